@@ -1,0 +1,97 @@
+#include "heron.h"
+
+namespace alder::demo {
+namespace {
+
+// Machine, head and styli, made up. The pivot is where the two head axes cross.
+constexpr const char* kMachine = R"json(
+  "format": "alderpoint-bench", "version": 1,
+  "name": "Curlew bench",
+  "machine": {
+    "name": "Curlew 9-12-8",
+    "volume_mm": {"min": [0, 0, 60], "max": [900, 1200, 860]},
+    "speed_mm_s": [350, 350, 300], "acceleration_mm_s2": [1400, 1400, 1200],
+    "touch_speed_mm_s": 4, "touch_seconds": 0.25, "probing_noise_mm": 0.0006
+  },
+  "head": {
+    "name": "Plover indexing head",
+    "a_deg": {"min": 0, "max": 105, "step": 5}, "b_deg": {"min": -180, "max": 180, "step": 5},
+    "turn_deg_s": 60, "turn_seconds": 0.8,
+    "rods": [
+      {"part": "head", "from": [0, 0, 0], "to": [0, 0, 8], "diameter_mm": 58},
+      {"part": "head", "from": [0, 0, 30], "to": [0, 0, 80], "diameter_mm": 62},
+      {"part": "ram", "from": [0, 0, 130], "to": [0, 0, 900], "diameter_mm": 96}
+    ]
+  },
+  "styli": [
+    {"name": "short ø3", "tips": [{"name": "1", "ball_diameter_mm": 3, "elements": [
+      {"part": "shank", "length_mm": 32, "diameter_mm": 1.8},
+      {"part": "probe", "length_mm": 48, "diameter_mm": 21},
+      {"part": "probe", "length_mm": 30, "diameter_mm": 27}]}]},
+    {"name": "long ø4", "tips": [{"name": "1", "ball_diameter_mm": 4, "elements": [
+      {"part": "shank", "length_mm": 82, "diameter_mm": 2.8},
+      {"part": "extension", "length_mm": 40, "diameter_mm": 11},
+      {"part": "probe", "length_mm": 48, "diameter_mm": 21},
+      {"part": "probe", "length_mm": 30, "diameter_mm": 27}]}]},
+    {"name": "star ø2", "tips": [
+      {"name": "down", "ball_diameter_mm": 2, "elements": [
+        {"part": "shank", "length_mm": 30, "diameter_mm": 1.4},
+        {"part": "probe", "length_mm": 48, "diameter_mm": 21},
+        {"part": "probe", "length_mm": 30, "diameter_mm": 27}]},
+      {"name": "+X", "ball_diameter_mm": 2, "direction": [1, 0, 0], "elements": [
+        {"part": "shank", "length_mm": 15, "diameter_mm": 1.4},
+        {"part": "shank", "length_mm": 20, "diameter_mm": 4, "on_stem": true},
+        {"part": "probe", "length_mm": 48, "diameter_mm": 21, "on_stem": true},
+        {"part": "probe", "length_mm": 30, "diameter_mm": 27, "on_stem": true}]},
+      {"name": "-X", "ball_diameter_mm": 2, "direction": [-1, 0, 0], "elements": [
+        {"part": "shank", "length_mm": 15, "diameter_mm": 1.4},
+        {"part": "shank", "length_mm": 20, "diameter_mm": 4, "on_stem": true},
+        {"part": "probe", "length_mm": 48, "diameter_mm": 21, "on_stem": true},
+        {"part": "probe", "length_mm": 30, "diameter_mm": 27, "on_stem": true}]}]}
+  ],
+  "sphere": {"centre": [120, 980, 160], "diameter_mm": 25})json";
+
+// Plate, three rests under the flange and two clamps on its edge. The clamp at 240 degrees stands
+// in the straight way between the cup and the holes of the circle.
+constexpr const char* kFixture = R"json(,
+  "fixture": {
+    "placement": {"origin": [450, 600, 90], "z": [0, 0, 1], "x": [1, 0, 0]},
+    "bodies": [
+      {"name": "plate", "kind": "plate", "boxes": [{"min": [340, 490, 0], "max": [560, 710, 20]}]},
+      {"name": "rest 1", "kind": "rest", "cylinders": [{"from": [480, 600, 20], "to": [480, 600, 90], "diameter_mm": 14}]},
+      {"name": "rest 2", "kind": "rest", "cylinders": [{"from": [435, 626, 20], "to": [435, 626, 90], "diameter_mm": 14}]},
+      {"name": "rest 3", "kind": "rest", "cylinders": [{"from": [435, 574, 20], "to": [435, 574, 90], "diameter_mm": 14}]},
+      {"name": "clamp 1", "kind": "clamp",
+        "boxes": [{"min": [52, -7, 110], "max": [84, 7, 120], "at": [450, 600, 0], "turn_z_deg": 120},
+                  {"min": [68, -7, 20], "max": [84, 7, 110], "at": [450, 600, 0], "turn_z_deg": 120}],
+        "cylinders": [{"from": [412, 665.8, 120], "to": [412, 665.8, 134], "diameter_mm": 13}]},
+      {"name": "clamp 2", "kind": "clamp",
+        "boxes": [{"min": [52, -7, 110], "max": [84, 7, 120], "at": [450, 600, 0], "turn_z_deg": 240},
+                  {"min": [68, -7, 20], "max": [84, 7, 110], "at": [450, 600, 0], "turn_z_deg": 240}],
+        "cylinders": [{"from": [412, 534.2, 120], "to": [412, 534.2, 134], "diameter_mm": 13}]}
+    ]
+  })json";
+
+} // namespace
+
+std::string benchJson(bool with_fixture) {
+  return "{" + std::string(kMachine) + (with_fixture ? kFixture : "") + "\n}\n";
+}
+
+// What is wrong with the simulated part, and how it lies on the table. Requirements that must come
+// out outside are worked out in docs/demo.md.
+std::string defectsJson() {
+  return R"json({
+  "format": "alderpoint-defects", "version": 1,
+  "part": {"move_mm": [1.2, -0.8, 0], "turn_deg": [0, 0, 0.4]},
+  "features": [
+    {"feature": "Bore ø11 · 2", "move_mm": [0.24, 0.1, 0]},
+    {"feature": "Slot 6", "resize_mm": 0.14},
+    {"feature": "Boss ø60", "lobes": {"count": 3, "amplitude_mm": 0.06}},
+    {"feature": "Plane · 1", "waves": {"count": 2, "amplitude_mm": 0.003}}
+  ]
+}
+)json";
+}
+
+} // namespace alder::demo

@@ -1,0 +1,16 @@
+// The JSON answers of the batch program; their fields are a contract (docs/files.md).
+#pragma once
+
+#include "exchange/csv.h"
+#include "exchange/project.h"
+#include "fit/association.h"
+#include "judge/verdict.h"
+
+namespace alder::batch {
+
+Json fitAnswer(const Association& association);
+Json draftAnswer(const Plan& plan);
+Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& rehearsal);
+Json judgeAnswer(const Plan& plan, const std::vector<Evaluation>& evaluations);
+
+} // namespace alder::batch

@@ -1,0 +1,178 @@
+#include "commands.h"
+
+#include "answers.h"
+#include "base/files.h"
+#include "base/units.h"
+#include "report/document.h"
+#include "route/draft.h"
+#include <cstdio>
+
+namespace alder::batch {
+namespace {
+
+void print(const Json& json) { std::puts(json.dump(2).c_str()); }
+
+struct Routed {
+  Project project;
+  Obstacles obstacles;
+  Way way;
+};
+
+Result<Routed> openRouted(const std::string& path) {
+  auto project = openProject(path);
+  if (!project) return pass(project.error());
+  Routed routed{std::move(*project), {}, {}};
+  routed.obstacles = obstaclesOf(routed.project.plan);
+  auto way = routePlan(routed.project.plan, routed.obstacles);
+  if (!way) return pass(way.error());
+  routed.way = std::move(*way);
+  return routed;
+}
+
+// The points that a verdict is asked for: those of a file, else the last run of the project.
+Result<Measurements> pointsFor(const Project& project, const std::string& path) {
+  if (path.empty()) {
+    if (project.runs.empty()) return fail("The routine holds no run yet; name a file of points.");
+    return measurementsFromCsv(project.runs.back().csv, project.runs.back().name, project.plan);
+  }
+  auto text = readFile(path);
+  if (!text) return pass(text.error());
+  return measurementsFromCsv(*text, path, project.plan);
+}
+
+bool endsWith(const std::string& text, std::string_view end) { return std::string_view(text).ends_with(end); }
+
+} // namespace
+
+Result<int> fit(const FitOptions& o) {
+  auto shape = shapeNamed(o.shape);
+  if (!shape) return pass(shape.error());
+  if (o.criterion != "ls")
+    return fail("--criterion {}: only ls (least squares) is available in this version.", o.criterion);
+  auto text = readFile(o.points);
+  if (!text) return pass(text.error());
+  auto points = pointsFromCsv(*text, o.points);
+  if (!points) return pass(points.error());
+  auto association = fitLeastSquares(*shape, *points);
+  if (!association) return fail("{}: {}", o.points, association.error().message);
+  print(fitAnswer(*association));
+  return 0;
+}
+
+Result<int> draft(const DraftOptions& o) {
+  auto part = importStepFile(o.part);
+  if (!part) return pass(part.error());
+  Result<Bench> bench = defaultBench();
+  if (!o.bench.empty()) {
+    auto text = readFile(o.bench);
+    if (!text) return pass(text.error());
+    bench = readBench(*text, o.bench);
+  }
+  if (!bench) return pass(bench.error());
+  auto plan = draftPlan(*part, std::move(*bench));
+  if (!plan) return pass(plan.error());
+  if (!o.output.empty())
+    if (auto done = saveProject({*plan, {}, {}}, o.output); !done) return pass(done.error());
+  if (o.json) {
+    print(draftAnswer(*plan));
+  } else {
+    int covered = 0;
+    for (const auto& r : plan->spec.requirements) {
+      const auto why = whyNotCovered(*plan, r);
+      covered += why.empty();
+      std::printf("%3d  %-46s %s\n", r.balloon, describe(r).c_str(), why.empty() ? "covered" : why.c_str());
+    }
+    std::printf("%d of %zu requirements covered\n", covered, plan->spec.requirements.size());
+    for (const Note& n : plan->notes) std::printf("note #%d: %s\n", n.entity, n.text.c_str());
+  }
+  return 0;
+}
+
+Result<int> rehearse(const RoutineOptions& o) {
+  auto routed = openRouted(o.routine);
+  if (!routed) return pass(routed.error());
+  const Plan& plan = routed->project.plan;
+  auto rehearsal = alder::rehearse(plan, routed->obstacles, routed->way);
+  if (!rehearsal) return pass(rehearsal.error());
+  if (o.json) {
+    print(rehearsalAnswer(plan, routed->way, *rehearsal));
+  } else {
+    for (const Clash& c : rehearsal->clashes)
+      std::printf("clash at %.1f s, %s: %s meets %s, %.2f mm deep\n", c.seconds,
+                  routed->way.steps[static_cast<std::size_t>(c.step)].text.c_str(), c.moving.c_str(),
+                  c.still.c_str(), c.depth);
+    for (const Note& n : routed->way.notes) std::printf("note: %s\n", n.text.c_str());
+    std::printf("%s: %.1f s, %.0f mm, least clearance %.2f mm\n", rehearsal->clear() ? "clear" : "not clear",
+                rehearsal->seconds, rehearsal->path, rehearsal->least_clearance);
+  }
+  return rehearsal->clear() ? 0 : 1;
+}
+
+Result<int> run(const RunOptions& o) {
+  auto routed = openRouted(o.routine);
+  if (!routed) return pass(routed.error());
+  const Plan& plan = routed->project.plan;
+  Defects defects;
+  if (!o.defects.empty()) {
+    auto text = readFile(o.defects);
+    if (!text) return pass(text.error());
+    auto read = readDefects(*text, o.defects, plan);
+    if (!read) return pass(read.error());
+    defects = std::move(*read);
+  }
+  auto result = runOnSimulatedMachine(plan, routed->way, defects, o.seed);
+  if (!result) return pass(result.error());
+  const auto csv = pointsCsv(*result);
+  if (o.output.empty()) {
+    std::fputs(csv.c_str(), stdout);
+  } else if (auto done = writeFile(o.output, csv); !done) {
+    return pass(done.error());
+  }
+  return 0;
+}
+
+Result<int> judge(const JudgeOptions& o) {
+  auto project = openProject(o.routine);
+  if (!project) return pass(project.error());
+  auto measured = pointsFor(*project, o.points);
+  if (!measured) return pass(measured.error());
+  const auto evaluations = judgeAll(project->plan, *measured);
+  bool outside = false;
+  for (const Evaluation& e : evaluations) outside |= e.verdict == Verdict::Outside;
+  if (o.json) {
+    print(judgeAnswer(project->plan, evaluations));
+  } else {
+    for (const Evaluation& e : evaluations) {
+      const Requirement& r = project->plan.spec.requirement(e.requirement);
+      const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
+      std::printf("%3d  %-46s %12s  %3.0f %%  %s\n", r.balloon, describe(r).c_str(),
+                  e.actual ? figure(*e.actual * scale, r.decimals).c_str() : "-", 100 * e.share,
+                  std::string(name(e.verdict)).c_str());
+    }
+  }
+  return outside ? 1 : 0;
+}
+
+Result<int> exportTo(const ExportOptions& o) {
+  Done done = fail("{}: the kind of file is not known; use .csv, .pdf or a name that ends in path.csv.", o.target);
+  if (endsWith(o.target, "path.csv")) {
+    auto routed = openRouted(o.routine);
+    if (!routed) return pass(routed.error());
+    done = writeFile(o.target, pathCsv(routed->project.plan, routed->way,
+                                       timesOf(routed->project.plan.bench, routed->way)));
+  } else if (endsWith(o.target, ".csv") || endsWith(o.target, ".pdf")) {
+    auto project = openProject(o.routine);
+    if (!project) return pass(project.error());
+    auto measured = pointsFor(*project, o.points);
+    if (!measured && !o.points.empty()) return pass(measured.error());
+    const auto evaluations = judgeAll(project->plan, measured.value_or(Measurements{}));
+    const ReportModel model = reportOf(project->plan, evaluations);
+    auto bytes = endsWith(o.target, ".pdf") ? reportPdf(model, project->plan) : Result<std::string>(reportCsv(model));
+    if (!bytes) return pass(bytes.error());
+    done = writeFile(o.target, *bytes);
+  }
+  if (!done) return pass(done.error());
+  return 0;
+}
+
+} // namespace alder::batch

@@ -1,0 +1,42 @@
+// One handler a command. Each returns the exit status: 0 done, 1 the answer is no (a clash, a
+// requirement outside); bad input is an error, printed as one line with status 2.
+#pragma once
+
+#include "base/error.h"
+#include <cstdint>
+#include <string>
+
+namespace alder::batch {
+
+struct FitOptions {
+  std::string shape, criterion = "ls", points;
+  bool json = false;
+};
+struct DraftOptions {
+  std::string part, bench, output;
+  bool json = false;
+};
+struct RoutineOptions {
+  std::string routine;
+  bool json = false;
+};
+struct RunOptions {
+  std::string routine, defects, output;
+  std::uint64_t seed = 1;
+};
+struct JudgeOptions {
+  std::string routine, points;
+  bool json = false;
+};
+struct ExportOptions {
+  std::string routine, target, points;
+};
+
+Result<int> fit(const FitOptions& options);
+Result<int> draft(const DraftOptions& options);
+Result<int> rehearse(const RoutineOptions& options);
+Result<int> run(const RunOptions& options);
+Result<int> judge(const JudgeOptions& options);
+Result<int> exportTo(const ExportOptions& options);
+
+} // namespace alder::batch

@@ -1,0 +1,73 @@
+// alderpoint-batch: the core of Alderpoint from a shell. See docs/files.md for the contract.
+#include "commands.h"
+
+#include <CLI/CLI.hpp>
+#include <cstdio>
+#include <functional>
+
+int main(int argc, char** argv) {
+  using namespace alder;
+  using namespace alder::batch;
+  CLI::App app{"Alderpoint without its window: draft, rehearse, run, judge, export."};
+  app.require_subcommand(1);
+  std::function<Result<int>()> chosen;
+
+  FitOptions fit_options;
+  auto* fit_command = app.add_subcommand("fit", "Fit an ideal shape to points");
+  fit_command->add_option("--shape", fit_options.shape, "line, plane, circle, cylinder, cone or sphere")->required();
+  fit_command->add_option("--criterion", fit_options.criterion, "ls: least squares");
+  fit_command->add_option("points", fit_options.points, "CSV with columns x, y, z")->required();
+  fit_command->add_flag("--json", fit_options.json, "answer as JSON (always so)");
+  fit_command->callback([&] { chosen = [&] { return batch::fit(fit_options); }; });
+
+  batch::DraftOptions draft_options;
+  auto* draft_command = app.add_subcommand("draft", "Draft a routine from a STEP file");
+  draft_command->add_option("part", draft_options.part, "STEP file with tolerances")->required();
+  draft_command->add_option("--bench", draft_options.bench, "bench file");
+  draft_command->add_option("-o,--output", draft_options.output, "routine to write (*.alder)");
+  draft_command->add_flag("--json", draft_options.json, "answer as JSON");
+  draft_command->callback([&] { chosen = [&] { return batch::draft(draft_options); }; });
+
+  RoutineOptions rehearse_options;
+  auto* rehearse_command = app.add_subcommand("rehearse", "Look for clashes; status 1 if there are any");
+  rehearse_command->add_option("routine", rehearse_options.routine, "*.alder")->required();
+  rehearse_command->add_flag("--json", rehearse_options.json, "answer as JSON");
+  rehearse_command->callback([&] { chosen = [&] { return batch::rehearse(rehearse_options); }; });
+
+  RunOptions run_options;
+  auto* run_command = app.add_subcommand("run", "Measure on the simulated machine");
+  run_command->add_option("routine", run_options.routine, "*.alder")->required();
+  run_command->add_option("--seed", run_options.seed, "of the probing noise");
+  run_command->add_option("--defects", run_options.defects, "what is wrong with the part (JSON)");
+  run_command->add_option("-o,--output", run_options.output, "points to write (CSV)");
+  run_command->callback([&] { chosen = [&] { return batch::run(run_options); }; });
+
+  JudgeOptions judge_options;
+  auto* judge_command = app.add_subcommand("judge", "Judge measured points; status 1 if any is outside");
+  judge_command->add_option("routine", judge_options.routine, "*.alder")->required();
+  judge_command->add_option("points", judge_options.points, "CSV; the last run if absent");
+  judge_command->add_flag("--json", judge_options.json, "answer as JSON");
+  judge_command->callback([&] { chosen = [&] { return batch::judge(judge_options); }; });
+
+  ExportOptions export_options;
+  auto* export_command = app.add_subcommand("export", "Write a routine or its results in another form");
+  export_command->add_option("routine", export_options.routine, "*.alder")->required();
+  export_command->add_option("--to", export_options.target, "*.csv, *.pdf, or path.csv")->required();
+  export_command->add_option("--points", export_options.points, "measured points (CSV)");
+  export_command->callback([&] { chosen = [&] { return exportTo(export_options); }; });
+
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::CallForHelp& help) {
+    return app.exit(help);
+  } catch (const CLI::ParseError& error) {
+    std::fprintf(stderr, "alderpoint-batch: %s; see --help.\n", error.what());
+    return 2;
+  }
+  const auto status = chosen();
+  if (!status) {
+    std::fprintf(stderr, "%s\n", status.error().message.c_str());
+    return 2;
+  }
+  return *status;
+}

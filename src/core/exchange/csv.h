@@ -1,0 +1,30 @@
+// Tables in and out as comma-separated text (RFC 4180): measured points, machine positions.
+#pragma once
+
+#include "judge/measurement.h"
+#include "rehearse/rehearsal.h"
+#include "rehearse/run.h"
+
+namespace alder {
+
+struct CsvTable {
+  std::vector<std::string> header;
+  std::vector<std::vector<std::string>> rows;
+  std::vector<int> lines; // line of each row in the file
+  int column(std::string_view name) const; // -1 if absent
+};
+// Error names the line. Empty lines and lines that begin with # are passed over.
+Result<CsvTable> readCsv(const std::string& text, const std::string& label);
+
+// x, y, z columns only; for fits.
+Result<Points> pointsFromCsv(const std::string& text, const std::string& label);
+
+std::string pointsCsv(const Run& run);
+// Rows without a feature of the plan are an error that names the line.
+Result<Measurements> measurementsFromCsv(const std::string& text, const std::string& label, const Plan& plan);
+Measurements measurementsOf(const Run& run);
+
+// One row per machine position; the columns are those of the contract in docs/files.md.
+std::string pathCsv(const Plan& plan, const Way& way, const std::vector<double>& times);
+
+} // namespace alder

@@ -1,0 +1,252 @@
+#include "exchange/plan_json.h"
+
+#include "base/units.h"
+#include "route/draft.h"
+#include <algorithm>
+
+namespace alder {
+namespace {
+
+Json idsJson(const auto& ids) {
+  Json list = Json::array();
+  for (const auto& id : ids) list.push_back(id.value);
+  return list;
+}
+
+Json frameJson(const Frame& f) {
+  Json rows = Json::array();
+  for (int r = 0; r < 3; ++r)
+    rows.push_back({f.matrix()(r, 0), f.matrix()(r, 1), f.matrix()(r, 2), f.matrix()(r, 3)});
+  return rows;
+}
+
+Json idealJson(const Ideal& i) {
+  return {{"type", name(i.type)}, {"point", toJson(i.point)}, {"direction", toJson(i.direction)},
+          {"diameter", i.diameter}, {"half_angle_deg", degrees(i.half_angle)}, {"length", i.length},
+          {"hole", i.hole}};
+}
+
+Json requirementJson(const Requirement& r) {
+  Json datums = Json::array();
+  for (const auto& d : r.datums)
+    datums.push_back({{"letters", d.letters}, {"material", static_cast<int>(d.material)}});
+  const double scale = r.kind == Characteristic::Angle ? 180 / kPi : 1;
+  return {{"id", r.id.value}, {"balloon", r.balloon}, {"kind", name(r.kind)},
+          {"features", idsJson(r.features)}, {"nominal", r.nominal * scale},
+          {"lower", r.lower * scale}, {"upper", r.upper * scale},
+          {"tolerance", isDimension(r.kind) ? r.tolerance * scale : r.tolerance},
+          {"zone", static_cast<int>(r.zone)}, {"material", static_cast<int>(r.material)},
+          {"datums", datums}, {"unequal", r.unequal}, {"radius", r.radius},
+          {"upper_segment", r.upper_segment.value}, {"fit", r.fit}, {"decimals", r.decimals},
+          {"entity", r.entity}};
+}
+
+Json featureJson(const Plan& plan, const Feature& f) {
+  Json touches = Json::array();
+  for (const Touch& t : f.touches)
+    touches.push_back({{"point", toJson(t.point)}, {"normal", toJson(t.normal)},
+                       {"face", t.face.value}, {"row", t.row}});
+  const NominalFeature& n = plan.nominal(f.id);
+  const Recipe& r = f.recipe;
+  Json json{{"id", f.id.value}, {"name", n.name}, {"ideal", idealJson(n.ideal)},
+            {"faces", idsJson(n.faces)}, {"touches", touches}, {"why_not", f.why_not},
+            {"entry", f.entry == HopMode::Close ? "close" : "over"},
+            {"recipe", {{"name", r.name}, {"rows", r.rows}, {"per_row", r.per_row},
+                        {"start_angle_deg", degrees(r.start_angle)}, {"first_depth", r.first_depth},
+                        {"last_depth", r.last_depth}, {"edge_margin", r.edge_margin},
+                        {"approach", r.approach}}}};
+  if (f.access.valid())
+    json["access"] = {{"stylus", plan.bench.styli[f.access.stylus].name}, {"tip", plan.tip(f.access).name},
+                      {"a_deg", degrees(f.access.a)}, {"b_deg", degrees(f.access.b)},
+                      {"forced", f.access_forced}};
+  return json;
+}
+
+class PlanReader {
+public:
+  PlanReader(const Json& json, const std::string& label, Plan& plan) : f_(json, label), plan_(plan) {}
+
+  Done read() {
+    plan_.name = f_.text("name");
+    readPlacement();
+    for (const auto& item : f_.list("features")) readFeature(item);
+    for (const auto& item : f_.list("datums"))
+      plan_.spec.datums.push_back({item.text("letter"), features(item, "features")});
+    for (const auto& item : f_.list("requirements")) readRequirement(item);
+    plan_.order = features(f_, "order");
+    plan_.alignment = features(f_, "alignment");
+    if (f_.has("shell")) {
+      plan_.shell.offset_low = f_.object("shell").vector("offset_low");
+      plan_.shell.offset_high = f_.object("shell").vector("offset_high");
+    }
+    for (const auto& item : f_.list("notes"))
+      plan_.notes.push_back({item.integer("entity", 0), item.text("text")});
+    return f_.done();
+  }
+
+private:
+  void readPlacement() {
+    const Json& rows = f_.json().value("placement", Json());
+    bool good = rows.is_array() && rows.size() == 3;
+    for (std::size_t r = 0; good && r < 3; ++r) {
+      good = rows[r].is_array() && rows[r].size() == 4;
+      for (std::size_t c = 0; good && c < 4; ++c) {
+        good = rows[r][c].is_number();
+        if (good) plan_.placement.matrix()(static_cast<int>(r), static_cast<int>(c)) = rows[r][c].get<double>();
+      }
+    }
+    if (!good || std::abs(plan_.placement.linear().determinant() - 1) > 1e-6)
+      f_.complain("placement", "must be three rows of four numbers that form a rigid placement");
+    plan_.on_pedestal = f_.flag("on_pedestal", false);
+  }
+
+  template <class IdType> std::vector<IdType> ids(const JsonFields& f, const char* key, std::size_t below) {
+    std::vector<IdType> result;
+    for (const Json& v : f.json().value(key, Json::array())) {
+      if (!v.is_number_integer() || v.get<long>() < 0 || v.get<std::size_t>() >= below) {
+        f.complain(key, "names something that is not there");
+        return {};
+      }
+      result.push_back(IdType{v.get<int>()});
+    }
+    return result;
+  }
+  std::vector<FeatureId> features(const JsonFields& f, const char* key) {
+    return ids<FeatureId>(f, key, plan_.features.size());
+  }
+
+  void readFeature(const JsonFields& f) {
+    const int index = static_cast<int>(plan_.features.size());
+    if (f.integer("id", -1) != index) f.complain("id", "must count up from 0");
+    NominalFeature n{FeatureId{index}, f.text("name"), readIdeal(f.object("ideal")),
+                     ids<FaceId>(f, "faces", plan_.part->faces.size())};
+    Feature feature{n.id};
+    const auto r = f.object("recipe");
+    feature.recipe = {r.text("name"), r.integer("rows", 1), r.integer("per_row", 4),
+                      radians(r.number("start_angle_deg", 0)), r.number("first_depth", 0),
+                      r.number("last_depth", 0), r.number("edge_margin", 0.5), r.number("approach", 2)};
+    for (const auto& t : f.list("touches")) {
+      const int face = t.integer("face", -1);
+      if (face < 0 || static_cast<std::size_t>(face) >= plan_.part->faces.size())
+        t.complain("face", "names a face that the part does not have");
+      feature.touches.push_back({t.vector("point"), t.vector("normal"), FaceId{face}, t.integer("row", 0)});
+    }
+    feature.why_not = f.text("why_not", "");
+    feature.entry = f.text("entry", "over") == "close" ? HopMode::Close : HopMode::Over;
+    if (f.has("access")) readAccess(f.object("access"), feature);
+    plan_.spec.features.push_back(std::move(n));
+    plan_.features.push_back(std::move(feature));
+  }
+
+  Ideal readIdeal(const JsonFields& f) {
+    Ideal i;
+    const auto wanted = f.text("type");
+    bool known = false;
+    for (int t = 0; t <= static_cast<int>(SurfaceType::Freeform); ++t)
+      if (name(static_cast<SurfaceType>(t)) == wanted) i.type = static_cast<SurfaceType>(t), known = true;
+    if (!known) f.complain("type", "is not a kind of surface");
+    i.point = f.vector("point");
+    i.direction = f.vector("direction");
+    i.diameter = f.number("diameter", 0);
+    i.half_angle = radians(f.number("half_angle_deg", 0));
+    i.length = f.number("length", 0);
+    i.hole = f.flag("hole", false);
+    return i;
+  }
+
+  void readAccess(const JsonFields& f, Feature& feature) {
+    const auto stylus = f.text("stylus"), tip = f.text("tip");
+    for (std::size_t s = 0; s < plan_.bench.styli.size(); ++s)
+      for (std::size_t t = 0; t < plan_.bench.styli[s].tips.size(); ++t)
+        if (plan_.bench.styli[s].name == stylus && plan_.bench.styli[s].tips[t].name == tip)
+          feature.access = {static_cast<int>(s), static_cast<int>(t), radians(f.number("a_deg")),
+                            radians(f.number("b_deg"))};
+    if (!feature.access.valid()) f.complain("stylus", "\"" + stylus + "\" with this tip is not on the bench");
+    feature.access_forced = f.flag("forced", false);
+  }
+
+  void readRequirement(const JsonFields& f) {
+    Requirement r;
+    r.id = RequirementId{static_cast<int>(plan_.spec.requirements.size())};
+    if (f.integer("id", -1) != r.id.value) f.complain("id", "must count up from 0");
+    r.balloon = f.integer("balloon", r.id.value + 1);
+    const auto kind = characteristicNamed(f.text("kind"));
+    if (!kind) f.complain("kind", "is not a characteristic");
+    r.kind = kind.value_or(Characteristic::Size);
+    r.features = features(f, "features");
+    const double scale = r.kind == Characteristic::Angle ? kPi / 180 : 1;
+    r.nominal = f.number("nominal", 0) * scale;
+    r.lower = f.number("lower", 0) * scale;
+    r.upper = f.number("upper", 0) * scale;
+    r.tolerance = f.number("tolerance") * (isDimension(r.kind) ? scale : 1);
+    r.zone = static_cast<Zone>(std::clamp(f.integer("zone", 0), 0, 2));
+    r.material = static_cast<MaterialModifier>(std::clamp(f.integer("material", 0), 0, 3));
+    for (const auto& d : f.list("datums")) {
+      DatumReference reference;
+      for (const Json& l : d.json().value("letters", Json::array()))
+        if (l.is_string()) reference.letters.push_back(l.get<std::string>());
+      reference.material = static_cast<MaterialModifier>(std::clamp(d.integer("material", 0), 0, 3));
+      r.datums.push_back(std::move(reference));
+    }
+    r.unequal = f.number("unequal", 0);
+    r.radius = f.flag("radius", false);
+    r.upper_segment = RequirementId{f.integer("upper_segment", -1)};
+    r.fit = f.text("fit", "");
+    r.decimals = std::clamp(f.integer("decimals", 3), 0, 6);
+    r.entity = f.integer("entity", 0);
+    plan_.spec.requirements.push_back(std::move(r));
+  }
+
+  JsonFields f_;
+  Plan& plan_;
+};
+
+} // namespace
+
+Json toJson(const Plan& plan) {
+  Json features = Json::array(), datums = Json::array(), requirements = Json::array(), notes = Json::array();
+  for (const Feature& f : plan.features) features.push_back(featureJson(plan, f));
+  for (const Datum& d : plan.spec.datums)
+    datums.push_back({{"letter", d.letter}, {"features", idsJson(d.features)}});
+  for (const Requirement& r : plan.spec.requirements) requirements.push_back(requirementJson(r));
+  for (const Note& n : plan.notes) notes.push_back({{"entity", n.entity}, {"text", n.text}});
+  return {{"format", "alderpoint-routine"}, {"version", kRoutineVersion}, {"name", plan.name},
+          {"placement", frameJson(plan.placement)}, {"on_pedestal", plan.on_pedestal},
+          {"features", features}, {"datums", datums}, {"requirements", requirements},
+          {"order", idsJson(plan.order)}, {"alignment", idsJson(plan.alignment)},
+          {"shell", {{"offset_low", toJson(plan.shell.offset_low)}, {"offset_high", toJson(plan.shell.offset_high)}}},
+          {"notes", notes}};
+}
+
+Result<Plan> planFromJson(const Json& json, const std::string& label, PartPtr part, Bench bench) {
+  const JsonFields f(json, label);
+  const int version = f.integer("version", 0);
+  if (f.text("format", "") != "alderpoint-routine") return fail("{}: holds no Alderpoint routine.", label);
+  if (version > kRoutineVersion)
+    return fail("{}: was written by a newer Alderpoint (version {}); update to open it.", label, version);
+  Plan plan;
+  plan.part = std::move(part);
+  plan.bench = std::move(bench);
+  try {
+    if (auto done = PlanReader(json, label, plan).read(); !done) return pass(done.error());
+  } catch (const Json::exception&) {
+    return fail("{}: a field holds the wrong kind of value; restore a copy of the file.", label);
+  }
+  if (plan.on_pedestal) addPedestal(plan.bench, *plan.part, plan.placement);
+  return plan;
+}
+
+void keepUnknown(const Json& old, Json& fresh) {
+  if (old.is_object() && fresh.is_object()) {
+    for (const auto& [key, value] : old.items()) {
+      if (!fresh.contains(key))
+        fresh[key] = value;
+      else
+        keepUnknown(value, fresh[key]);
+    }
+  } else if (old.is_array() && fresh.is_array() && old.size() == fresh.size()) {
+    for (std::size_t i = 0; i < old.size(); ++i) keepUnknown(old[i], fresh[i]);
+  }
+}
+
+} // namespace alder

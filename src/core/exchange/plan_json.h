@@ -1,0 +1,19 @@
+// The plan as JSON, both directions, kept side by side. Lengths mm, angles degrees in the file.
+#pragma once
+
+#include "bench/json_fields.h"
+#include "plan/plan.h"
+
+namespace alder {
+
+inline constexpr int kRoutineVersion = 1;
+
+Json toJson(const Plan& plan);
+// `part` and `bench` are already read; error names the field that is wrong.
+Result<Plan> planFromJson(const Json& json, const std::string& label, PartPtr part, Bench bench);
+
+// Fields of `old` that `fresh` does not know are added to it: what a newer program wrote survives
+// being saved by this one.
+void keepUnknown(const Json& old, Json& fresh);
+
+} // namespace alder

@@ -1,0 +1,100 @@
+#include "exchange/project.h"
+
+#include "base/files.h"
+#include <memory>
+#include <zip.h>
+
+namespace alder {
+namespace {
+
+struct ZipDiscard {
+  void operator()(zip_t* z) const { zip_discard(z); }
+};
+using ZipPtr = std::unique_ptr<zip_t, ZipDiscard>;
+
+Result<std::string> entry(zip_t* zip, const std::string& name, const std::string& path) {
+  zip_stat_t stat;
+  zip_stat_init(&stat);
+  if (zip_stat(zip, name.c_str(), 0, &stat) != 0 || !(stat.valid & ZIP_STAT_SIZE))
+    return fail("{}: {} is missing inside; restore a copy of the file.", path, name);
+  if (stat.size > (1ull << 31)) return fail("{}: {} inside is too large.", path, name);
+  std::string bytes(stat.size, '\0');
+  zip_file_t* file = zip_fopen(zip, name.c_str(), 0);
+  const auto read = file ? zip_fread(file, bytes.data(), bytes.size()) : -1;
+  const bool intact = file && zip_fclose(file) == 0; // checks the sum
+  if (!intact || read != static_cast<zip_int64_t>(bytes.size()))
+    return fail("{}: {} inside is damaged; restore a copy of the file.", path, name);
+  return bytes;
+}
+
+} // namespace
+
+Done saveProject(const Project& project, const std::string& path) {
+  Json routine = toJson(project.plan);
+  keepUnknown(project.routine_as_read, routine);
+  std::vector<std::pair<std::string, std::string>> entries{
+      {"routine.json", routine.dump(1)},
+      {"bench.json", project.plan.bench.json},
+      {"part.step", project.plan.part->bytes}};
+  for (const StoredRun& run : project.runs) entries.emplace_back("runs/" + run.name + ".csv", run.csv);
+
+  zip_error_t error;
+  zip_error_init(&error);
+  zip_source_t* target = zip_source_buffer_create(nullptr, 0, 0, &error);
+  zip_t* zip = target ? zip_open_from_source(target, ZIP_TRUNCATE, &error) : nullptr;
+  if (!zip) return fail("{}: cannot be packed.", path);
+  zip_source_keep(target);
+  for (const auto& [name, bytes] : entries) {
+    zip_source_t* source = zip_source_buffer(zip, bytes.data(), bytes.size(), 0);
+    const auto index = zip_file_add(zip, name.c_str(), source, ZIP_FL_OVERWRITE | ZIP_FL_ENC_UTF_8);
+    // a fixed time, so that the same plan gives the same bytes
+    if (index >= 0) zip_file_set_mtime(zip, static_cast<zip_uint64_t>(index), 315532800 + 86400, 0);
+  }
+  if (zip_close(zip) != 0) {
+    zip_discard(zip);
+    zip_source_free(target);
+    return fail("{}: cannot be packed.", path);
+  }
+  zip_stat_t stat;
+  zip_source_stat(target, &stat);
+  std::string bytes(stat.size, '\0');
+  zip_source_open(target);
+  zip_source_read(target, bytes.data(), bytes.size());
+  zip_source_close(target);
+  zip_source_free(target);
+  return writeFile(path, bytes);
+}
+
+Result<Project> openProject(const std::string& path, const Progress& progress) {
+  auto bytes = readFile(path);
+  if (!bytes) return pass(bytes.error());
+  int code = 0;
+  const ZipPtr zip(zip_open(path.c_str(), ZIP_RDONLY, &code));
+  if (!zip) return fail("{}: is not an Alderpoint project or is damaged; restore a copy of the file.", path);
+  auto routine_text = entry(zip.get(), "routine.json", path);
+  if (!routine_text) return pass(routine_text.error());
+  auto routine = parseJson(*routine_text, path + " (routine.json)");
+  if (!routine) return pass(routine.error());
+  auto bench_text = entry(zip.get(), "bench.json", path);
+  if (!bench_text) return pass(bench_text.error());
+  auto bench = readBench(*bench_text, path + " (bench.json)");
+  if (!bench) return pass(bench.error());
+  auto step = entry(zip.get(), "part.step", path);
+  if (!step) return pass(step.error());
+  auto part = importStep(std::move(*step), path + " (part.step)", progress);
+  if (!part) return pass(part.error());
+  auto plan = planFromJson(*routine, path + " (routine.json)", *part, std::move(*bench));
+  if (!plan) return pass(plan.error());
+  Project project{std::move(*plan), {}, std::move(*routine)};
+  const auto count = zip_get_num_entries(zip.get(), 0);
+  for (zip_int64_t i = 0; i < count; ++i) {
+    const std::string name = zip_get_name(zip.get(), static_cast<zip_uint64_t>(i), 0);
+    if (!name.starts_with("runs/") || !name.ends_with(".csv")) continue;
+    auto csv = entry(zip.get(), name, path);
+    if (!csv) return pass(csv.error());
+    project.runs.push_back({name.substr(5, name.size() - 9), std::move(*csv)});
+  }
+  return project;
+}
+
+} // namespace alder

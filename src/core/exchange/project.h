@@ -1,0 +1,25 @@
+// The project file *.alder: a zip of plain JSON, the CAD file as given, the bench and the runs as
+// CSV. Written to a new file which then replaces the old one.
+#pragma once
+
+#include "base/progress.h"
+#include "exchange/plan_json.h"
+
+namespace alder {
+
+struct StoredRun {
+  std::string name; // "run-0001"
+  std::string csv;
+};
+
+struct Project {
+  Plan plan;
+  std::vector<StoredRun> runs;
+  Json routine_as_read; // keeps what this version does not know
+};
+
+Done saveProject(const Project& project, const std::string& path);
+// A damaged file gives one clear message and is not touched.
+Result<Project> openProject(const std::string& path, const Progress& progress = {});
+
+} // namespace alder

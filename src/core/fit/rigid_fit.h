@@ -1,0 +1,60 @@
+// Rigid placement of nominal geometry in measured points, datum by datum.
+//
+// A datum system is a placement T (nominal frame -> frame of the points). Each datum in order takes
+// the freedom that is left to it by those before and fixes what its geometry can (ISO 5459, 3-2-1
+// with constraint; association by least squares). What remains free is returned as a basis, so that
+// an evaluation may use it.
+//
+// A small motion is the six-vector (rotation about `centre`, translation); rotations count in
+// radians times `scale`, so that all six have the dimension mm.
+#pragma once
+
+#include "base/error.h"
+#include "geometry/vec.h"
+#include <functional>
+#include <string>
+
+namespace alder {
+
+using Vec6 = Eigen::Matrix<double, 6, 1>;
+using Freedom = Eigen::Matrix<double, 6, Eigen::Dynamic>; // orthonormal columns
+
+// Points that belong to one nominal surface.
+struct SurfacePoints {
+  // signed distance to the nominal surface, positive outside the material, and the outward normal,
+  // both at a place given in the nominal frame
+  std::function<double(const Vec3&)> distance;
+  std::function<Vec3(const Vec3&)> normal;
+  Points points;
+  double offset = 0;      // expected distance of the points, e.g. a ball radius
+  bool free_size = false; // the surface may grow or shrink: diameter, width
+};
+
+// One datum: one surface, or several that act together.
+struct DatumStage {
+  std::string name;
+  std::vector<SurfacePoints> surfaces;
+};
+
+struct RigidFit {
+  Frame placement = Frame::Identity(); // nominal -> measured
+  Freedom freedom;                     // motions of the measured frame that remain free
+  Vec3 centre = Vec3::Zero();          // of the rotations, in the measured frame
+  double scale = 1;                    // mm per radian
+  std::vector<int> taken;              // degrees of freedom that each stage fixed
+
+  Freedom withTranslations() const; // the freedom that orientation tolerances have
+  Freedom allFreedom() const;
+  Frame moved(const Frame& from, const Vec6& motion) const;
+};
+
+// `start` must be within a few degrees and millimetres. Error when a stage has no points.
+Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& start);
+
+// Moves `placement` within `freedom` so that the largest |residual| becomes as small as possible
+// (Lawson's iteration: least squares with weights that follow the residuals; Lawson 1961, Rice and
+// Usow 1968). `residuals(T)` gives vectors of mm. Deterministic.
+using Residuals = std::function<std::vector<Vec3>(const Frame&)>;
+Frame minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Residuals& residuals);
+
+} // namespace alder

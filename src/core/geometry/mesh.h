@@ -1,0 +1,74 @@
+// Triangles of a body and a tree of boxes over them for fast, exact clearance questions.
+#pragma once
+
+#include "geometry/distance.h"
+#include <array>
+#include <cstdint>
+#include <functional>
+#include <optional>
+#include <vector>
+
+namespace alder {
+
+struct Mesh {
+  Points vertices;
+  std::vector<std::array<int, 3>> triangles;
+  std::vector<int> tags; // one per triangle: whose it is (a face of the part, say)
+
+  Triangle triangle(std::size_t index) const {
+    const auto& t = triangles[index];
+    return {vertices[t[0]], vertices[t[1]], vertices[t[2]]};
+  }
+  Box3 box() const;
+  void append(const Mesh& other, const Frame& placement);
+  void appendBox(const Box3& box, const Frame& placement, int tag);
+};
+
+// A round-ended rod (capsule) that moves along a straight line: the set of points within `radius`
+// of the parallelogram spanned by the rod's axis and the move. A ball has a == b, a rod at rest
+// has move == 0. There are no samples along the way, hence nothing between them to miss.
+struct Sweep {
+  Segment axis;
+  Vec3 move = Vec3::Zero();
+  double radius = 0;
+};
+
+struct Nearest {
+  double distance = 0; // between surfaces, mm; negative: radius not held by so much
+  int triangle = -1;
+  int tag = -1;
+};
+
+class MeshTree {
+public:
+  MeshTree() = default;
+  explicit MeshTree(const Mesh& mesh);
+
+  bool empty() const { return nodes_.empty(); }
+  const Box3& box() const { return nodes_.front().box; }
+
+  // Nearest triangle to the sweep, if any is closer than `within` (mm, surface to surface).
+  // `skip(tag)` leaves out triangles.
+  using Skip = std::function<bool(int tag)>;
+  std::optional<Nearest> nearest(const Sweep& sweep, double within, const Skip& skip = {}) const;
+  // True when everything stays at least `margin` away; stops at the first that does not.
+  bool clear(const Sweep& sweep, double margin, const Skip& skip = {}) const;
+  // First triangle hit by the ray, as parameter along `direction` (need not be unit).
+  std::optional<double> firstHit(const Vec3& origin, const Vec3& direction) const;
+
+private:
+  struct Node {
+    Box3 box;
+    int left = -1;  // index of the left child; the right child follows the left subtree
+    int right = -1;
+    int begin = 0, end = 0; // triangles of a leaf
+  };
+  int build(int begin, int end);
+  template <class Visit> void visit(const Sweep& sweep, double& reach, Visit&& visit) const;
+
+  std::vector<Node> nodes_;
+  std::vector<Triangle> triangles_;
+  std::vector<int> tags_, index_;
+};
+
+} // namespace alder

@@ -1,0 +1,30 @@
+// Actual features: ideal geometry associated with the measured points by least squares.
+#pragma once
+
+#include "fit/association.h"
+#include "judge/measurement.h"
+
+namespace alder {
+
+// The derived feature that location, orientation and distance speak of: an axis, a plane or mid
+// plane, or a centre.
+struct Derived {
+  enum class Kind { Point, Axis, Plane } kind = Kind::Point;
+  Vec3 point = Vec3::Zero();
+  Vec3 direction = Vec3::UnitZ();
+  double from = 0, to = 0; // extent of an axis along `direction` from `point`
+};
+
+struct Actual {
+  Derived derived;
+  std::optional<double> size;       // diameter or width
+  std::optional<double> half_angle; // cone
+  double form = 0;                  // range of deviations from the associated feature
+  std::vector<double> deviations;   // per point, outward from the material positive
+};
+
+// Error when the points do not fix the feature.
+Result<Actual> actualOf(const NominalFeature& nominal, const MeasuredFeature& measured);
+Derived nominalDerived(const NominalFeature& nominal);
+
+} // namespace alder

@@ -1,0 +1,43 @@
+// The verdict on a requirement, with the figures and how they came about.
+#pragma once
+
+#include "judge/measurement.h"
+#include <optional>
+#include <string>
+
+namespace alder {
+
+enum class Verdict { Within, Near, Outside, Unmeasured };
+std::string_view name(Verdict verdict);
+
+// One feature of a pattern.
+struct FeatureResult {
+  FeatureId feature;
+  double actual = 0;  // mm or radians, as the requirement counts
+  double allowed = 0; // zone with bonus; of dimensions the width of the limits
+  double share = 0;   // of the tolerance used; above 1 is outside
+  Vec3 offset = Vec3::Zero(); // position: actual from nominal, in the datum system, CAD axes
+  std::vector<double> deviations; // per measured point from nominal, outward positive; profile, form
+};
+
+struct Evaluation {
+  RequirementId requirement;
+  Verdict verdict = Verdict::Unmeasured;
+  std::optional<double> actual;    // mm or radians
+  std::optional<double> deviation; // dimensions: actual - nominal
+  double lower = 0, upper = 0;     // limits that applied, bonus included
+  double share = 0;
+  std::vector<FeatureResult> features; // worst first
+  std::string how; // standard, associations, datum system; or why there is no figure
+};
+
+struct JudgeSettings {
+  double near_share = 0.9; // from this share of the tolerance on a result is near its limit
+};
+
+Evaluation judge(const Plan& plan, const Requirement& requirement, const Measurements& measured,
+                 const JudgeSettings& settings = {});
+std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured,
+                                 const JudgeSettings& settings = {});
+
+} // namespace alder

@@ -1,0 +1,213 @@
+#include "part/face_region.h"
+
+#include <BRepAdaptor_Curve.hxx>
+#include <BRepAdaptor_Surface.hxx>
+#include <BRepTools.hxx>
+#include <BRepTopAdaptor_FClass2d.hxx>
+#include <BRep_Tool.hxx>
+#include <ElSLib.hxx>
+#include <GeomAPI_ProjectPointOnSurf.hxx>
+#include <Standard_Failure.hxx>
+#include <TopExp_Explorer.hxx>
+#include <TopoDS.hxx>
+#include <TopoDS_Edge.hxx>
+#include <algorithm>
+#include <cmath>
+#include <unordered_map>
+
+namespace alder {
+namespace {
+
+Vec3 vec(const gp_Pnt& p) { return {p.X(), p.Y(), p.Z()}; }
+gp_Pnt pnt(const Vec3& v) { return {v.x(), v.y(), v.z()}; }
+
+void appendEdge(const TopoDS_Edge& edge, std::vector<Segment>& out) {
+  const BRepAdaptor_Curve curve(edge);
+  const int steps = curve.GetType() == GeomAbs_Line ? 1 : 48;
+  const double first = curve.FirstParameter(), last = curve.LastParameter();
+  Vec3 from = vec(curve.Value(first));
+  for (int i = 1; i <= steps; ++i) {
+    const Vec3 to = vec(curve.Value(first + (last - first) * i / steps));
+    out.push_back({from, to});
+    from = to;
+  }
+}
+
+} // namespace
+
+struct FaceRegion::OneFace {
+  FaceId id;
+  TopoDS_Face shape;
+  BRepAdaptor_Surface surface;
+  mutable BRepTopAdaptor_FClass2d inside;
+  double u0 = 0, u1 = 0, v0 = 0, v1 = 0;
+  mutable GeomAPI_ProjectPointOnSurf projector; // freeform only
+  bool freeform = false;
+
+  OneFace(FaceId face_id, const TopoDS_Face& face)
+      : id(face_id), shape(face), surface(face), inside(face, 1e-6) {
+    BRepTools::UVBounds(face, u0, u1, v0, v1);
+    const auto type = surface.GetType();
+    freeform = type != GeomAbs_Plane && type != GeomAbs_Cylinder && type != GeomAbs_Cone &&
+               type != GeomAbs_Sphere && type != GeomAbs_Torus;
+    // The untrimmed surface: a foot point just beyond the face's edge is still a foot point.
+    if (freeform) {
+      const Handle(Geom_Surface) whole = BRep_Tool::Surface(face);
+      double a0 = 0, a1 = 0, b0 = 0, b1 = 0;
+      whole->Bounds(a0, a1, b0, b1);
+      if (std::abs(a0) > 1e50 || std::abs(b1) > 1e50) a0 = u0, a1 = u1, b0 = v0, b1 = v1;
+      projector.Init(whole, a0, a1, b0, b1);
+    }
+  }
+
+  bool parameters(const Vec3& p, double& u, double& v) const {
+    const gp_Pnt point = pnt(p);
+    switch (surface.GetType()) {
+    case GeomAbs_Plane: ElSLib::Parameters(surface.Plane(), point, u, v); break;
+    case GeomAbs_Cylinder: ElSLib::Parameters(surface.Cylinder(), point, u, v); break;
+    case GeomAbs_Cone: ElSLib::Parameters(surface.Cone(), point, u, v); break;
+    case GeomAbs_Sphere: ElSLib::Parameters(surface.Sphere(), point, u, v); break;
+    case GeomAbs_Torus: ElSLib::Parameters(surface.Torus(), point, u, v); break;
+    default:
+      projector.Perform(point);
+      if (projector.NbPoints() == 0) return false;
+      projector.LowerDistanceParameters(u, v);
+    }
+    const auto shift = [](double x, double low, double high, double period) {
+      while (x < low - 1e-9 && x + period <= high + 1e-9) x += period;
+      while (x > high + 1e-9 && x - period >= low - 1e-9) x -= period;
+      return x;
+    };
+    if (surface.IsUPeriodic()) u = shift(u, u0, u1, surface.UPeriod());
+    if (surface.IsVPeriodic()) v = shift(v, v0, v1, surface.VPeriod());
+    return true;
+  }
+
+  bool contains(double u, double v) const {
+    return inside.Perform(gp_Pnt2d(u, v)) == TopAbs_IN;
+  }
+
+  SurfacePoint evaluate(double u, double v) const {
+    gp_Pnt p;
+    gp_Vec du, dv;
+    surface.D1(u, v, p, du, dv);
+    gp_Vec n = du.Crossed(dv);
+    if (shape.Orientation() == TopAbs_REVERSED) n.Reverse();
+    const Vec3 normal(n.X(), n.Y(), n.Z());
+    return {vec(p), normal.norm() > 1e-12 ? Vec3(normal.normalized()) : Vec3::Zero(), id, u, v};
+  }
+};
+
+FaceRegion::FaceRegion(const PartModel& part, const std::vector<FaceId>& faces) {
+  std::unordered_map<const TopoDS_TShape*, int> uses;
+  for (FaceId id : faces) {
+    faces_.push_back(std::make_unique<OneFace>(id, part.shapeOf(id)));
+    for (TopExp_Explorer e(part.shapeOf(id), TopAbs_EDGE); e.More(); e.Next())
+      ++uses[e.Current().TShape().get()];
+  }
+  for (FaceId id : faces)
+    for (TopExp_Explorer e(part.shapeOf(id), TopAbs_EDGE); e.More(); e.Next()) {
+      const TopoDS_Edge& edge = TopoDS::Edge(e.Current());
+      // Seams and edges between the region's own faces are inside it: they are met twice.
+      if (uses[edge.TShape().get()] > 1 || BRep_Tool::Degenerated(edge)) continue;
+      try {
+        appendEdge(edge, edge_segments_);
+      } catch (const Standard_Failure&) {
+        // An edge without a usable curve bounds nothing that could be measured.
+      }
+    }
+}
+
+FaceRegion::~FaceRegion() = default;
+FaceRegion::FaceRegion(FaceRegion&&) noexcept = default;
+
+std::optional<SurfacePoint> FaceRegion::at(const Vec3& point, double reach) const {
+  std::optional<SurfacePoint> best;
+  double best_distance = reach;
+  for (const auto& face : faces_) {
+    try {
+      double u = 0, v = 0;
+      if (!face->parameters(point, u, v) || !face->contains(u, v)) continue;
+      const SurfacePoint sample = face->evaluate(u, v);
+      const double distance = (sample.point - point).norm();
+      if (distance > best_distance || sample.normal.isZero()) continue;
+      best_distance = distance;
+      best = sample;
+    } catch (const Standard_Failure&) {
+      continue;
+    }
+  }
+  return best;
+}
+
+std::optional<SurfacePoint> FaceRegion::foot(FaceId id, const Vec3& point) const {
+  for (const auto& face : faces_) {
+    if (face->id != id) continue;
+    try {
+      double u = 0, v = 0;
+      if (face->parameters(point, u, v)) return face->evaluate(u, v);
+      return {}; // no foot point: too far beyond the end of the surface
+    } catch (const Standard_Failure&) {
+      return {};
+    }
+  }
+  return {};
+}
+
+double FaceRegion::signedDistance(FaceId id, const Vec3& point) const {
+  const auto s = foot(id, point);
+  return s ? (point - s->point).dot(s->normal) : 0;
+}
+
+Vec3 FaceRegion::normalNear(FaceId id, const Vec3& point) const {
+  const auto s = foot(id, point);
+  return s ? s->normal : Vec3::UnitZ();
+}
+
+std::vector<SurfacePoint> FaceRegion::grid(int count) const {
+  std::vector<SurfacePoint> result;
+  double total = 0;
+  std::vector<std::array<double, 2>> sizes; // rough size in mm along u and v
+  for (const auto& f : faces_) {
+    const double um = (f->u0 + f->u1) / 2, vm = (f->v0 + f->v1) / 2;
+    gp_Pnt p;
+    gp_Vec du, dv;
+    f->surface.D1(um, vm, p, du, dv);
+    sizes.push_back({std::max(1e-9, du.Magnitude() * (f->u1 - f->u0)),
+                     std::max(1e-9, dv.Magnitude() * (f->v1 - f->v0))});
+    total += sizes.back()[0] * sizes.back()[1];
+  }
+  const double step = std::sqrt(total / std::max(1, count));
+  for (std::size_t i = 0; i < faces_.size(); ++i) {
+    const auto& f = *faces_[i];
+    const int nu = std::clamp(static_cast<int>(std::ceil(sizes[i][0] / step)), 3, 200);
+    const int nv = std::clamp(static_cast<int>(std::ceil(sizes[i][1] / step)), 3, 200);
+    for (int a = 0; a < nu; ++a)
+      for (int b = 0; b < nv; ++b) {
+        const double u = f.u0 + (f.u1 - f.u0) * (a + 0.5) / nu;
+        const double v = f.v0 + (f.v1 - f.v0) * (b + 0.5) / nv;
+        if (!f.contains(u, v)) continue;
+        const SurfacePoint s = f.evaluate(u, v);
+        if (!s.normal.isZero()) result.push_back(s);
+      }
+  }
+  return result;
+}
+
+double FaceRegion::edgeDistance(const Vec3& point) const {
+  double best = 1e300;
+  for (const Segment& s : edge_segments_)
+    best = std::min(best, (closestOnSegment(point, s) - point).squaredNorm());
+  return std::sqrt(best);
+}
+
+std::vector<std::vector<Vec3>> FaceRegion::edges() const {
+  std::vector<std::vector<Vec3>> result;
+  for (const Segment& s : edge_segments_) {
+    if (result.empty() || (result.back().back() - s.a).norm() > 1e-9) result.push_back({s.a});
+    result.back().push_back(s.b);
+  }
+  return result;
+}
+
+} // namespace alder

@@ -1,0 +1,86 @@
+// A CAD part as Alderpoint uses it: faces with ideal geometry, triangles, tolerance data, and the
+// notes on what was not taken over. All in mm, in the CAD frame of the file's root.
+#pragma once
+
+#include "base/id.h"
+#include "base/progress.h"
+#include "geometry/mesh.h"
+#include "part/pmi.h"
+#include <TopoDS_Face.hxx>
+#include <TopoDS_Shape.hxx>
+#include <array>
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace alder {
+
+enum class SurfaceType { Plane, Cylinder, Cone, Sphere, Torus, Slot, Freeform };
+std::string_view name(SurfaceType type);
+
+// Ideal geometry of a face or of a recognised surface.
+// Plane: a point of the plane and the outward normal. Cylinder, cone: `point` on the axis at the
+// start of the extent, `direction` along the axis, for a cone towards its wide side; material
+// reaches from 0 to `length` along it; the diameter is the one at `point`. Sphere: centre. Slot:
+// two parallel planes that face each other (hole) or away; `point` on the mid plane, `direction`
+// its normal, the diameter is the width.
+struct Ideal {
+  SurfaceType type = SurfaceType::Freeform;
+  Vec3 point = Vec3::Zero();
+  Vec3 direction = Vec3::UnitZ();
+  double diameter = 0;
+  double half_angle = 0;
+  double length = 0;
+  bool hole = false; // material outside, so that normals point to the axis or centre
+};
+
+struct Face {
+  FaceId id;
+  Ideal ideal;
+  double area = 0;
+  Box3 box;
+  int body = 0;
+  std::array<float, 3> color{0.79f, 0.66f, 0.43f};
+  std::vector<FaceId> neighbours; // share an edge, ascending
+};
+
+// One or several faces that are one surface: joined halves, or coplanar faces.
+struct Surface {
+  SurfaceId id;
+  Ideal ideal;
+  std::vector<FaceId> faces;
+};
+
+struct Body {
+  std::string name;
+  int first_face = 0, face_count = 0;
+};
+
+struct PartModel {
+  std::string name;
+  std::string schema;
+  std::string bytes; // the file as given
+  TopoDS_Shape shape;
+  std::vector<TopoDS_Face> face_shapes; // by FaceId
+  std::vector<Face> faces;              // by FaceId
+  std::vector<Body> bodies;
+  std::vector<Surface> surfaces; // partition of all faces, by SurfaceId
+  Mesh mesh;                     // tags are FaceId values
+  Pmi pmi;
+  std::vector<Note> notes;
+
+  const Face& face(FaceId id) const { return faces[static_cast<std::size_t>(id.value)]; }
+  const TopoDS_Face& shapeOf(FaceId id) const { return face_shapes[static_cast<std::size_t>(id.value)]; }
+};
+
+using PartPtr = std::shared_ptr<const PartModel>;
+
+// Reads STEP AP203, AP214 or AP242 in any length unit. `label` names the file in messages.
+// Thread: one import at a time; the call serialises itself, since the CAD library keeps state.
+Result<PartPtr> importStep(std::string bytes, const std::string& label, const Progress& progress = {});
+Result<PartPtr> importStepFile(const std::string& path, const Progress& progress = {});
+
+// Triangles of any shape, tagged with the index of the face in exploration order.
+Mesh meshOf(const TopoDS_Shape& shape, double deflection);
+
+} // namespace alder

@@ -1,0 +1,10 @@
+#pragma once
+#include "geometry/mesh.h"
+#include <BRepAdaptor_Surface.hxx>
+#include <BRep_Tool.hxx>
+#include <TopExp_Explorer.hxx>
+#include <TopoDS.hxx>
+#include <TopoDS_Face.hxx>
+#include <map>
+#include <string>
+#include <vector>

@@ -1,0 +1,179 @@
+#include "plan/edit.h"
+
+#include <algorithm>
+
+namespace alder {
+namespace {
+
+bool known(const Plan& plan, FeatureId id) {
+  return id.valid() && static_cast<std::size_t>(id.value) < plan.features.size();
+}
+
+tl::unexpected<Error> noChange() { return fail("Nothing would change."); }
+
+Done validRecipe(const Recipe& r) {
+  if (r.rows < 1 || r.rows > 200) return fail("Rows must lie between 1 and 200.");
+  if (r.per_row < 1 || r.per_row > 1000) return fail("Touches must lie between 1 and 1000.");
+  if (r.edge_margin < 0 || r.edge_margin > 100) return fail("The edge margin must lie between 0 and 100 mm.");
+  if (r.approach <= 0 || r.approach > 100) return fail("The approach must lie above 0 and up to 100 mm.");
+  if (r.first_depth < 0 || r.last_depth < 0) return fail("A depth must not be below 0.");
+  return {};
+}
+
+Result<Edit> apply(Plan& plan, const SetRecipe& e) {
+  if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
+  if (auto valid = validRecipe(e.recipe); !valid) return pass(valid.error());
+  Feature& f = plan.feature(e.feature);
+  if (f.recipe == e.recipe && !e.touches) return noChange();
+  SetRecipe inverse{e.feature, f.recipe, f.touches, f.why_not};
+  if (e.touches) {
+    f.touches = *e.touches;
+    f.why_not = e.why_not.value_or("");
+  } else {
+    const double ball = f.access.valid() ? plan.tip(f.access).ball_diameter / 2 : 1.5;
+    auto touches = planTouches(*plan.part, plan.nominal(e.feature), e.recipe, ball, {});
+    if (!touchesSuffice(plan.nominal(e.feature).ideal, touches))
+      return fail("{}: so few touches do not fix it; ask for more or a smaller edge margin.",
+                  plan.nominal(e.feature).name);
+    f.touches = std::move(touches);
+    f.why_not.clear();
+  }
+  f.recipe = e.recipe;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetAccess& e) {
+  if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
+  const auto& bench = plan.bench;
+  if (e.access.valid()) {
+    if (static_cast<std::size_t>(e.access.stylus) >= bench.styli.size() || e.access.tip < 0 ||
+        static_cast<std::size_t>(e.access.tip) >= bench.styli[e.access.stylus].tips.size())
+      return fail("The bench has no such stylus or tip.");
+    if (!bench.head.a.holds(e.access.a) || !bench.head.b.holds(e.access.b))
+      return fail("The head cannot take these angles.");
+  }
+  Feature& f = plan.feature(e.feature);
+  if (f.access == e.access && f.access_forced == e.forced) return noChange();
+  SetAccess inverse{e.feature, f.access, f.access_forced};
+  f.access = e.access;
+  f.access_forced = e.forced;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetHop& e) {
+  if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
+  Feature& f = plan.feature(e.feature);
+  if (f.entry == e.entry) return noChange();
+  SetHop inverse{e.feature, f.entry};
+  f.entry = e.entry;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetOrder& e) {
+  if (e.order == plan.order) return noChange();
+  if (!std::is_permutation(e.order.begin(), e.order.end(), plan.order.begin(), plan.order.end()))
+    return fail("A new order must hold the same features.");
+  for (std::size_t i = 0; i < plan.alignment.size() && i < e.order.size(); ++i)
+    if (std::find(plan.alignment.begin(), plan.alignment.end(), e.order[i]) == plan.alignment.end())
+      return fail("The features of the part frame come first; {} cannot go before them.",
+                  plan.nominal(e.order[i]).name);
+  SetOrder inverse{plan.order};
+  plan.order = e.order;
+  return inverse;
+}
+
+bool same(const Requirement& a, const Requirement& b) {
+  return a.kind == b.kind && a.features == b.features && a.nominal == b.nominal &&
+         a.lower == b.lower && a.upper == b.upper && a.tolerance == b.tolerance &&
+         a.unequal == b.unequal && a.material == b.material && a.zone == b.zone && a.fit == b.fit;
+}
+
+Result<Edit> apply(Plan& plan, const SetRequirement& e) {
+  const auto& r = e.requirement;
+  if (!r.id.valid() || static_cast<std::size_t>(r.id.value) >= plan.spec.requirements.size())
+    return fail("The requirement is not in this routine.");
+  if (isDimension(r.kind) && r.lower > r.upper)
+    return fail("The lower limit must not lie above the upper limit.");
+  if (!isDimension(r.kind) && r.tolerance <= 0) return fail("A tolerance must be above 0.");
+  Requirement& target = plan.spec.requirements[r.id.value];
+  if (same(target, r)) return noChange();
+  SetRequirement inverse{target};
+  target = r;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetPlacement& e) {
+  if (e.placement.isApprox(plan.placement, 1e-15)) return noChange();
+  SetPlacement inverse{plan.placement};
+  plan.placement = e.placement;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetShell& e) {
+  if (e.shell.offset_low == plan.shell.offset_low && e.shell.offset_high == plan.shell.offset_high)
+    return noChange();
+  if (e.shell.offset_low.minCoeff() < 1 || e.shell.offset_high.minCoeff() < 1)
+    return fail("The shell must keep at least 1 mm from part and fixture.");
+  SetShell inverse{plan.shell};
+  plan.shell = e.shell;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetName& e) {
+  if (e.name.empty()) return fail("A routine needs a name.");
+  if (e.name == plan.name) return noChange();
+  SetName inverse{plan.name};
+  plan.name = e.name;
+  return inverse;
+}
+
+} // namespace
+
+Result<Edit> applyEdit(Plan& plan, const Edit& edit) {
+  return std::visit([&](const auto& e) { return apply(plan, e); }, edit);
+}
+
+Result<EditGroup> applyEdits(Plan& plan, const EditGroup& group) {
+  EditGroup inverse{group.text, {}};
+  for (const Edit& e : group.edits) {
+    auto back = applyEdit(plan, e);
+    if (back) {
+      inverse.edits.insert(inverse.edits.begin(), std::move(*back));
+      continue;
+    }
+    if (back.error().message == noChange().value().message) continue;
+    for (const Edit& undo : inverse.edits) (void)applyEdit(plan, undo);
+    return pass(back.error());
+  }
+  if (inverse.edits.empty()) return noChange();
+  return inverse;
+}
+
+Done EditHistory::apply(Plan& plan, const EditGroup& group) {
+  auto inverse = applyEdits(plan, group);
+  if (!inverse) return pass(inverse.error());
+  if (saved_ > position()) saved_ = -1; // the saved state can no longer be reached by redo
+  undone_.clear();
+  done_.push_back(std::move(*inverse));
+  return {};
+}
+
+bool EditHistory::undo(Plan& plan) {
+  if (done_.empty()) return false;
+  auto forward = applyEdits(plan, done_.back());
+  if (!forward) return false;
+  undone_.push_back(std::move(*forward));
+  done_.pop_back();
+  return true;
+}
+
+bool EditHistory::redo(Plan& plan) {
+  if (undone_.empty()) return false;
+  auto back = applyEdits(plan, undone_.back());
+  if (!back) return false;
+  done_.push_back(std::move(*back));
+  undone_.pop_back();
+  return true;
+}
+
+} // namespace alder

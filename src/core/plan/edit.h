@@ -1,0 +1,74 @@
+// Undoable edits as data. Applying an edit changes the plan and returns the edit that takes it
+// back; edits that change nothing are refused, so that undo never does nothing.
+#pragma once
+
+#include "plan/plan.h"
+#include <optional>
+#include <variant>
+
+namespace alder {
+
+// Touches are planned anew unless given.
+struct SetRecipe {
+  FeatureId feature;
+  Recipe recipe;
+  std::optional<std::vector<Touch>> touches;
+  std::optional<std::string> why_not;
+};
+struct SetAccess {
+  FeatureId feature;
+  Access access;
+  bool forced = true;
+};
+struct SetHop {
+  FeatureId feature;
+  HopMode entry;
+};
+struct SetOrder {
+  std::vector<FeatureId> order;
+};
+struct SetRequirement {
+  Requirement requirement;
+};
+struct SetPlacement {
+  Frame placement;
+};
+struct SetShell {
+  Shell shell;
+};
+struct SetName {
+  std::string name;
+};
+using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetOrder, SetRequirement, SetPlacement,
+                          SetShell, SetName>;
+
+// One step of undo: a short text for the menu and the edits in order.
+struct EditGroup {
+  std::string text;
+  std::vector<Edit> edits;
+};
+
+// Error when the edit is not valid here or would change nothing; the plan is then unchanged.
+Result<Edit> applyEdit(Plan& plan, const Edit& edit);
+// All or none. Edits that change nothing are dropped; error when none is left.
+Result<EditGroup> applyEdits(Plan& plan, const EditGroup& group);
+
+// Undo and redo over a plan owned by the caller.
+class EditHistory {
+public:
+  Done apply(Plan& plan, const EditGroup& group);
+  bool undo(Plan& plan);
+  bool redo(Plan& plan);
+  std::string undoText() const { return done_.empty() ? "" : done_.back().text; }
+  std::string redoText() const { return undone_.empty() ? "" : undone_.back().text; }
+  bool unsaved() const { return position() != saved_; }
+  void markSaved() { saved_ = position(); }
+  void clear() { *this = EditHistory{}; }
+
+private:
+  long position() const { return base_ + static_cast<long>(done_.size()); }
+  std::vector<EditGroup> done_, undone_; // inverse edits of what was done, forward ones of undone
+  long base_ = 0, saved_ = 0;
+};
+
+} // namespace alder

@@ -1,0 +1,32 @@
+#include "plan/plan.h"
+
+#include <set>
+
+namespace alder {
+
+std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& r) {
+  std::set<FeatureId> all(r.features.begin(), r.features.end());
+  for (const auto& d : r.datums)
+    for (const auto& letter : d.letters)
+      if (const Datum* datum = spec.datum(letter)) all.insert(datum->features.begin(), datum->features.end());
+  return {all.begin(), all.end()};
+}
+
+std::string whyNotCovered(const Plan& plan, const Requirement& r) {
+  if (r.features.empty()) return "The model ties it to no face; pick its feature.";
+  if ((r.kind == Characteristic::Distance) && r.features.size() < 2)
+    return "A distance needs two features; the model names one.";
+  for (const auto& d : r.datums)
+    for (const auto& letter : d.letters) {
+      const Datum* datum = plan.spec.datum(letter);
+      if (!datum || datum->features.empty())
+        return "Datum " + letter + " has no feature; define it on the part.";
+    }
+  for (FeatureId id : featuresNeeded(plan.spec, r))
+    if (!plan.feature(id).covered())
+      return plan.nominal(id).name + ": " +
+             (plan.feature(id).why_not.empty() ? "no touches are planned" : plan.feature(id).why_not) + ".";
+  return {};
+}
+
+} // namespace alder

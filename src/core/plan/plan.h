@@ -1,0 +1,68 @@
+// The routine as a document: everything that a person decided, or that was drafted for them. What
+// follows from it (path, times, clashes) is computed by route and rehearse and is not stored.
+#pragma once
+
+#include "bench/bench.h"
+#include "plan/touch_planner.h"
+
+namespace alder {
+
+// Stylus, tip and head angles with which a feature is touched.
+struct Access {
+  int stylus = -1; // index into the bench's styli
+  int tip = 0;
+  double a = 0, b = 0;
+  bool valid() const { return stylus >= 0; }
+  friend bool operator==(const Access&, const Access&) = default;
+};
+
+// The way to a feature: over the safe shell, or straight from the feature before.
+enum class HopMode { Over, Close };
+
+struct Feature {
+  FeatureId id;
+  Recipe recipe;
+  std::vector<Touch> touches;
+  Access access;
+  bool access_forced = false;
+  HopMode entry = HopMode::Over;
+  std::string why_not; // why it has no touches, or fewer than the recipe asks for
+  bool covered() const { return !touches.empty() && access.valid(); }
+};
+
+// Sides of the safe shell: clearance planes round part and fixture, offset outward. The table side
+// is barred.
+struct Shell {
+  Vec3 offset_low = Vec3::Constant(10);
+  Vec3 offset_high = Vec3::Constant(10);
+};
+
+struct Plan {
+  std::string name;
+  PartPtr part;
+  Bench bench;
+  Frame placement = Frame::Identity(); // CAD frame of the part in the machine frame
+  bool on_pedestal = false; // placed on a pedestal because the bench names no fixture
+  Specification spec;
+  std::vector<Feature> features;     // by FeatureId
+  std::vector<FeatureId> order;      // measuring order; alignment features first
+  std::vector<FeatureId> alignment;  // features of the part frame, primary first; lead the order
+  Shell shell;
+  std::vector<Note> notes;
+
+  Feature& feature(FeatureId id) { return features[static_cast<std::size_t>(id.value)]; }
+  const Feature& feature(FeatureId id) const { return features[static_cast<std::size_t>(id.value)]; }
+  const NominalFeature& nominal(FeatureId id) const { return spec.feature(id); }
+  const Tip& tip(const Access& access) const {
+    return bench.styli[static_cast<std::size_t>(access.stylus)].tips[static_cast<std::size_t>(access.tip)];
+  }
+};
+
+// All features that a requirement needs: its own and those of its datums, ascending, once each.
+std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& requirement);
+
+// Covered, or the reason why not in one sentence.
+std::string whyNotCovered(const Plan& plan, const Requirement& requirement);
+inline bool isCovered(const Plan& plan, const Requirement& r) { return whyNotCovered(plan, r).empty(); }
+
+} // namespace alder

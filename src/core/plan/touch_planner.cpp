@@ -1,0 +1,321 @@
+#include "plan/touch_planner.h"
+
+#include "base/units.h"
+#include <algorithm>
+#include <cmath>
+
+namespace alder {
+namespace {
+
+constexpr int kCandidates = 500;
+
+class Planner {
+public:
+  Planner(const PartModel& part, const NominalFeature& f, const Recipe& recipe, double ball_radius,
+          const Usable& usable)
+      : part_(part), ideal_(f.ideal), faces_(f.faces), recipe_(recipe), region_(part, f.faces),
+        edge_(ball_radius + recipe.edge_margin), usable_(usable) {}
+
+  std::vector<Touch> plan() {
+    switch (ideal_.type) {
+    case SurfaceType::Plane: return spread(region_, recipe_.per_row, 0);
+    case SurfaceType::Slot: return slot();
+    case SurfaceType::Cylinder:
+    case SurfaceType::Cone: return rings();
+    case SurfaceType::Sphere: return cap();
+    default: return parameterGrid();
+    }
+  }
+
+private:
+  bool good(const FaceRegion& region, const SurfacePoint& s) const {
+    return region.edgeDistance(s.point) >= edge_ && (!usable_ || usable_(s));
+  }
+
+  std::vector<SurfacePoint> candidates(const FaceRegion& region) const {
+    auto all = region.grid(kCandidates);
+    std::erase_if(all, [&](const SurfacePoint& s) { return !good(region, s); });
+    return all;
+  }
+
+  static Touch touch(const SurfacePoint& s, int row) { return {s.point, s.normal, s.face, row}; }
+
+  // Farthest-point choice (Gonzalez 1985): each next point lies as far as possible from all before.
+  static std::vector<SurfacePoint> farthest(const std::vector<SurfacePoint>& from, int count) {
+    std::vector<SurfacePoint> chosen;
+    if (from.empty()) return chosen;
+    Vec3 middle = Vec3::Zero();
+    for (const auto& s : from) middle += s.point;
+    middle /= static_cast<double>(from.size());
+    std::vector<double> distance(from.size());
+    for (std::size_t i = 0; i < from.size(); ++i) distance[i] = (from[i].point - middle).norm();
+    for (int k = 0; k < count; ++k) {
+      const auto next = static_cast<std::size_t>(
+          std::max_element(distance.begin(), distance.end()) - distance.begin());
+      if (k > 0 && distance[next] < 0.2) break;
+      chosen.push_back(from[next]);
+      for (std::size_t i = 0; i < from.size(); ++i) {
+        const double d = (from[i].point - from[next].point).norm();
+        distance[i] = k == 0 ? d : std::min(distance[i], d);
+      }
+    }
+    return chosen;
+  }
+
+  // A short round trip: nearest neighbour, then 2-opt.
+  static std::vector<SurfacePoint> shortOrder(std::vector<SurfacePoint> p) {
+    for (std::size_t i = 1; i + 1 < p.size(); ++i) {
+      std::size_t best = i;
+      for (std::size_t j = i; j < p.size(); ++j)
+        if ((p[j].point - p[i - 1].point).norm() < (p[best].point - p[i - 1].point).norm()) best = j;
+      std::swap(p[i], p[best]);
+    }
+    const auto d = [&](std::size_t a, std::size_t b) { return (p[a].point - p[b].point).norm(); };
+    for (bool better = true; better;) {
+      better = false;
+      for (std::size_t i = 1; i + 1 < p.size(); ++i)
+        for (std::size_t j = i + 1; j < p.size(); ++j) {
+          const double now = d(i - 1, i) + (j + 1 < p.size() ? d(j, j + 1) : 0);
+          const double then = d(i - 1, j) + (j + 1 < p.size() ? d(i, j + 1) : 0);
+          if (then < now - 1e-9) {
+            std::reverse(p.begin() + static_cast<std::ptrdiff_t>(i),
+                         p.begin() + static_cast<std::ptrdiff_t>(j) + 1);
+            better = true;
+          }
+        }
+    }
+    return p;
+  }
+
+  std::vector<Touch> spread(const FaceRegion& region, int count, int row) const {
+    std::vector<Touch> result;
+    for (const auto& s : shortOrder(farthest(candidates(region), count)))
+      result.push_back(touch(s, row));
+    return result;
+  }
+
+  std::vector<Touch> slot() const {
+    std::vector<Touch> result;
+    for (int side = 0; side < 2; ++side) {
+      std::vector<FaceId> faces;
+      for (FaceId f : faces_)
+        if ((part_.face(f).ideal.direction.dot(ideal_.direction) < 0) == (side == 1)) faces.push_back(f);
+      const auto one = spread(FaceRegion(part_, faces), recipe_.per_row, side);
+      result.insert(result.end(), one.begin(), one.end());
+    }
+    return result;
+  }
+
+  std::optional<SurfacePoint> onRing(double depth, double angle) const {
+    const Frame frame = frameOf(ideal_.point, ideal_.direction);
+    const double radius = ideal_.diameter / 2 + depth * std::tan(ideal_.half_angle);
+    const Vec3 place = frame * Vec3(radius * std::cos(angle), radius * std::sin(angle), depth);
+    auto s = region_.at(place);
+    if (s && !good(region_, *s)) s.reset();
+    return s;
+  }
+
+  std::vector<Touch> ring(double depth, int row) const {
+    std::vector<Touch> result;
+    const double pitch = 2 * kPi / recipe_.per_row;
+    for (int k = 0; k < recipe_.per_row; ++k) {
+      // Serpentine: each ring starts where the last one ended.
+      const int place = row % 2 == 0 ? k : recipe_.per_row - 1 - k;
+      const double angle = recipe_.start_angle + place * pitch;
+      for (double off : {0.0, 0.12, -0.12, 0.25, -0.25, 0.38, -0.38}) {
+        const auto s = onRing(depth, angle + off * pitch);
+        if (!s) continue;
+        result.push_back(touch(*s, row));
+        break;
+      }
+    }
+    return result;
+  }
+
+  std::vector<Touch> rings() const {
+    const auto [low, high] = depthRange();
+    std::vector<Touch> result;
+    for (int row = 0; row < recipe_.rows && high >= low; ++row) {
+      const double share = recipe_.rows > 1 ? static_cast<double>(row) / (recipe_.rows - 1) : 0.5;
+      const auto one = ring(low + share * (high - low), row);
+      result.insert(result.end(), one.begin(), one.end());
+    }
+    if (static_cast<int>(result.size()) * 2 >= recipe_.rows * recipe_.per_row &&
+        touchesSuffice(ideal_, result))
+      return result;
+    // Little material on the rings: take what there is, as far apart as possible.
+    std::vector<Touch> anywhere;
+    for (const auto& s : shortOrder(farthest(candidates(region_), recipe_.rows * recipe_.per_row)))
+      anywhere.push_back(touch(s, 0));
+    return anywhere;
+  }
+
+  // Depths of the first and last ring: as asked for, else where rings first and last find room.
+  std::pair<double, double> depthRange() const {
+    const double slope = std::cos(ideal_.half_angle);
+    double low = edge_ * slope, high = ideal_.length - edge_ * slope;
+    constexpr int steps = 24;
+    double first = 1e300, last = -1e300;
+    for (int i = 0; i <= steps; ++i) {
+      const double depth = low + (high - low) * i / steps;
+      int found = 0;
+      for (int k = 0; k < 8; ++k) found += onRing(depth, recipe_.start_angle + k * kPi / 4).has_value();
+      if (found < 5) continue;
+      first = std::min(first, depth);
+      last = std::max(last, depth);
+    }
+    if (first <= last) low = first, high = last;
+    if (recipe_.first_depth > 0) low = recipe_.first_depth;
+    if (recipe_.last_depth > 0) high = recipe_.last_depth;
+    return {low, high};
+  }
+
+  std::vector<Touch> cap() const {
+    const auto all = candidates(region_);
+    if (all.empty()) return {};
+    Vec3 pole = Vec3::Zero();
+    for (const auto& s : all) pole += s.point - ideal_.point;
+    if (pole.norm() < 1e-9) pole = ideal_.direction;
+    const Frame frame = frameOf(ideal_.point, pole);
+    double widest = 0;
+    for (const auto& s : all)
+      widest = std::max(widest, std::acos(std::clamp(
+                                    (s.point - ideal_.point).normalized().dot(pole.normalized()), -1.0, 1.0)));
+    std::vector<Touch> result;
+    const auto add = [&](double polar, double angle, int row) {
+      const double r = ideal_.diameter / 2;
+      const Vec3 p = frame * Vec3(r * std::sin(polar) * std::cos(angle),
+                                  r * std::sin(polar) * std::sin(angle), r * std::cos(polar));
+      if (const auto s = region_.at(p); s && good(region_, *s)) result.push_back(touch(*s, row));
+    };
+    add(0, 0, 0);
+    for (int row = 1; row < recipe_.rows; ++row)
+      for (int k = 0; k < recipe_.per_row; ++k)
+        add(0.97 * widest * row / (recipe_.rows - 1),
+            recipe_.start_angle + (k + 0.5 * (row % 2)) * 2 * kPi / recipe_.per_row, row);
+    if (touchesSuffice(ideal_, result)) return result;
+    result.clear();
+    for (const auto& s : shortOrder(farthest(all, touchCount(recipe_, SurfaceType::Sphere))))
+      result.push_back(touch(s, 0));
+    return result;
+  }
+
+  std::vector<Touch> parameterGrid() const {
+    auto all = candidates(region_);
+    std::vector<Touch> result;
+    for (FaceId face : faces_) {
+      std::vector<SurfacePoint> own;
+      std::copy_if(all.begin(), all.end(), std::back_inserter(own),
+                   [&](const SurfacePoint& s) { return s.face == face; });
+      appendGrid(own, result);
+    }
+    return result;
+  }
+
+  void appendGrid(const std::vector<SurfacePoint>& own, std::vector<Touch>& result) const {
+    if (own.empty()) return;
+    double u0 = 1e300, u1 = -1e300, v0 = 1e300, v1 = -1e300;
+    for (const auto& s : own) {
+      u0 = std::min(u0, s.u), u1 = std::max(u1, s.u);
+      v0 = std::min(v0, s.v), v1 = std::max(v1, s.v);
+    }
+    const double du = std::max(u1 - u0, 1e-9), dv = std::max(v1 - v0, 1e-9);
+    std::vector<bool> used(own.size(), false);
+    for (int row = 0; row < recipe_.rows; ++row)
+      for (int k = 0; k < recipe_.per_row; ++k) {
+        const int place = row % 2 == 0 ? k : recipe_.per_row - 1 - k;
+        const double u = recipe_.per_row > 1 ? static_cast<double>(place) / (recipe_.per_row - 1) : 0.5;
+        const double v = recipe_.rows > 1 ? static_cast<double>(row) / (recipe_.rows - 1) : 0.5;
+        std::size_t best = own.size();
+        double nearest = 0.3;
+        for (std::size_t i = 0; i < own.size(); ++i) {
+          const double d = std::hypot((own[i].u - u0) / du - u, (own[i].v - v0) / dv - v);
+          if (!used[i] && d < nearest) nearest = d, best = i;
+        }
+        if (best == own.size()) continue;
+        used[best] = true;
+        result.push_back(touch(own[best], row));
+      }
+  }
+
+  const PartModel& part_;
+  const Ideal& ideal_;
+  const std::vector<FaceId>& faces_;
+  const Recipe& recipe_;
+  FaceRegion region_;
+  double edge_;
+  const Usable& usable_;
+};
+
+// Largest part of a turn without a touch, seen along the axis.
+double widestGap(const Ideal& ideal, const std::vector<Touch>& touches) {
+  const Frame inverse = frameOf(ideal.point, ideal.direction).inverse();
+  std::vector<double> angles;
+  for (const Touch& t : touches) {
+    const Vec3 q = inverse * t.point;
+    angles.push_back(std::atan2(q.y(), q.x()));
+  }
+  std::sort(angles.begin(), angles.end());
+  double gap = 2 * kPi - (angles.back() - angles.front());
+  for (std::size_t i = 1; i < angles.size(); ++i) gap = std::max(gap, angles[i] - angles[i - 1]);
+  return gap;
+}
+
+double extentAlong(const Vec3& direction, const std::vector<Touch>& touches) {
+  double low = 1e300, high = -1e300;
+  for (const Touch& t : touches) {
+    low = std::min(low, t.point.dot(direction));
+    high = std::max(high, t.point.dot(direction));
+  }
+  return high - low;
+}
+
+bool planeSpread(const std::vector<Touch>& touches, const Vec3& normal) {
+  const Frame inverse = frameOf(touches.front().point, normal).inverse();
+  Mat3 sum = Mat3::Zero();
+  Vec3 mean = Vec3::Zero();
+  for (const Touch& t : touches) mean += inverse * t.point;
+  mean /= static_cast<double>(touches.size());
+  for (const Touch& t : touches) {
+    const Vec3 q = inverse * t.point - mean;
+    sum += q * q.transpose();
+  }
+  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> solver(sum.topLeftCorner<2, 2>());
+  return solver.eigenvalues()[0] > 0.02 * 0.02 * solver.eigenvalues()[1] &&
+         solver.eigenvalues()[0] > 0.01;
+}
+
+} // namespace
+
+std::vector<Touch> planTouches(const PartModel& part, const NominalFeature& feature,
+                               const Recipe& recipe, double ball_radius, const Usable& usable) {
+  if (feature.faces.empty()) return {};
+  return Planner(part, feature, recipe, ball_radius, usable).plan();
+}
+
+bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches) {
+  if (static_cast<int>(touches.size()) < leastTouches(ideal.type)) return false;
+  switch (ideal.type) {
+  case SurfaceType::Plane: return planeSpread(touches, ideal.direction);
+  case SurfaceType::Slot: {
+    const auto first = std::count_if(touches.begin(), touches.end(), [](const Touch& t) { return t.row == 0; });
+    return first >= 2 && static_cast<std::ptrdiff_t>(touches.size()) - first >= 2;
+  }
+  case SurfaceType::Cylinder:
+  case SurfaceType::Cone:
+    return widestGap(ideal, touches) < radians(215) && extentAlong(ideal.direction, touches) > 0.5;
+  case SurfaceType::Sphere: {
+    // not all on one ring: their plane must not hold them all
+    Points p;
+    for (const Touch& t : touches) p.push_back(t.point);
+    const Vec3 c = centroid(p);
+    Mat3 sum = Mat3::Zero();
+    for (const Vec3& q : p) sum += (q - c) * (q - c).transpose();
+    const Eigen::SelfAdjointEigenSolver<Mat3> solver(sum);
+    return solver.eigenvalues()[0] > 1e-3 * solver.eigenvalues()[2];
+  }
+  default: return true;
+  }
+}
+
+} // namespace alder

@@ -1,0 +1,28 @@
+// Where a feature is touched: spread points on planes, rings on cylinders and cones, a cap on
+// spheres, a parameter grid on freeform faces; only on material, away from edges by a ball radius
+// and the recipe's margin. CAD frame, mm.
+#pragma once
+
+#include "part/face_region.h"
+#include "plan/recipe.h"
+#include <functional>
+
+namespace alder {
+
+struct Touch {
+  Vec3 point, normal; // on the surface; outward. The machine moves against the normal.
+  FaceId face;
+  int row = 0; // ring or section it belongs to; slots: 0 and 1 are the sides
+};
+
+// Says whether a place can be used at all, e.g. whether a ball fits there or a stylus reaches it.
+using Usable = std::function<bool(const SurfacePoint&)>;
+
+// May return fewer touches than asked for, also none. Ordered as the machine takes them.
+std::vector<Touch> planTouches(const PartModel& part, const NominalFeature& feature,
+                               const Recipe& recipe, double ball_radius, const Usable& usable);
+
+// Do the touches fix the feature: enough of them, and spread widely enough to be judged?
+bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches);
+
+} // namespace alder

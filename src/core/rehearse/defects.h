@@ -1,0 +1,35 @@
+// What is wrong with a simulated part: features moved, tilted, resized or out of form, and the
+// whole part lying elsewhere on the table. Format in docs/files.md. CAD frame, mm, radians.
+#pragma once
+
+#include "plan/plan.h"
+
+namespace alder {
+
+struct FeatureDefect {
+  Vec3 move = Vec3::Zero();
+  Vec3 tilt = Vec3::Zero(); // rotation vector about the feature's point
+  double resize = 0;        // change of diameter or width
+  int lobes = 0;            // waves in one turn
+  double lobe_amplitude = 0; // outward from the material, half of peak to valley
+  double lobe_phase = 0;
+  double waves = 0; // over the extent of the feature
+  double wave_amplitude = 0;
+};
+
+struct Defects {
+  std::vector<std::pair<FeatureId, FeatureDefect>> features;
+  Frame misplacement = Frame::Identity(); // about the part's origin, in machine directions
+
+  const FeatureDefect* of(FeatureId feature) const;
+};
+
+// Features are named as the plan names them, or by id ("F3"); an unknown one is an error.
+Result<Defects> readDefects(const std::string& json, const std::string& label, const Plan& plan);
+
+// "F3" and back.
+std::string idText(FeatureId feature);
+std::string idText(RequirementId requirement);
+std::optional<FeatureId> featureNamed(const Plan& plan, const std::string& text);
+
+} // namespace alder

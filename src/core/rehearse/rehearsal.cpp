@@ -1,0 +1,127 @@
+#include "rehearse/rehearsal.h"
+
+#include <algorithm>
+#include <atomic>
+#include <map>
+#include <tbb/parallel_for.h>
+
+namespace alder {
+namespace {
+
+constexpr double kWatched = 50; // clearances above this are not told apart
+
+class Rehearser {
+public:
+  Rehearser(const Plan& plan, const Obstacles& obstacles, const Way& way)
+      : clearance_(plan, obstacles), plan_(plan), way_(way) {
+    for (const Position& p : way.positions) {
+      const auto key = keyOf(p.access);
+      if (!tools_.count(key)) tools_.emplace(key, toolOf(plan.bench, p.access));
+    }
+  }
+
+  Result<Rehearsal> run(const Progress& progress) {
+    Rehearsal r;
+    r.times = timesOf(plan_.bench, way_);
+    if (!r.times.empty()) r.seconds = r.times.back();
+    const std::size_t count = way_.positions.size();
+    std::vector<std::optional<Encounter>> nearest(count), overrun(count);
+    std::atomic<std::size_t> done{0};
+    tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) {
+      if (progress.cancelled()) return;
+      nearest[i] = nearestOnMove(i);
+      overrun[i] = clearance_.overrun(tool(i), way_.positions[i].ball);
+      if (const auto n = ++done; n % 64 == 0)
+        progress.step(static_cast<double>(n) / static_cast<double>(count), "Rehearsing");
+    });
+    if (progress.cancelled()) return cancelledError();
+    r.least_clearance = kWatched;
+    for (std::size_t i = 0; i < count; ++i) {
+      if (i > 0) r.path += (way_.positions[i].ball - way_.positions[i - 1].ball).norm();
+      for (const auto* e : {&nearest[i], &overrun[i]}) {
+        if (!*e) continue;
+        const int index = static_cast<int>(i);
+        if ((*e)->clearance < r.least_clearance && e == &nearest[i])
+          r.least_clearance = (*e)->clearance, r.least_at = index;
+        if ((*e)->clearance < 0) r.clashes.push_back(clashAt(r, index, **e));
+      }
+    }
+    return r;
+  }
+
+private:
+  static std::tuple<int, int, double, double> keyOf(const Access& a) { return {a.stylus, a.tip, a.a, a.b}; }
+  const Tool& tool(std::size_t i) const { return tools_.at(keyOf(way_.positions[i].access)); }
+
+  TouchAllowance allowance(std::size_t i) const {
+    const Position& p = way_.positions[i];
+    if (p.touch < 0 || !p.feature.valid()) return {};
+    // The move to the contact and the one away from it; the way to the approach must be free.
+    const bool leaves = i > 0 && way_.positions[i - 1].contact;
+    return p.contact || leaves ? TouchAllowance{&plan_.nominal(p.feature).faces} : TouchAllowance{};
+  }
+
+  std::optional<Encounter> nearestOnMove(std::size_t i) const {
+    const Position& to = way_.positions[i];
+    const Vec3 from = i == 0 ? to.ball : way_.positions[i - 1].ball;
+    if (to.kind == MoveKind::Turn || to.kind == MoveKind::Swap) return nearestInTurn(i);
+    return clearance_.nearest(tool(i), from, to.ball, kWatched, allowance(i));
+  }
+
+  std::optional<Encounter> nearestInTurn(std::size_t i) const {
+    std::optional<Encounter> worst;
+    for (const std::size_t j : {i > 0 ? i - 1 : i, i}) {
+      const Tool& t = tool(j);
+      const Vec3 pivot = way_.positions[i].ball + tool(i).ball_to_pivot;
+      const Sweep all{{pivot, pivot}, Vec3::Zero(), t.turn_radius};
+      const auto take = [&](double clearance, const std::string& still) {
+        if (!worst || clearance < worst->clearance)
+          worst = Encounter{clearance, "turning stylus", still};
+      };
+      const auto& o = clearance_.obstacles();
+      if (const auto n = o.part.nearest(all, kWatched)) take(n->distance, "part");
+      if (const auto n = o.fixture.nearest(all, kWatched))
+        take(n->distance, plan_.bench.fixture.bodies[static_cast<std::size_t>(n->tag)].name);
+      take(pivot.z() - t.turn_radius - o.table, "table");
+    }
+    return worst;
+  }
+
+  // The moment at which the move first comes too near, by halving: each half is checked exactly.
+  double contactShare(int index) const {
+    const auto i = static_cast<std::size_t>(index);
+    const Position& to = way_.positions[i];
+    if (index == 0 || to.kind == MoveKind::Turn || to.kind == MoveKind::Swap) return 0;
+    const Vec3 from = way_.positions[i - 1].ball, d = to.ball - from;
+    double low = 0, high = 1;
+    for (int k = 0; k < 24; ++k) {
+      const double middle = (low + high) / 2;
+      const auto e = clearance_.nearest(tool(i), from, from + middle * d, 0, allowance(i));
+      (e ? high : low) = middle;
+    }
+    return high;
+  }
+
+  Clash clashAt(const Rehearsal& r, int index, const Encounter& e) const {
+    const bool travel = e.still == "end of travel";
+    const double start = index > 0 ? r.times[static_cast<std::size_t>(index) - 1] : 0;
+    const double end = r.times[static_cast<std::size_t>(index)];
+    const double share = travel ? 1 : contactShare(index);
+    return {way_.positions[static_cast<std::size_t>(index)].step, index, start + share * (end - start),
+            e.moving, e.still, -e.clearance};
+  }
+
+  Clearance clearance_;
+  const Plan& plan_;
+  const Way& way_;
+  std::map<std::tuple<int, int, double, double>, Tool> tools_;
+};
+
+} // namespace
+
+Result<Rehearsal> rehearse(const Plan& plan, const Obstacles& obstacles, const Way& way,
+                           const Progress& progress) {
+  return Rehearser(plan, obstacles, way).run(progress);
+}
+
+} // namespace alder

@@ -1,0 +1,67 @@
+#include "report/document.h"
+
+#include "base/units.h"
+#include <chrono>
+#include <ctime>
+
+namespace alder {
+namespace {
+
+std::string field(std::string text) {
+  if (text.find_first_of(",\"\n") == std::string::npos) return text;
+  for (std::size_t i = text.find('"'); i != std::string::npos; i = text.find('"', i + 2)) text.insert(i, "\"");
+  return "\"" + text + "\"";
+}
+
+std::string today() {
+  const std::time_t now = std::time(nullptr);
+  std::tm parts{};
+  localtime_r(&now, &parts);
+  char text[16];
+  std::strftime(text, sizeof text, "%Y-%m-%d", &parts);
+  return text;
+}
+
+ReportRow rowOf(const Plan& plan, const Evaluation& e) {
+  const Requirement& r = plan.spec.requirement(e.requirement);
+  const bool angle = r.kind == Characteristic::Angle;
+  const auto shown = [&](double v) { return figure(angle ? degrees(v) : v, r.decimals); };
+  ReportRow row{r.id, r.balloon, describe(r), "", "", "", "", "", "", e.share, e.verdict, e.how};
+  if (!r.features.empty()) row.features = plan.nominal(r.features.front()).name;
+  if (r.features.size() > 1) row.features += fmt::format(" and {} more", r.features.size() - 1);
+  if (isDimension(r.kind)) {
+    row.nominal = shown(r.nominal);
+    row.lower = shown(e.lower);
+  }
+  row.upper = shown(e.upper);
+  if (e.actual) row.actual = shown(*e.actual);
+  if (e.deviation && isDimension(r.kind)) row.deviation = shown(*e.deviation);
+  return row;
+}
+
+} // namespace
+
+ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations) {
+  ReportModel model{plan.name, plan.part->name, plan.bench.name, today(), "", {}, 0, 0, 0, 0};
+  for (const Evaluation& e : evaluations) {
+    model.rows.push_back(rowOf(plan, e));
+    switch (e.verdict) {
+    case Verdict::Within: ++model.within; break;
+    case Verdict::Near: ++model.near; break;
+    case Verdict::Outside: ++model.outside; break;
+    case Verdict::Unmeasured: ++model.unmeasured; break;
+    }
+  }
+  return model;
+}
+
+std::string reportCsv(const ReportModel& model) {
+  std::string out = "balloon,requirement,feature,nominal,lower,upper,actual,deviation,share_percent,verdict,how\n";
+  for (const ReportRow& r : model.rows)
+    out += fmt::format("{},{},{},{},{},{},{},{},{},{},{}\n", r.balloon, field(r.text), field(r.features),
+                       r.nominal, r.lower, r.upper, r.actual, r.deviation,
+                       r.actual.empty() ? "" : figure(100 * r.share, 0), name(r.verdict), field(r.how));
+  return out;
+}
+
+} // namespace alder

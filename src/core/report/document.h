@@ -1,0 +1,31 @@
+// The report: what it says (model), and its forms.
+#pragma once
+
+#include "judge/verdict.h"
+#include <string>
+#include <vector>
+
+namespace alder {
+
+struct ReportRow {
+  RequirementId requirement;
+  int balloon = 0;
+  std::string text, features;             // callout; what it is about
+  std::string nominal, lower, upper, actual, deviation; // with the requirement's decimals
+  double share = 0;
+  Verdict verdict = Verdict::Unmeasured;
+  std::string how;
+};
+
+struct ReportModel {
+  std::string title, part, bench, date, part_serial;
+  std::vector<ReportRow> rows;
+  int within = 0, near = 0, outside = 0, unmeasured = 0;
+};
+
+ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations);
+std::string reportCsv(const ReportModel& model);
+// A4 with embedded fonts: title block, picture with callouts, table. Deterministic but for the date.
+Result<std::string> reportPdf(const ReportModel& model, const Plan& plan);
+
+} // namespace alder

@@ -1,0 +1,236 @@
+#include "requirement/from_pmi.h"
+
+#include "base/units.h"
+#include "part/recognise.h"
+#include "requirement/fits.h"
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace alder {
+namespace {
+
+bool hasAxis(const Ideal& i) { return i.type == SurfaceType::Cylinder || i.type == SurfaceType::Cone; }
+
+Characteristic kindOf(ToleranceType type) {
+  switch (type) {
+  case ToleranceType::Straightness: return Characteristic::Straightness;
+  case ToleranceType::Flatness: return Characteristic::Flatness;
+  case ToleranceType::Roundness: return Characteristic::Roundness;
+  case ToleranceType::Cylindricity: return Characteristic::Cylindricity;
+  case ToleranceType::LineProfile: return Characteristic::LineProfile;
+  case ToleranceType::SurfaceProfile: return Characteristic::SurfaceProfile;
+  case ToleranceType::Parallelism: return Characteristic::Parallelism;
+  case ToleranceType::Perpendicularity: return Characteristic::Perpendicularity;
+  case ToleranceType::Angularity: return Characteristic::Angularity;
+  case ToleranceType::Position: return Characteristic::Position;
+  case ToleranceType::Coaxiality:
+  case ToleranceType::Concentricity: return Characteristic::Coaxiality;
+  case ToleranceType::Symmetry: return Characteristic::Symmetry;
+  case ToleranceType::CircularRunout: return Characteristic::CircularRunout;
+  case ToleranceType::TotalRunout: return Characteristic::TotalRunout;
+  }
+  return Characteristic::Position;
+}
+
+// Of location and orientation the derived feature is meant, so two opposite planes are one slot.
+bool meansDerivedFeature(Characteristic kind) {
+  return kind == Characteristic::Position || kind == Characteristic::Symmetry ||
+         kind == Characteristic::Coaxiality || kind == Characteristic::Parallelism ||
+         kind == Characteristic::Perpendicularity || kind == Characteristic::Angularity;
+}
+
+bool isForm(Characteristic kind) {
+  return kind == Characteristic::Straightness || kind == Characteristic::Flatness ||
+         kind == Characteristic::Roundness || kind == Characteristic::Cylindricity;
+}
+
+class Builder {
+public:
+  Builder(const PartModel& part, std::vector<Note>& notes) : part_(part), notes_(notes) {}
+
+  Specification build() {
+    for (const PmiDatum& d : part_.pmi.datums) addDatum(d);
+    std::map<int, Requirement> by_entity;
+    for (const PmiDimension& d : part_.pmi.dimensions)
+      if (auto r = dimension(d)) by_entity[d.entity] = std::move(*r);
+    for (const PmiTolerance& t : part_.pmi.tolerances) by_entity[t.entity] = tolerance(t);
+    std::map<int, RequirementId> ids;
+    for (auto& [entity, r] : by_entity) {
+      r.id = RequirementId{static_cast<int>(spec_.requirements.size())};
+      r.balloon = r.id.value + 1;
+      ids[entity] = r.id;
+      spec_.requirements.push_back(r);
+    }
+    for (const PmiTolerance& t : part_.pmi.tolerances)
+      if (const auto upper = ids.find(t.upper_segment); upper != ids.end())
+        spec_.requirements[ids[t.entity].value].upper_segment = upper->second;
+    numberNames();
+    return std::move(spec_);
+  }
+
+private:
+  void note(int entity, std::string text) { notes_.push_back({entity, std::move(text)}); }
+
+  FeatureId featureOf(const Surface& surface) {
+    for (const NominalFeature& f : spec_.features)
+      if (f.faces == surface.faces && f.ideal.type == surface.ideal.type) return f.id;
+    NominalFeature f{FeatureId{static_cast<int>(spec_.features.size())}, featureName(surface.ideal),
+                     surface.ideal, surface.faces};
+    spec_.features.push_back(f);
+    return f.id;
+  }
+
+  std::vector<FeatureId> featuresOf(const std::vector<FaceId>& faces, Grouping grouping) {
+    std::vector<FeatureId> result;
+    for (const Surface& s : surfacesOf(part_, faces, grouping)) result.push_back(featureOf(s));
+    return result;
+  }
+
+  void addDatum(const PmiDatum& d) {
+    spec_.datums.push_back({d.letter, featuresOf(d.faces, Grouping::SlotIfParallel)});
+  }
+
+  std::optional<Requirement> dimension(const PmiDimension& d) {
+    Requirement r;
+    r.entity = d.entity;
+    r.nominal = *d.nominal;
+    r.decimals = std::max(d.decimals, 0) + 1;
+    r.decimals = std::clamp(r.decimals, 3, 5);
+    switch (d.type) {
+    case PmiDimension::Type::Angle:
+      r.kind = Characteristic::Angle;
+      r.features = featuresOf(d.faces, Grouping::Surfaces);
+      for (FeatureId f : featuresOf(d.faces2, Grouping::Surfaces)) r.features.push_back(f);
+      break;
+    case PmiDimension::Type::Distance:
+      r.kind = Characteristic::Distance;
+      r.features = featuresOf(d.faces, Grouping::SlotIfParallel);
+      for (FeatureId f : featuresOf(d.faces2, Grouping::SlotIfParallel)) r.features.push_back(f);
+      if (r.features.size() > 2) {
+        note(d.entity, "distance between more than two features: the first two are judged");
+        r.features.resize(2);
+      }
+      break;
+    default:
+      r.kind = Characteristic::Size;
+      r.features = featuresOf(d.faces, Grouping::SlotIfParallel);
+      r.radius = d.type == PmiDimension::Type::Radius;
+      setSizeZone(r);
+    }
+    setLimits(r, d);
+    return r;
+  }
+
+  // How a size is written: with ø, with Sø, or plain.
+  void setSizeZone(Requirement& r) const {
+    if (r.features.empty()) return;
+    const auto type = spec_.feature(r.features.front()).ideal.type;
+    r.zone = type == SurfaceType::Sphere ? Zone::Spherical
+             : type == SurfaceType::Slot || type == SurfaceType::Plane ? Zone::Planar
+                                                                      : Zone::Diametral;
+  }
+
+  void setLimits(Requirement& r, const PmiDimension& d) {
+    double lower = d.lower.value_or(0), upper = d.upper.value_or(0);
+    if (!d.fit.empty()) {
+      r.fit = d.fit;
+      if (const auto limits = limitDeviations(d.fit, r.nominal)) {
+        lower = limits->lower;
+        upper = limits->upper;
+      } else {
+        note(d.entity, limits.error().message);
+      }
+    } else if (!d.lower && !d.upper) {
+      note(d.entity, "dimension " + shortFigure(r.nominal) + " has no limits; give it some to judge it");
+    }
+    r.lower = r.nominal + lower;
+    r.upper = r.nominal + upper;
+    r.tolerance = upper - lower;
+  }
+
+  Requirement tolerance(const PmiTolerance& t) {
+    Requirement r;
+    r.entity = t.entity;
+    r.kind = kindOf(t.type);
+    r.tolerance = t.magnitude;
+    r.upper = t.magnitude;
+    r.material = t.material;
+    r.unequal = t.unequal.value_or(0);
+    r.decimals = 4;
+    if (t.all_over) {
+      std::vector<FaceId> all;
+      for (const Face& f : part_.faces) all.push_back(f.id);
+      r.features = featuresOf(all, Grouping::Surfaces);
+    } else {
+      r.features = featuresOf(t.faces, meansDerivedFeature(r.kind) ? Grouping::SlotIfParallel
+                                                                   : Grouping::Surfaces);
+    }
+    for (const auto& d : t.datums) {
+      r.datums.push_back({d.letters, d.material});
+      for (const auto& letter : d.letters)
+        if (!spec_.datum(letter)) note(t.entity, "datum " + letter + " is used but not defined");
+      for (const auto& m : d.modifiers) note(t.entity, "datum modifier " + m + " is not judged");
+    }
+    for (const auto& m : t.modifiers) note(t.entity, "modifier " + m + " is not judged");
+    if (t.projected) note(t.entity, "projected zone is judged over the feature's own length");
+    if (t.unit_size) note(t.entity, "tolerance per unit is judged over the whole feature");
+    setZone(r, t.zone);
+    return r;
+  }
+
+  void setZone(Requirement& r, ZoneForm stated) {
+    const bool axis = !r.features.empty() && hasAxis(spec_.feature(r.features.front()).ideal);
+    const bool point = !r.features.empty() &&
+                       spec_.feature(r.features.front()).ideal.type == SurfaceType::Sphere;
+    const bool derived = meansDerivedFeature(r.kind);
+    if (stated == ZoneForm::Spherical || (point && derived && stated == ZoneForm::Unstated))
+      r.zone = Zone::Spherical;
+    else if (stated == ZoneForm::Cylindrical)
+      r.zone = Zone::Diametral;
+    else if (axis && derived && stated == ZoneForm::Unstated) {
+      r.zone = Zone::Diametral;
+      if (r.kind != Characteristic::Coaxiality)
+        note(r.entity, "zone form is not stated; a cylindrical zone is taken for the axis");
+    } else if (axis && derived && stated == ZoneForm::Planar) {
+      r.zone = Zone::Diametral;
+      note(r.entity, "parallel-plane zone of an axis has no direction in the file; judged as a "
+                     "cylinder, which is stricter");
+    }
+    if (isForm(r.kind) && stated == ZoneForm::Cylindrical) r.zone = Zone::Diametral;
+  }
+
+  void numberNames() {
+    std::map<std::string, int> count, used;
+    for (const auto& f : spec_.features) ++count[f.name];
+    for (auto& f : spec_.features)
+      if (count[f.name] > 1 || f.name.find_first_of("0123456789") == std::string::npos)
+        f.name += " · " + std::to_string(++used[f.name]);
+  }
+
+  const PartModel& part_;
+  std::vector<Note>& notes_;
+  Specification spec_;
+};
+
+} // namespace
+
+std::string featureName(const Ideal& i) {
+  const auto size = shortFigure(i.diameter, 3);
+  switch (i.type) {
+  case SurfaceType::Plane: return "Plane";
+  case SurfaceType::Cylinder: return (i.hole ? "Bore ø" : "Boss ø") + size;
+  case SurfaceType::Cone: return "Cone " + shortFigure(degrees(2 * i.half_angle), 2) + "°";
+  case SurfaceType::Sphere: return (i.hole ? "Cup ø" : "Ball ø") + size;
+  case SurfaceType::Torus: return "Torus ø" + size;
+  case SurfaceType::Slot: return (i.hole ? "Slot " : "Rib ") + size;
+  case SurfaceType::Freeform: return "Freeform";
+  }
+  return "Surface";
+}
+
+Specification specificationFromPmi(const PartModel& part, std::vector<Note>& notes) {
+  return Builder(part, notes).build();
+}
+
+} // namespace alder

@@ -1,0 +1,88 @@
+#include "requirement/specification.h"
+
+#include "base/units.h"
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace alder {
+namespace {
+
+constexpr std::array<std::string_view, 17> kNames{
+    "straightness", "flatness",    "roundness",  "cylindricity", "line_profile",    "surface_profile",
+    "parallelism",  "perpendicularity", "angularity", "position", "coaxiality",     "symmetry",
+    "circular_runout", "total_runout", "size",     "distance",     "angle"};
+
+std::string limitsText(const Requirement& r, bool angle) {
+  const auto convert = [&](double v) { return angle ? degrees(v) : v; };
+  const double low = convert(r.lower - r.nominal), high = convert(r.upper - r.nominal);
+  const auto signedFigure = [](double v) { return (v > 0 ? "+" : "") + shortFigure(v); };
+  if (std::abs(low + high) < 1e-9) return " ±" + shortFigure(high);
+  return " " + signedFigure(high) + "/" + signedFigure(low);
+}
+
+} // namespace
+
+std::string_view name(Characteristic kind) { return kNames[static_cast<std::size_t>(kind)]; }
+
+std::optional<Characteristic> characteristicNamed(std::string_view wanted) {
+  const auto found = std::find(kNames.begin(), kNames.end(), wanted);
+  if (found == kNames.end()) return {};
+  return static_cast<Characteristic>(found - kNames.begin());
+}
+
+bool isDimension(Characteristic kind) {
+  return kind == Characteristic::Size || kind == Characteristic::Distance ||
+         kind == Characteristic::Angle;
+}
+
+std::string_view name(Zone zone) {
+  return zone == Zone::Diametral ? "diameter" : zone == Zone::Spherical ? "sphere" : "planar";
+}
+
+const Datum* Specification::datum(std::string_view letter) const {
+  for (const Datum& d : datums)
+    if (d.letter == letter) return &d;
+  return nullptr;
+}
+
+const Requirement* Specification::sizeOf(FeatureId feature) const {
+  for (const Requirement& r : requirements)
+    if (r.kind == Characteristic::Size && std::find(r.features.begin(), r.features.end(), feature) != r.features.end())
+      return &r;
+  return nullptr;
+}
+
+std::string describe(const std::vector<DatumReference>& datums) {
+  std::string text;
+  for (const auto& d : datums) {
+    if (!text.empty()) text += " | ";
+    for (std::size_t i = 0; i < d.letters.size(); ++i) text += (i ? "-" : "") + d.letters[i];
+    if (d.material == MaterialModifier::Maximum) text += " M";
+    if (d.material == MaterialModifier::Least) text += " L";
+  }
+  return text;
+}
+
+std::string describe(const Requirement& r) {
+  if (isDimension(r.kind)) {
+    const bool angle = r.kind == Characteristic::Angle;
+    std::string text;
+    if (r.kind == Characteristic::Size) text = r.radius ? "R" : r.zone == Zone::Diametral ? "ø" : r.zone == Zone::Spherical ? "Sø" : "";
+    text += shortFigure(angle ? degrees(r.nominal) : r.nominal);
+    if (angle) text += "°";
+    if (!r.fit.empty()) text += " " + r.fit;
+    return text + limitsText(r, angle);
+  }
+  std::string text(name(r.kind));
+  std::replace(text.begin(), text.end(), '_', ' ');
+  text += r.zone == Zone::Diametral ? " ø" : r.zone == Zone::Spherical ? " Sø" : " ";
+  text += shortFigure(r.tolerance);
+  if (r.material == MaterialModifier::Maximum) text += " M";
+  if (r.material == MaterialModifier::Least) text += " L";
+  if (r.unequal != 0) text += " UZ" + std::string(r.unequal > 0 ? "+" : "") + shortFigure(r.unequal);
+  if (!r.datums.empty()) text += " | " + describe(r.datums);
+  return text;
+}
+
+} // namespace alder

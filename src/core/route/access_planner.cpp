@@ -1,0 +1,287 @@
+#include "base/units.h"
+#include "route/draft.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+#include <tbb/parallel_for.h>
+
+namespace alder {
+namespace {
+
+// What one access gives a feature.
+struct Attempt {
+  Access access;
+  std::vector<Touch> touches;
+  double share = 0; // of the touches that the recipe asks for
+};
+
+bool sameAccess(const Access& a, const Access& b) {
+  return a.stylus == b.stylus && a.tip == b.tip && std::abs(a.a - b.a) < 1e-9 && std::abs(a.b - b.b) < 1e-9;
+}
+
+class AccessPlanner {
+public:
+  AccessPlanner(Plan& plan, const Obstacles& obstacles)
+      : plan_(plan), clearance_(plan, obstacles), tried_(plan.features.size()) {}
+
+  Done run(const Progress& progress) {
+    progress.step(0, "Looking for a way to each feature");
+    // Straight down serves most; only what is left asks for turned angles.
+    for (const Access& access : straightDown()) {
+      forEachOpen([&](Feature& f) { attempt(f, access); });
+      if (progress.cancelled()) return cancelledError();
+      settleFull(access);
+    }
+    forEachOpen([&](Feature& f) {
+      for (const Access& access : turned(f)) {
+        if (progress.cancelled()) return;
+        attempt(f, access);
+      }
+    });
+    if (progress.cancelled()) return cancelledError();
+    progress.step(0.6, "Choosing head angles");
+    chooseCommon();
+    forEachOpen([&](Feature& f) { resample(f); });
+    if (progress.cancelled()) return cancelledError();
+    for (Feature& f : plan_.features)
+      if (!f.covered() && f.why_not.empty()) f.why_not = reason(f);
+    return {};
+  }
+
+private:
+  std::vector<Attempt>& tried(const Feature& f) { return tried_[static_cast<std::size_t>(f.id.value)]; }
+  const Ideal& ideal(const Feature& f) const { return plan_.nominal(f.id).ideal; }
+
+  template <class Work> void forEachOpen(const Work& work) {
+    std::vector<Feature*> open;
+    for (Feature& f : plan_.features)
+      if (!f.covered() && !plan_.nominal(f.id).faces.empty()) open.push_back(&f);
+    tbb::parallel_for(std::size_t{0}, open.size(), [&](std::size_t i) { work(*open[i]); });
+  }
+
+  // Straight tips, shortest stylus first.
+  std::vector<Access> straightTips() const {
+    std::vector<std::pair<double, Access>> tips;
+    for (std::size_t s = 0; s < plan_.bench.styli.size(); ++s)
+      for (std::size_t t = 0; t < plan_.bench.styli[s].tips.size(); ++t) {
+        const Tip& tip = plan_.bench.styli[s].tips[t];
+        // Styli with several tips are for where the simple ones do not reach.
+        const double rank = tip.pivot_to_ball.norm() + (plan_.bench.styli[s].tips.size() > 1 ? 1e3 : 0);
+        if (tip.straight()) tips.push_back({rank, {static_cast<int>(s), static_cast<int>(t), 0, 0}});
+      }
+    std::stable_sort(tips.begin(), tips.end(), [](auto& a, auto& b) { return a.first < b.first; });
+    std::vector<Access> result;
+    for (const auto& [rank, access] : tips) result.push_back(access);
+    return result;
+  }
+
+  std::vector<Access> straightDown() const {
+    std::vector<Access> result;
+    for (Access a : straightTips()) {
+      a.a = plan_.bench.head.a.nearest(0);
+      a.b = plan_.bench.head.b.nearest(0);
+      if (std::abs(a.a) < radians(8)) result.push_back(a);
+    }
+    return result;
+  }
+
+  std::optional<Access> along(Access tip, const Vec3& shank) const {
+    // shank = -(sin A sin B, -sin A cos B, -cos A)
+    const double a = std::acos(std::clamp(shank.z(), -1.0, 1.0));
+    const double b = std::sin(a) < 1e-9 ? 0 : std::atan2(-shank.x(), shank.y());
+    tip.a = plan_.bench.head.a.nearest(a);
+    tip.b = plan_.bench.head.b.nearest(b);
+    if (std::abs(tip.a - a) > radians(20)) return {};
+    return tip;
+  }
+
+  // Directions from which the feature may be touched, the natural ones first (machine frame).
+  std::vector<Vec3> directions(const Feature& f) const {
+    const Ideal& i = ideal(f);
+    const Vec3 d = turn(plan_.placement, i.direction);
+    std::vector<Vec3> result;
+    if (i.type == SurfaceType::Cylinder || i.type == SurfaceType::Cone) result = {d, -d};
+    const Vec3 normal = i.type == SurfaceType::Plane || i.type == SurfaceType::Slot ? d : meanNormal(f);
+    if (!i.hole && normal.norm() > 0.1) result.push_back(normal.normalized());
+    for (double a : {45.0, 90.0, 60.0, 75.0, 30.0, 105.0})
+      for (int k = 0; k < 8; ++k) {
+        const double b = k * kPi / 4;
+        result.push_back(-Vec3(std::sin(radians(a)) * std::sin(b), -std::sin(radians(a)) * std::cos(b),
+                               -std::cos(radians(a))));
+      }
+    // around a hole's axis only what still fits into it
+    if (i.hole && (i.type == SurfaceType::Cylinder))
+      std::erase_if(result, [&](const Vec3& v) { return std::abs(v.dot(d)) < std::cos(radians(25)); });
+    return result;
+  }
+
+  Vec3 meanNormal(const Feature& f) const {
+    Vec3 sum = Vec3::Zero();
+    for (const Touch& t : base(f, 1.5)) sum += turn(plan_.placement, t.normal);
+    return sum;
+  }
+
+  std::vector<Access> turned(const Feature& f) const {
+    std::vector<Access> result;
+    for (const Access& tip : straightTips())
+      for (const Vec3& d : directions(f))
+        if (const auto a = along(tip, d))
+          if (std::none_of(result.begin(), result.end(), [&](const Access& o) { return sameAccess(o, *a); }))
+            result.push_back(*a);
+    return result;
+  }
+
+  // Touches by the recipe alone, without regard to a stylus; kept, since every attempt asks.
+  const std::vector<Touch>& base(const Feature& f, double ball_radius) const {
+    auto& kept = base_[static_cast<std::size_t>(f.id.value)];
+    const auto found = kept.find(ball_radius);
+    if (found != kept.end()) return found->second;
+    auto touches = planTouches(*plan_.part, plan_.nominal(f.id), f.recipe, ball_radius, {});
+    if (!touchesSuffice(ideal(f), touches)) {
+      // Narrow faces: keep less distance from the edges rather than nothing at all.
+      Recipe narrow = f.recipe;
+      narrow.edge_margin = 0.2;
+      touches = planTouches(*plan_.part, plan_.nominal(f.id), narrow, ball_radius, {});
+    }
+    return kept.emplace(ball_radius, std::move(touches)).first->second;
+  }
+
+  static bool facesAway(const Vec3& normal, const Vec3& shank) { return normal.dot(shank) < -0.35; }
+
+  void attempt(const Feature& f, const Access& access) {
+    const Tool tool = toolOf(plan_.bench, access);
+    const auto& all = base(f, tool.ball_radius);
+    if (all.empty()) return;
+    const FeatureRouter router(clearance_, tool, f);
+    Attempt result{access, {}, 0};
+    std::size_t missed = 0;
+    for (const Touch& t : all) {
+      const bool good = !facesAway(turn(plan_.placement, t.normal), tool.shank) && router.reaches(t);
+      if (good) result.touches.push_back(t);
+      else if (++missed * 3 > all.size() * 2) return; // hopeless
+    }
+    if (!touchesSuffice(ideal(f), result.touches)) return;
+    std::string why;
+    if (router.route(result.touches, why).empty()) return;
+    result.share = static_cast<double>(result.touches.size()) / std::max(1, touchCount(f.recipe, ideal(f).type));
+    if (missed > 0) result.share = std::min(result.share, 0.99);
+    tried(f).push_back(std::move(result));
+  }
+
+  static void settle(Feature& f, const Attempt& a) {
+    f.access = a.access;
+    f.touches = a.touches;
+    f.why_not.clear();
+  }
+
+  static bool full(const Attempt& a) { return a.share >= 0.999; }
+
+  void settleFull(const Access& access) {
+    for (Feature& f : plan_.features)
+      for (const Attempt& a : tried(f))
+        if (!f.covered() && sameAccess(a.access, access) && full(a)) settle(f, a);
+  }
+
+  // Greedy cover (Chvatal 1979): the access that serves most open features comes first.
+  void chooseCommon() {
+    std::vector<Access> all;
+    for (const auto& list : tried_)
+      for (const Attempt& a : list)
+        if (std::none_of(all.begin(), all.end(), [&](const Access& o) { return sameAccess(o, a.access); }))
+          all.push_back(a.access);
+    for (double least : {0.999, 0.75}) {
+      for (;;) {
+        int best_count = 0;
+        const Access* best = nullptr;
+        for (const Access& access : all) {
+          int count = 0;
+          for (Feature& f : plan_.features) count += !f.covered() && servedBy(f, access, least) != nullptr;
+          if (count > best_count) best_count = count, best = &access;
+        }
+        if (!best) break;
+        for (Feature& f : plan_.features)
+          if (const Attempt* a = servedBy(f, *best, least); a && !f.covered()) settle(f, *a);
+      }
+    }
+  }
+
+  const Attempt* servedBy(const Feature& f, const Access& access, double least) {
+    for (const Attempt& a : tried(f))
+      if (sameAccess(a.access, access) && a.share >= least) return &a;
+    return nullptr;
+  }
+
+  // Few touches of the plain pattern can be reached: plan them anew among the places that can.
+  void resample(Feature& f) {
+    std::vector<Access> candidates;
+    for (const Attempt& a : tried(f)) candidates.push_back(a.access);
+    for (const Access& a : straightDown()) candidates.push_back(a);
+    for (const Access& a : turned(f)) candidates.push_back(a);
+    std::optional<Attempt> best;
+    for (std::size_t i = 0; i < candidates.size() && i < 24; ++i) {
+      const Tool tool = toolOf(plan_.bench, candidates[i]);
+      const FeatureRouter router(clearance_, tool, f);
+      for (double margin : {f.recipe.edge_margin, 0.2}) {
+        Recipe recipe = f.recipe;
+        recipe.edge_margin = margin;
+        Attempt a{candidates[i], {}, 0};
+        a.touches = planTouches(*plan_.part, plan_.nominal(f.id), recipe, tool.ball_radius,
+                                [&](const SurfacePoint& s) {
+                                  return !facesAway(turn(plan_.placement, s.normal), tool.shank) &&
+                                         router.reaches({s.point, s.normal, s.face, 0});
+                                });
+        std::string why;
+        if (!touchesSuffice(ideal(f), a.touches) || router.route(a.touches, why).empty()) continue;
+        a.share = static_cast<double>(a.touches.size());
+        if (!best || a.share > best->share) best = a;
+        break;
+      }
+      if (best && best->share >= touchCount(f.recipe, ideal(f).type)) break;
+    }
+    for (const Attempt& a : tried(f)) {
+      Attempt counted = a;
+      counted.share = static_cast<double>(a.touches.size());
+      if (!best || counted.share > best->share) best = counted;
+    }
+    if (best) settle(f, *best);
+  }
+
+  std::string reason(const Feature& f) const {
+    if (plan_.nominal(f.id).faces.empty()) return "the model ties it to no face";
+    const Access shortest = straightTips().empty() ? Access{} : straightTips().front();
+    if (!shortest.valid()) return "the bench has no straight stylus";
+    const double radius = plan_.tip(shortest).ball_diameter / 2;
+    if (base(f, radius).empty())
+      return fmt::format("no place on it is {} mm from every edge, which the smallest usual ball needs",
+                         shortFigure(radius + 0.2));
+    // Name what stands in the way from above.
+    const Tool tool = toolOf(plan_.bench, shortest);
+    for (const Touch& t : base(f, radius)) {
+      const TouchMove m = touchMove(plan_, f, t, tool.ball_radius);
+      const TouchAllowance allowance{&plan_.nominal(f.id).faces};
+      if (const auto over = clearance_.overrun(tool, m.approach))
+        return "it lies outside the machine's travel (" + over->moving + ")";
+      if (const auto hit = clearance_.nearest(tool, m.approach, m.contact, 0.25, allowance))
+        return "no stylus and angle of the bench reaches enough of it; from above the " + hit->moving +
+               " meets the " + hit->still;
+    }
+    return "no stylus and angle of the bench reaches enough of it to fix it";
+  }
+
+  Plan& plan_;
+  Clearance clearance_;
+  std::vector<std::vector<Attempt>> tried_;
+  mutable std::vector<std::map<double, std::vector<Touch>>> base_{tried_.size()};
+};
+
+} // namespace
+
+Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress) {
+  for (Feature& f : plan.features)
+    if (!f.access_forced) f.access = Access{}, f.touches.clear(), f.why_not.clear();
+  return AccessPlanner(plan, obstacles).run(progress);
+}
+
+} // namespace alder

@@ -1,0 +1,68 @@
+// Obstacles of the bench and clearance of the moving stylus, probe, head and ram against them, in
+// the machine frame, mm. A move is a straight translation with locked head angles; each rod then
+// sweeps a shape whose distance to the obstacles is computed exactly (geometry/mesh.h).
+#pragma once
+
+#include "plan/plan.h"
+#include <optional>
+
+namespace alder {
+
+struct Obstacles {
+  MeshTree part;    // tags are FaceId values
+  MeshTree fixture; // tags are indices of fixture bodies
+  double table = 0; // height of the table
+  Box3 solids;      // box of part and fixture
+};
+Obstacles obstaclesOf(const Plan& plan);
+
+// Everything that moves, for one tip at fixed head angles. Vectors in machine axes, relative to the
+// centre of the ball.
+struct Tool {
+  Access access;
+  double ball_radius = 0;
+  Vec3 shank = Vec3::UnitZ(); // from the ball along its shank
+  Vec3 ball_to_pivot = Vec3::Zero();
+  std::vector<Rod> rods; // stylus, probe, head, ram; not the ball
+  Box3 bounds;           // of all, the ball included
+  double turn_radius = 0; // of everything that turns, about the pivot
+};
+Tool toolOf(const Bench& bench, const Access& access);
+
+// The touch that a move belongs to: its ball may meet these faces.
+struct TouchAllowance {
+  const std::vector<FaceId>* faces = nullptr; // ascending
+};
+// The ball may enter a touched face by so much before it counts as a clash: triangles lie up to
+// 0.02 mm off the true surface, chords of small holes a little more.
+inline constexpr double kTouchSlack = 0.06;
+
+struct Encounter {
+  double clearance = 0; // negative: depth of the clash
+  std::string moving;   // ball, shank, extension, probe, head or ram
+  std::string still;    // part, a fixture body, or table
+};
+
+class Clearance {
+public:
+  Clearance(const Plan& plan, const Obstacles& obstacles) : plan_(plan), obstacles_(obstacles) {}
+
+  bool clear(const Tool& tool, const Vec3& from, const Vec3& to, double margin,
+             const TouchAllowance& allowance = {}) const;
+  // Nearest encounter along the move that is closer than `within`.
+  std::optional<Encounter> nearest(const Tool& tool, const Vec3& from, const Vec3& to, double within,
+                                   const TouchAllowance& allowance = {}) const;
+  // Is the pivot inside the machine's volume? Nothing, or which axis is overrun and by how much.
+  std::optional<Encounter> overrun(const Tool& tool, const Vec3& ball) const;
+  // Can everything that turns with the head do so in any way about this ball position?
+  bool roomToTurn(const Tool& tool, const Vec3& ball) const;
+
+  const Plan& plan() const { return plan_; }
+  const Obstacles& obstacles() const { return obstacles_; }
+
+private:
+  const Plan& plan_;
+  const Obstacles& obstacles_;
+};
+
+} // namespace alder

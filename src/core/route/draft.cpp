@@ -1,0 +1,29 @@
+#include "route/draft.h"
+
+#include "requirement/from_pmi.h"
+
+namespace alder {
+
+Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress) {
+  Plan plan;
+  plan.name = part->name;
+  plan.part = std::move(part);
+  plan.bench = std::move(bench);
+  plan.notes = plan.part->notes;
+  plan.spec = specificationFromPmi(*plan.part, plan.notes);
+  if (plan.spec.requirements.empty())
+    plan.notes.push_back({0, "the model holds no tolerances that can be read"});
+  if (plan.bench.fixture.placement)
+    plan.placement = *plan.bench.fixture.placement;
+  else
+    plan.placement = placeOnTable(*plan.part, plan.spec, plan.bench);
+  plan.on_pedestal = !plan.bench.fixture.placement;
+  for (const NominalFeature& nominal : plan.spec.features)
+    plan.features.push_back({nominal.id, recipeFor(nominal, plan.spec)});
+  const Obstacles obstacles = obstaclesOf(plan);
+  if (auto done = planAccess(plan, obstacles, progress); !done) return pass(done.error());
+  planOrder(plan);
+  return plan;
+}
+
+} // namespace alder

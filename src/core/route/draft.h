@@ -1,0 +1,25 @@
+// From a part with tolerances to a complete plan: requirements, features, touches, stylus and head
+// angles for each, measuring order, part frame. What cannot be covered says why.
+#pragma once
+
+#include "base/progress.h"
+#include "route/router.h"
+
+namespace alder {
+
+// The placement is the fixture's, else chosen so that most features can be reached.
+Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress = {});
+
+// A block from the table up to the lowest point of the part, where no fixture is given.
+void addPedestal(Bench& bench, const PartModel& part, const Frame& placement);
+// Chooses a placement on the table and adds a pedestal under the part to the bench's fixture.
+Frame placeOnTable(const PartModel& part, const Specification& spec, Bench& bench);
+
+// Plans touches and chooses stylus and angles for all features that are not forced; fills
+// `touches`, `access` and `why_not`.
+Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress);
+
+// Features of the part frame (3-2-1 from the datum system used most) and a short measuring order.
+void planOrder(Plan& plan);
+
+} // namespace alder

@@ -1,0 +1,108 @@
+#include "route/draft.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace alder {
+namespace {
+
+constexpr double kPedestalHeight = 120; // lets the head lie down beside the part above the table
+
+// Can a stylus come to the feature when `up` (CAD frame) points up? 1 surely, 0 hardly.
+double reachScore(const PartModel& part, const MeshTree& mesh, const NominalFeature& f, const Vec3& up) {
+  const auto openness = [&](const Vec3& from_ball_to_head) {
+    const double z = from_ball_to_head.dot(up);
+    return z > 0.3 ? 1.0 : z > -0.1 ? 0.8 : 0.0; // straight down is best, lying still goes
+  };
+  const Ideal& i = f.ideal;
+  switch (i.type) {
+  case SurfaceType::Cylinder:
+  case SurfaceType::Cone: {
+    if (!i.hole) return std::abs(i.direction.dot(up)) > 0.7 ? 1.0 : 0.6;
+    double best = 0;
+    const Vec3 middle = i.point + i.length / 2 * i.direction;
+    for (const Vec3& d : {i.direction, Vec3(-i.direction)})
+      if (!mesh.firstHit(middle, d)) best = std::max(best, openness(d));
+    return best;
+  }
+  case SurfaceType::Slot: return std::abs(i.direction.dot(up)) < 0.5 ? 1.0 : 0.7;
+  default: {
+    double sum = 0, area = 0;
+    for (FaceId id : f.faces) {
+      const Face& face = part.face(id);
+      if (face.ideal.type == SurfaceType::Plane) {
+        sum += face.area * openness(face.ideal.direction);
+        area += face.area;
+      }
+    }
+    return area > 0 ? sum / area : 0.7;
+  }
+  }
+}
+
+// Directions of the part that may point up: its datum planes and axes, and the CAD axes.
+std::vector<Vec3> upCandidates(const Specification& spec) {
+  std::vector<Vec3> result{Vec3::UnitZ(),  Vec3::UnitX(),  Vec3::UnitY(),
+                           -Vec3::UnitX(), -Vec3::UnitY(), -Vec3::UnitZ()};
+  for (const Datum& d : spec.datums)
+    for (FeatureId id : d.features) {
+      const Ideal& i = spec.feature(id).ideal;
+      if (i.type == SurfaceType::Sphere || i.type == SurfaceType::Freeform) continue;
+      for (const Vec3& v : {i.direction, Vec3(-i.direction)}) {
+        const auto same = [&](const Vec3& o) { return o.dot(v) > 0.9999; };
+        if (std::none_of(result.begin(), result.end(), same)) result.push_back(v);
+      }
+    }
+  return result;
+}
+
+// The direction of the part that will lie along machine X: a datum's, else a CAD axis.
+Vec3 sideways(const Specification& spec, const Vec3& up) {
+  for (const Datum& d : spec.datums)
+    for (FeatureId id : d.features) {
+      const Ideal& i = spec.feature(id).ideal;
+      const bool directed = i.type == SurfaceType::Plane || i.type == SurfaceType::Slot;
+      if (directed && std::abs(i.direction.dot(up)) < 0.01) return i.direction;
+    }
+  return std::abs(up.x()) < 0.9 ? Vec3::UnitX() : Vec3::UnitY();
+}
+
+} // namespace
+
+void addPedestal(Bench& bench, const PartModel& part, const Frame& placement) {
+  Mesh placed;
+  placed.append(part.mesh, placement);
+  const Box3 box = placed.box();
+  if (box.min().z() < 1) return;
+  // Narrower than the part, so that the sides stay open from below.
+  FixtureBody pedestal{"pedestal", FixtureKind::Rest, {}};
+  const Vec3 middle = box.center(), half = box.sizes() * 0.3;
+  pedestal.mesh.appendBox(Box3(Vec3(middle.x() - half.x(), middle.y() - half.y(), 0),
+                               Vec3(middle.x() + half.x(), middle.y() + half.y(), box.min().z())),
+                          Frame::Identity(), 0);
+  bench.fixture.bodies.push_back(std::move(pedestal));
+}
+
+Frame placeOnTable(const PartModel& part, const Specification& spec, Bench& bench) {
+  const MeshTree mesh(part.mesh);
+  Vec3 up = Vec3::UnitZ();
+  double best = -1;
+  for (const Vec3& candidate : upCandidates(spec)) {
+    double score = 0;
+    for (const NominalFeature& f : spec.features) score += reachScore(part, mesh, f, candidate);
+    if (score > best + 1e-6) best = score, up = candidate;
+  }
+  Frame frame = frameOf(Vec3::Zero(), up, sideways(spec, up)).inverse();
+  Mesh turned;
+  turned.append(part.mesh, frame);
+  const Box3 box = turned.box();
+  const Vec3 middle = bench.machine.volume.center();
+  const Vec3 shift(middle.x() - box.center().x(), middle.y() - box.center().y(),
+                   kPedestalHeight - box.min().z());
+  frame = Eigen::Translation3d(shift) * frame;
+  addPedestal(bench, part, frame);
+  return frame;
+}
+
+} // namespace alder

@@ -1,0 +1,229 @@
+#include "route/router.h"
+
+#include "base/units.h"
+
+#include <algorithm>
+#include <array>
+#include <map>
+#include <set>
+
+namespace alder {
+namespace {
+
+// Touches for the rough alignment by hand: a few of the feature's own, far apart.
+std::vector<int> handTouches(const Plan& plan, FeatureId id, bool primary) {
+  const auto& touches = plan.feature(id).touches;
+  std::size_t wanted = 3;
+  switch (plan.nominal(id).ideal.type) {
+  case SurfaceType::Plane: wanted = 3; break;
+  case SurfaceType::Slot: wanted = 4; break;
+  case SurfaceType::Cylinder:
+  case SurfaceType::Cone: wanted = primary ? 6 : 4; break;
+  default: wanted = 4;
+  }
+  std::vector<int> chosen;
+  wanted = std::min(wanted, touches.size());
+  for (std::size_t k = 0; k < wanted; ++k) {
+    int best = 0;
+    double far = -1;
+    for (std::size_t i = 0; i < touches.size(); ++i) {
+      double nearest = 1e300;
+      for (int c : chosen) nearest = std::min(nearest, (touches[i].point - touches[c].point).norm());
+      if (nearest > far) far = nearest, best = static_cast<int>(i);
+    }
+    chosen.push_back(best);
+  }
+  std::sort(chosen.begin(), chosen.end());
+  return chosen;
+}
+
+class PlanRouter {
+public:
+  PlanRouter(const Plan& plan, const Obstacles& obstacles)
+      : plan_(plan), obstacles_(obstacles), clearance_(plan, obstacles) {}
+
+  Result<Way> run(const Progress& progress) {
+    for (FeatureId id : plan_.alignment)
+      if (plan_.feature(id).covered()) addFeature(id, true);
+    if (!way_.steps.empty()) addFrame("Use rough part frame");
+    const std::set<FeatureId> aligning(plan_.alignment.begin(), plan_.alignment.end());
+    std::size_t left = aligning.size(), done = 0;
+    for (FeatureId id : plan_.order) {
+      if (progress.cancelled()) return cancelledError();
+      progress.step(static_cast<double>(done++) / static_cast<double>(plan_.order.size()), "Routing");
+      if (plan_.feature(id).covered()) addFeature(id, false);
+      if (aligning.count(id) && --left == 0) addFrame("Use part frame " + alignmentName());
+    }
+    finish();
+    return std::move(way_);
+  }
+
+private:
+  std::string alignmentName() const {
+    std::string text;
+    for (FeatureId id : plan_.alignment)
+      for (const Datum& d : plan_.spec.datums)
+        if (std::find(d.features.begin(), d.features.end(), id) != d.features.end() &&
+            text.find(d.letter) == std::string::npos)
+          text += (text.empty() ? "" : "|") + d.letter;
+    return text;
+  }
+
+  const Tool& tool(const Access& access) {
+    const auto key = std::tuple(access.stylus, access.tip, access.a, access.b);
+    auto found = tools_.find(key);
+    if (found == tools_.end()) found = tools_.emplace(key, toolOf(plan_.bench, access)).first;
+    return found->second;
+  }
+
+  int beginStep(StepKind kind, std::string text, FeatureId feature) {
+    way_.steps.push_back({kind, std::move(text), feature, access_, static_cast<int>(way_.positions.size()),
+                          static_cast<int>(way_.positions.size()) - 1});
+    return static_cast<int>(way_.steps.size()) - 1;
+  }
+
+  void add(Position p) {
+    p.step = static_cast<int>(way_.steps.size()) - 1;
+    // Standing still is no move.
+    if (p.kind == MoveKind::Hop && !way_.positions.empty() &&
+        (way_.positions.back().ball - p.ball).norm() < 1e-9)
+      return;
+    way_.positions.push_back(p);
+    way_.steps.back().last = static_cast<int>(way_.positions.size()) - 1;
+  }
+
+  void addFrame(const std::string& text) { beginStep(StepKind::UseFrame, text, {}); }
+
+  std::vector<Position> routed(const Feature& feature, const std::vector<Touch>& touches,
+                               const std::vector<int>& numbers) {
+    const FeatureRouter router(clearance_, tool(feature.access), feature);
+    std::string why;
+    auto positions = router.route(touches, why);
+    if (positions.empty()) {
+      way_.notes.push_back({0, plan_.nominal(feature.id).name + ": " + why +
+                                   "; the way shown is not proved, choose other angles or touches"});
+      positions = router.unproven(touches);
+    }
+    for (Position& p : positions)
+      if (p.touch >= 0) p.touch = numbers[static_cast<std::size_t>(p.touch)];
+    return positions;
+  }
+
+  void addFeature(FeatureId id, bool by_hand) {
+    const Feature& feature = plan_.feature(id);
+    std::vector<int> numbers;
+    if (by_hand) {
+      numbers = handTouches(plan_, id, id == plan_.alignment.front());
+    } else {
+      for (std::size_t i = 0; i < feature.touches.size(); ++i) numbers.push_back(static_cast<int>(i));
+    }
+    std::vector<Touch> touches;
+    for (int n : numbers) touches.push_back(feature.touches[static_cast<std::size_t>(n)]);
+    auto positions = routed(feature, touches, numbers);
+    const bool close = !by_hand && feature.entry == HopMode::Close && !way_.positions.empty() &&
+                       access_ == feature.access;
+    if (close) {
+      // Straight from the last retract to the first approach.
+      while (!way_.positions.empty() && way_.positions.back().kind == MoveKind::Hop &&
+             way_.steps.back().first < static_cast<int>(way_.positions.size()) - 1)
+        dropLast();
+      while (positions.front().kind == MoveKind::Hop) positions.erase(positions.begin());
+      beginStep(StepKind::Hop, "Close hop to " + plan_.nominal(id).name, id);
+    } else {
+      changeTo(feature.access, positions.front().ball);
+      beginStep(StepKind::Hop, "Hop to " + plan_.nominal(id).name, id);
+      hopOver(positions.front().ball, id);
+    }
+    const auto first_touch = std::find_if(positions.begin(), positions.end(),
+                                          [](const Position& p) { return p.kind == MoveKind::Approach; });
+    for (auto p = positions.begin(); p != first_touch; ++p) add(*p);
+    beginStep(by_hand ? StepKind::Manual : StepKind::Measure,
+              (by_hand ? "By hand: " : "") + plan_.nominal(id).name, id);
+    for (auto p = first_touch; p != positions.end(); ++p) {
+      if (by_hand && p->kind != MoveKind::Hop) p->kind = MoveKind::Manual;
+      add(*p);
+    }
+  }
+
+  void dropLast() {
+    way_.positions.pop_back();
+    --way_.steps.back().last;
+  }
+
+  void hopOver(const Vec3& to, FeatureId feature) {
+    if (way_.positions.empty()) return;
+    const ShellTravel travel(plan_, obstacles_, tool(access_));
+    for (const Vec3& p : travel.travel(way_.positions.back().ball, to))
+      add({MoveKind::Hop, p, access_, 0, feature, -1, false});
+    add({MoveKind::Hop, to, access_, 0, feature, -1, false});
+  }
+
+  // Height of the pivot at which everything that turns stays above the shell.
+  double turningHeight(const Tool& before, const Tool& after) const {
+    return shellBox(plan_, obstacles_).max().z() + std::max(before.turn_radius, after.turn_radius) + 2;
+  }
+
+  // Changes stylus or angles outside the shell where the whole stylus has room.
+  void changeTo(const Access& access, const Vec3& next) {
+    if (access_ == access) return;
+    const Tool& after = tool(access);
+    if (!access_.valid()) { // the routine starts above the first feature
+      access_ = access;
+      beginStep(StepKind::Hop, "Start", {});
+      Vec3 start = next;
+      start.z() = std::max(next.z(), turningHeight(after, after) - after.ball_to_pivot.z());
+      add({MoveKind::Hop, start, access_, 0, {}, -1, false});
+      return;
+    }
+    const Tool& before = tool(access_);
+    const bool swap = access.stylus != access_.stylus;
+    beginStep(StepKind::Hop, swap ? "Clear to swap the stylus" : "Clear to turn the head", {});
+    Vec3 place = way_.positions.back().ball;
+    place.z() = std::max(place.z(), turningHeight(before, after) - before.ball_to_pivot.z());
+    add({MoveKind::Hop, place, access_, 0, {}, -1, false});
+    const Vec3 pivot = place + before.ball_to_pivot;
+    const auto& stylus = plan_.bench.styli[static_cast<std::size_t>(access.stylus)];
+    access_ = access;
+    beginStep(swap ? StepKind::Swap : StepKind::Turn,
+              swap ? "Swap to " + stylus.name
+                   : fmt::format("Turn to A{:g} B{:g}", degrees(access.a), degrees(access.b)),
+              {});
+    add({swap ? MoveKind::Swap : MoveKind::Turn, pivot - after.ball_to_pivot, access_, 0, {}, -1, false});
+  }
+
+  void finish() {
+    if (way_.positions.empty()) return;
+    const Tool& last = tool(access_);
+    beginStep(StepKind::Hop, "Clear of the part", {});
+    Vec3 place = way_.positions.back().ball;
+    place.z() = std::max(place.z(), turningHeight(last, last) - last.ball_to_pivot.z());
+    add({MoveKind::Hop, place, access_, 0, {}, -1, false});
+  }
+
+  const Plan& plan_;
+  const Obstacles& obstacles_;
+  Clearance clearance_;
+  Way way_;
+  Access access_;
+  std::map<std::tuple<int, int, double, double>, Tool> tools_;
+};
+
+} // namespace
+
+std::string_view name(MoveKind kind) {
+  static constexpr std::array<std::string_view, 7> kNames{"hop",  "approach", "touch", "retract",
+                                                          "turn", "swap",     "manual"};
+  return kNames[static_cast<std::size_t>(kind)];
+}
+
+std::string_view name(StepKind kind) {
+  static constexpr std::array<std::string_view, 6> kNames{"by hand", "use frame", "hop",
+                                                          "turn",    "swap",      "measure"};
+  return kNames[static_cast<std::size_t>(kind)];
+}
+
+Result<Way> routePlan(const Plan& plan, const Obstacles& obstacles, const Progress& progress) {
+  return PlanRouter(plan, obstacles).run(progress);
+}
+
+} // namespace alder

@@ -1,0 +1,40 @@
+// The routed routine: every machine position in order, joined by straight moves, and the steps they
+// belong to. Machine frame, mm; angles radians.
+#pragma once
+
+#include "route/clearance.h"
+#include <string_view>
+
+namespace alder {
+
+enum class MoveKind { Hop, Approach, Touch, Retract, Turn, Swap, Manual };
+std::string_view name(MoveKind kind);
+
+enum class StepKind { Manual, UseFrame, Hop, Turn, Swap, Measure };
+std::string_view name(StepKind kind);
+
+struct Position {
+  MoveKind kind = MoveKind::Hop;
+  Vec3 ball = Vec3::Zero(); // centre
+  Access access;
+  int step = 0;
+  FeatureId feature; // being touched, or hopped to
+  int touch = -1;    // index into the feature's touches, for approach, touch and retract
+  bool contact = false; // the ball meets the surface here (also for touches by hand)
+};
+
+struct Step {
+  StepKind kind = StepKind::Hop;
+  std::string text;
+  FeatureId feature;
+  Access access;
+  int first = 0, last = -1; // positions, inclusive; empty when last < first
+};
+
+struct Way {
+  std::vector<Step> steps;
+  std::vector<Position> positions;
+  std::vector<Note> notes; // what could not be routed, and why
+};
+
+} // namespace alder
