@@ -59,8 +59,8 @@ Json featureAnswer(const Plan& plan, const Feature& f) {
   if (f.access.valid()) {
     json["stylus"] = plan.bench.styli[static_cast<std::size_t>(f.access.stylus)].name;
     json["tip"] = plan.tip(f.access).name;
-    json["a"] = degrees(f.access.a);
-    json["b"] = degrees(f.access.b);
+    json["a"] = shownDegrees(f.access.a);
+    json["b"] = shownDegrees(f.access.b);
   }
   return json;
 }

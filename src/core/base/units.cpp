@@ -124,6 +124,8 @@ Result<double> parseQuantity(std::string_view text, Quantity quantity) {
   return value;
 }
 
+double shownDegrees(double radians) { return std::round(degrees(radians) * 1e9) / 1e9 + 0.0; }
+
 std::string figure(double value, int decimals) {
   auto text = fmt::format("{:.{}f}", value, decimals);
   if (text.front() == '-' && text.find_first_of("123456789") == std::string::npos) text.erase(0, 1);

@@ -14,6 +14,9 @@ inline constexpr double kMmPerInch = 25.4;
 constexpr double radians(double degrees) { return degrees * kPi / 180.0; }
 constexpr double degrees(double radians) { return radians * 180.0 / kPi; }
 
+// Degrees without the last digits' noise of the conversion: what people and files are shown.
+double shownDegrees(double radians);
+
 enum class Quantity { Length, Angle, Plain };
 
 // What a person types into a field: arithmetic with + - * / and parentheses, units mm, cm, m, in,

@@ -190,7 +190,7 @@ std::string pathCsv(const Plan& plan, const Way& way, const std::vector<double>&
     const Vec3 d = inverse.linear() * shankDirection(tip, p.access.a, p.access.b);
     out += fmt::format("{},{:.4f},{},{},{:.6f},{:.6f},{:.6f},{:.6f},{:.6f},{:.6f},{:g},{:g},{:.9f},{:.9f},{:.9f},{},{},{:g},{}\n",
                        i + 1, times[i], p.step + 1, name(p.kind), p.ball.x(), p.ball.y(), p.ball.z(),
-                       part.x(), part.y(), part.z(), degrees(p.access.a), degrees(p.access.b), d.x(),
+                       part.x(), part.y(), part.z(), shownDegrees(p.access.a), shownDegrees(p.access.b), d.x(),
                        d.y(), d.z(), field(plan.bench.styli[static_cast<std::size_t>(p.access.stylus)].name),
                        field(tip.name), tip.ball_diameter,
                        p.touch >= 0 ? idText(p.feature) + "." + std::to_string(p.touch + 1) : "");

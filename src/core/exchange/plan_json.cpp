@@ -57,7 +57,7 @@ Json featureJson(const Plan& plan, const Feature& f) {
                         {"approach", r.approach}}}};
   if (f.access.valid())
     json["access"] = {{"stylus", plan.bench.styli[f.access.stylus].name}, {"tip", plan.tip(f.access).name},
-                      {"a_deg", degrees(f.access.a)}, {"b_deg", degrees(f.access.b)},
+                      {"a_deg", shownDegrees(f.access.a)}, {"b_deg", shownDegrees(f.access.b)},
                       {"forced", f.access_forced}};
   return json;
 }

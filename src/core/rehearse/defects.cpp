@@ -2,6 +2,8 @@
 
 #include "base/units.h"
 #include "bench/json_fields.h"
+#include <algorithm>
+#include <map>
 
 namespace alder {
 
@@ -27,6 +29,7 @@ FeatureDefect readFeature(const JsonFields& f) {
   d.move = f.vector("move_mm", Vec3::Zero());
   d.tilt = f.vector("tilt_deg", Vec3::Zero()) * (kPi / 180);
   d.resize = f.number("resize_mm", 0);
+  d.offset = f.number("offset_mm", 0);
   if (f.has("lobes")) {
     const auto l = f.object("lobes");
     d.lobes = l.integer("count", 2);
@@ -43,6 +46,42 @@ FeatureDefect readFeature(const JsonFields& f) {
 }
 
 } // namespace
+
+Defects asMade(const Plan& plan, const Defects& given) {
+  std::map<FeatureId, FeatureDefect> all;
+  const auto offMiddle = [](double nominal, double lower, double upper) {
+    return std::abs(nominal - (lower + upper) / 2) > 0.35 * (upper - lower);
+  };
+  for (const Requirement& r : plan.spec.requirements) {
+    if (r.features.empty() || r.tolerance <= 0) continue;
+    if (r.kind == Characteristic::Size) {
+      for (FeatureId f : r.features) {
+        const double factor = r.radius ? 2 : 1, size = plan.nominal(f).ideal.diameter;
+        if (size > 0 && offMiddle(size / factor, r.lower, r.upper))
+          all[f].resize = factor * (r.lower + r.upper) / 2 - size;
+      }
+    } else if (r.kind == Characteristic::Distance && r.features.size() == 2) {
+      const Ideal &a = plan.nominal(r.features[0]).ideal, &b = plan.nominal(r.features[1]).ideal;
+      if (a.type != SurfaceType::Plane || b.type != SurfaceType::Plane) continue;
+      const double distance = (b.point - a.point).dot(a.direction);
+      const double wanted = (r.lower + r.upper) / 2 * (distance < 0 ? -1 : 1);
+      if (offMiddle(std::abs(distance), r.lower, r.upper))
+        all[r.features[1]].move = (wanted - distance) * a.direction;
+    } else if (r.kind == Characteristic::SurfaceProfile && std::abs(r.unequal) > 0.35 * r.tolerance) {
+      for (FeatureId f : r.features) all[f].offset = r.unequal;
+    }
+  }
+  for (const auto& [f, d] : given.features) {
+    FeatureDefect sum = d;
+    sum.resize += all[f].resize;
+    sum.move += all[f].move;
+    sum.offset += all[f].offset;
+    all[f] = sum;
+  }
+  Defects result{{}, given.misplacement};
+  result.features.assign(all.begin(), all.end());
+  return result;
+}
 
 Result<Defects> readDefects(const std::string& text, const std::string& label, const Plan& plan) {
   auto json = parseJson(text, label);

@@ -24,7 +24,7 @@ double form(const FeatureDefect& d, const Ideal& ideal, const Vec3& p) {
 } // namespace
 
 SimulatedMachine::SimulatedMachine(const Plan& plan, const Defects& defects, std::uint64_t seed)
-    : plan_(plan), defects_(defects), true_placement_(defects.misplacement * plan.placement),
+    : plan_(plan), defects_(asMade(plan, defects)), true_placement_(defects.misplacement * plan.placement),
       true_inverse_(true_placement_.inverse()), random_(seed) {}
 
 NominalSurface& SimulatedMachine::surface(FeatureId feature) {
@@ -42,7 +42,7 @@ double SimulatedMachine::distance(FeatureId feature, FaceId face, const Vec3& ma
   p = smallMotion(d->tilt, d->move, ideal.point).inverse() * p;
   // A larger hole lies deeper in the material, a larger boss farther out of it.
   const double grown = (ideal.hole ? 1 : -1) * d->resize / 2;
-  return surface(feature).distance(face, p) + grown - form(*d, ideal, p);
+  return surface(feature).distance(face, p) + grown - d->offset - form(*d, ideal, p);
 }
 
 Result<Vec3> SimulatedMachine::touch(FeatureId feature, FaceId face, double ball_radius,

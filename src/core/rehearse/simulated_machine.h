@@ -26,7 +26,7 @@ private:
   NominalSurface& surface(FeatureId feature);
 
   const Plan& plan_;
-  const Defects& defects_;
+  Defects defects_;
   Frame true_placement_, true_inverse_;
   Random random_;
   std::map<FeatureId, NominalSurface> surfaces_;

@@ -44,6 +44,7 @@ public:
     progress.step(0.6, "Choosing head angles");
     chooseCommon();
     forEachOpen([&](Feature& f) { resample(f); });
+    unifyDatums();
     if (progress.cancelled()) return cancelledError();
     for (Feature& f : plan_.features)
       if (!f.covered() && f.why_not.empty()) f.why_not = reason(f);
@@ -193,17 +194,58 @@ private:
           all.push_back(a.access);
     for (double least : {0.999, 0.75}) {
       for (;;) {
-        int best_count = 0;
+        double best_worth = 0;
         const Access* best = nullptr;
-        for (const Access& access : all) {
-          int count = 0;
-          for (Feature& f : plan_.features) count += !f.covered() && servedBy(f, access, least) != nullptr;
-          if (count > best_count) best_count = count, best = &access;
-        }
+        for (const Access& access : all)
+          if (const double worth = worthOf(access, least); worth > best_worth + 1e-9)
+            best_worth = worth, best = &access;
         if (!best) break;
         for (Feature& f : plan_.features)
           if (const Attempt* a = servedBy(f, *best, least); a && !f.covered()) settle(f, *a);
       }
+    }
+  }
+
+  // How many open features it serves, less what a further stylus costs; between equals the one
+  // whose shank lies best to the surfaces.
+  double worthOf(const Access& access, double least) {
+    const Tool tool = toolOf(plan_.bench, access);
+    int count = 0;
+    double squareness = 0;
+    bool in_use = false;
+    for (const Feature& f : plan_.features) {
+      in_use |= f.covered() && f.access.stylus == access.stylus;
+      if (f.covered() || !servedBy(f, access, least)) continue;
+      ++count;
+      const Vec3 d = turn(plan_.placement, ideal(f).direction);
+      const double along = std::abs(tool.shank.dot(d));
+      squareness += ideal(f).type == SurfaceType::Slot ? 1 - along : along;
+      const Vec3 n = meanNormal(f);
+      if (n.norm() > 0.1) squareness += tool.shank.dot(n.normalized());
+    }
+    if (count == 0) return 0;
+    return std::max(0.01, count - (in_use ? 0 : 1.5)) + 0.001 * squareness;
+  }
+
+  // Swapping the stylus between the features of one datum system costs most: take one for all if it
+  // serves all.
+  void unifyDatums() {
+    std::vector<FeatureId> datums;
+    for (const Datum& d : plan_.spec.datums) datums.insert(datums.end(), d.features.begin(), d.features.end());
+    for (FeatureId from : datums) {
+      const Access access = plan_.feature(from).access;
+      if (!access.valid()) continue;
+      bool all = true;
+      for (FeatureId id : datums) {
+        Feature& f = plan_.feature(id);
+        if (f.covered() && !servedBy(f, access, 0.999)) attempt(f, access);
+        all &= !f.covered() || sameAccess(f.access, access) || servedBy(f, access, 0.999) != nullptr;
+      }
+      if (!all) continue;
+      for (FeatureId id : datums)
+        if (Feature& f = plan_.feature(id); f.covered() && !f.access_forced && !sameAccess(f.access, access))
+          settle(f, *servedBy(f, access, 0.999));
+      return;
     }
   }
 

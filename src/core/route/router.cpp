@@ -186,7 +186,7 @@ private:
     access_ = access;
     beginStep(swap ? StepKind::Swap : StepKind::Turn,
               swap ? "Swap to " + stylus.name
-                   : fmt::format("Turn to A{:g} B{:g}", degrees(access.a), degrees(access.b)),
+                   : fmt::format("Turn to A{:g} B{:g}", shownDegrees(access.a), shownDegrees(access.b)),
               {});
     add({swap ? MoveKind::Swap : MoveKind::Turn, pivot - after.ball_to_pivot, access_, 0, {}, -1, false});
   }
