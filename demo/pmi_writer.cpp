@@ -79,6 +79,9 @@ Result<PmiWriter> PmiWriter::begin(const TopoDS_Shape& shape, const std::string&
   auto bytes = written(writer);
   if (!bytes) return pass(bytes.error());
   result.text_ = std::move(*bytes);
+  // The library numbers its products; the name on the drawing has no number.
+  for (std::size_t at; (at = result.text_.find(product + " 1'")) != std::string::npos;)
+    result.text_.erase(at + product.size(), 2);
   for (TopExp_Explorer f(shape, TopAbs_FACE); f.More(); f.Next()) {
     const auto item = STEPConstruct::FindEntity(process, f.Current());
     if (!item.IsNull()) result.entities_.emplace_back(TopoDS::Face(f.Current()), model->Number(item));

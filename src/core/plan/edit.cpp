@@ -20,11 +20,17 @@ Done validRecipe(const Recipe& r) {
   return {};
 }
 
+bool sameTouches(const std::vector<Touch>& a, const std::vector<Touch>& b) {
+  return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const Touch& x, const Touch& y) {
+    return x.point == y.point && x.normal == y.normal && x.face == y.face && x.row == y.row;
+  });
+}
+
 Result<Edit> apply(Plan& plan, const SetRecipe& e) {
   if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
   if (auto valid = validRecipe(e.recipe); !valid) return pass(valid.error());
   Feature& f = plan.feature(e.feature);
-  if (f.recipe == e.recipe && !e.touches) return noChange();
+  if (f.recipe == e.recipe && (!e.touches || sameTouches(f.touches, *e.touches))) return noChange();
   SetRecipe inverse{e.feature, f.recipe, f.touches, f.why_not};
   if (e.touches) {
     f.touches = *e.touches;

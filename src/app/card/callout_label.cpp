@@ -1,0 +1,70 @@
+#include "card/callout_label.h"
+
+#include "theme/symbols.h"
+#include <algorithm>
+#include <cmath>
+
+namespace alder::app {
+
+CalloutLabel::CalloutLabel(const Theme& theme, Requirement requirement, std::optional<Verdict> verdict)
+    : theme_(theme), requirement_(std::move(requirement)), verdict_(verdict) {
+  setFixedHeight(34);
+}
+
+void CalloutLabel::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  drawCallout(p, theme_, {0.5, height() / 2.0}, requirement_, 23);
+  if (!verdict_) return;
+  p.setFont(theme_.strong(9.5));
+  p.setPen(theme_.verdictColor(*verdict_));
+  p.drawText(rect(), Qt::AlignRight | Qt::AlignVCenter, QString::fromUtf8(name(*verdict_).data()));
+}
+
+ZonePicture::ZonePicture(const Theme& theme, const Plan& plan, const Requirement& r, const Evaluation& e)
+    : theme_(theme), zone_(r.tolerance), allowed_(r.tolerance) {
+  setFixedHeight(226);
+  for (const FeatureResult& f : e.features) {
+    allowed_ = std::max(allowed_, f.allowed);
+    const Frame frame = frameOf(Vec3::Zero(), plan.nominal(f.feature).ideal.direction, Vec3::UnitX());
+    const Vec3 d = frame.linear().transpose() * f.offset;
+    const auto place = std::find(r.features.begin(), r.features.end(), f.feature) - r.features.begin();
+    marks_.push_back({QPointF(d.x(), -d.y()), QString::number(place + 1),
+                      f.share > 1 ? Verdict::Outside : f.share >= 0.9 ? Verdict::Near : Verdict::Within});
+  }
+}
+
+void ZonePicture::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const QPointF c(width() / 2.0, 100);
+  double reach = allowed_ / 2;
+  for (const Mark& m : marks_) reach = std::max(reach, std::hypot(m.at.x(), m.at.y()));
+  const double scale = 84 / (1.08 * reach);
+  p.setPen(QPen(theme_.color("line"), 1));
+  p.drawLine(c - QPointF(96, 0), c + QPointF(96, 0));
+  p.drawLine(c - QPointF(0, 96), c + QPointF(0, 96));
+  QColor soft = theme_.color("within");
+  soft.setAlphaF(0.08f);
+  p.setBrush(soft);
+  p.setPen(QPen(theme_.color("ink"), 1.2));
+  p.drawEllipse(c, zone_ / 2 * scale, zone_ / 2 * scale);
+  if (allowed_ > zone_ * 1.001) {
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(theme_.color("ink"), 1, Qt::DashLine));
+    p.drawEllipse(c, allowed_ / 2 * scale, allowed_ / 2 * scale);
+  }
+  p.setFont(theme_.figures(8));
+  for (const Mark& m : marks_) {
+    const QPointF at = c + m.at * scale;
+    theme_.drawVerdict(p, at, 5, m.verdict);
+    p.setPen(theme_.color("ink"));
+    if (marks_.size() > 1) p.drawText(QRectF(at.x() + 7, at.y() - 9, 24, 18), Qt::AlignVCenter | Qt::AlignLeft, m.label);
+  }
+  p.setFont(theme_.text(8.5));
+  p.setPen(theme_.color("second"));
+  p.drawText(QRectF(0, 202, width(), 20), Qt::AlignCenter,
+             QString("zone ⌀%1%2").arg(QString::fromStdString(shortFigure(zone_))).arg(allowed_ > zone_ * 1.001 ? ", with bonus dashed" : ""));
+}
+
+} // namespace alder::app

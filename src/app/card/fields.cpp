@@ -1,0 +1,66 @@
+#include "card/fields.h"
+
+#include <QKeyEvent>
+#include <QStyle>
+#include <cmath>
+
+namespace alder::app {
+
+QuantityEdit::QuantityEdit(Quantity quantity, int decimals, QWidget* parent)
+    : QLineEdit(parent), quantity_(quantity), decimals_(decimals) {
+  setAlignment(Qt::AlignRight);
+  connect(this, &QLineEdit::textEdited, this, &QuantityEdit::check);
+  connect(this, &QLineEdit::editingFinished, this, &QuantityEdit::commit);
+}
+
+QString QuantityEdit::shown(double value) const {
+  const double v = quantity_ == Quantity::Angle ? shownDegrees(value) : value;
+  QString text = QString::fromStdString(figure(v, decimals_));
+  if (quantity_ == Quantity::Length) text += " mm";
+  if (quantity_ == Quantity::Angle) text += "°";
+  return text;
+}
+
+void QuantityEdit::setValue(double value) {
+  value_ = value;
+  setText(shown(value));
+  check();
+}
+
+void QuantityEdit::check() {
+  const auto parsed = parseQuantity(text().trimmed().toStdString(), quantity_);
+  const bool bad = !parsed;
+  if (property("bad").toBool() != bad) {
+    setProperty("bad", bad);
+    style()->unpolish(this);
+    style()->polish(this);
+  }
+  setToolTip(bad ? QString::fromStdString(parsed.error().message) : QString());
+}
+
+void QuantityEdit::commit() {
+  const auto parsed = parseQuantity(text().trimmed().toStdString(), quantity_);
+  if (!parsed || text() == shown(value_)) return setValue(value_);
+  const double before = value_;
+  value_ = *parsed;
+  setText(shown(value_));
+  if (std::abs(before - value_) > 1e-12) emit entered(value_);
+}
+
+void QuantityEdit::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape) {
+    setValue(value_);
+    return selectAll();
+  }
+  if (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down) {
+    const auto parsed = parseQuantity(text().trimmed().toStdString(), quantity_);
+    if (!parsed) return;
+    double step = quantity_ == Quantity::Angle ? radians(5) : quantity_ == Quantity::Plain ? 1 : std::pow(10.0, -std::min(decimals_, 1));
+    if (event->key() == Qt::Key_Down) step = -step;
+    setText(shown(*parsed + step));
+    return commit();
+  }
+  QLineEdit::keyPressEvent(event);
+}
+
+} // namespace alder::app

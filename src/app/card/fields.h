@@ -1,0 +1,34 @@
+// Fields of the card. They take arithmetic and units, are checked as they are typed and hand over a
+// value on Enter or when left.
+#pragma once
+
+#include "base/units.h"
+#include <QLineEdit>
+#include <functional>
+
+namespace alder::app {
+
+class QuantityEdit : public QLineEdit {
+  Q_OBJECT
+
+public:
+  // Shows `value` (mm, radians or plain) with `decimals`.
+  QuantityEdit(Quantity quantity, int decimals, QWidget* parent = nullptr);
+  void setValue(double value);
+
+signals:
+  void entered(double value); // changed and valid; mm, radians or plain
+
+protected:
+  void keyPressEvent(QKeyEvent* event) override; // Escape restores, arrows step
+
+private:
+  void check();
+  void commit();
+  QString shown(double value) const;
+  Quantity quantity_;
+  int decimals_;
+  double value_ = 0;
+};
+
+} // namespace alder::app

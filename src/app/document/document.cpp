@@ -1,0 +1,380 @@
+#include "document/document.h"
+
+#include "base/files.h"
+#include "report/document.h"
+#include "route/draft.h"
+#include <QFileInfo>
+#include <algorithm>
+
+namespace alder::app {
+namespace {
+
+Result<Bench> benchFrom(const QString& path) {
+  if (path.isEmpty()) return defaultBench();
+  auto text = readFile(path.toStdString());
+  if (!text) return pass(text.error());
+  return readBench(*text, QFileInfo(path).fileName().toStdString());
+}
+
+Result<Project> draftProject(const QString& path, const QString& bench_path, const Progress& progress) {
+  auto bench = benchFrom(bench_path);
+  if (!bench) return pass(bench.error());
+  auto bytes = readFile(path.toStdString());
+  if (!bytes) return pass(bytes.error());
+  auto part = importStep(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
+  if (!part) return pass(part.error());
+  auto plan = draftPlan(*part, std::move(*bench), progress);
+  if (!plan) return pass(plan.error());
+  return Project{std::move(*plan), {}, {}};
+}
+
+} // namespace
+
+Document::Document(QObject* parent) : QObject(parent) {}
+
+void Document::open(const QString& path, const QString& bench) {
+  const bool project_file = path.endsWith(".alder", Qt::CaseInsensitive);
+  jobs_.start("Opening " + QFileInfo(path).fileName(), [=, this](const Progress& progress) -> JobRunner::Apply {
+    auto project = std::make_shared<Result<Project>>(
+        project_file ? openProject(path.toStdString(), progress) : draftProject(path, bench, progress));
+    return [=, this] {
+      if (!*project) {
+        emit message(QString::fromStdString(project->error().message), true);
+        return;
+      }
+      setProject(std::move(**project), project_file ? path : QString());
+    };
+  });
+}
+
+void Document::setProject(Project project, const QString& path) {
+  project_ = std::move(project);
+  path_ = path;
+  open_ = true;
+  history_.clear();
+  runs_unsaved_ = false;
+  routed_.reset();
+  runs_.clear();
+  run_index_ = -1;
+  selection_ = {};
+  playhead_ = 0;
+  rejudge();
+  emit opened();
+  emit planChanged();
+  emit routedChanged();
+  emit runsChanged();
+  emit selectionChanged();
+  emit savedChanged();
+  startRouting();
+}
+
+void Document::startRouting() {
+  const auto plan = std::make_shared<const Plan>(project_.plan);
+  jobs_.start("Rehearsing", [=, this](const Progress& progress) -> JobRunner::Apply {
+    auto routed = std::make_shared<Routed>();
+    routed->obstacles = obstaclesOf(*plan);
+    auto way = routePlan(*plan, routed->obstacles, progress);
+    if (!way) return [] {};
+    routed->way = std::move(*way);
+    auto rehearsal = rehearse(*plan, routed->obstacles, routed->way, progress);
+    if (!rehearsal) return [] {};
+    routed->rehearsal = std::move(*rehearsal);
+    return [=, this] {
+      routed_ = std::move(*routed);
+      playhead_ = std::clamp(playhead_, 0.0, routed_->rehearsal.seconds);
+      if (selection_.step >= static_cast<int>(routed_->way.steps.size())) selection_.step = -1;
+      emit routedChanged();
+      emit playheadChanged();
+    };
+  });
+}
+
+void Document::rehearseAgain() {
+  if (open_) startRouting();
+}
+
+bool Document::save(const QString& path) {
+  if (auto done = saveProject(project_, path.toStdString()); !done) {
+    emit message(QString::fromStdString(done.error().message), true);
+    return false;
+  }
+  path_ = path;
+  history_.markSaved();
+  runs_unsaved_ = false;
+  emit savedChanged();
+  emit message("Saved " + QFileInfo(path).fileName(), false);
+  return true;
+}
+
+bool Document::edit(const QString& text, std::vector<Edit> edits) {
+  if (!open_) return false;
+  auto done = history_.apply(project_.plan, {text.toStdString(), std::move(edits)});
+  if (!done) {
+    if (done.error().message != "Nothing would change.")
+      emit message(QString::fromStdString(done.error().message), true);
+    return false;
+  }
+  rejudge();
+  emit planChanged();
+  emit runsChanged();
+  emit savedChanged();
+  startRouting();
+  return true;
+}
+
+void Document::undo() {
+  const QString text = undoText();
+  if (!history_.undo(project_.plan)) return;
+  rejudge();
+  emit planChanged();
+  emit runsChanged();
+  emit savedChanged();
+  emit message("Undone: " + text, false);
+  startRouting();
+}
+
+void Document::redo() {
+  const QString text = redoText();
+  if (!history_.redo(project_.plan)) return;
+  rejudge();
+  emit planChanged();
+  emit runsChanged();
+  emit savedChanged();
+  emit message("Done again: " + text, false);
+  startRouting();
+}
+
+namespace {
+
+// The difference between two plans of the same part as edits, so that a draft can be undone.
+std::vector<Edit> differences(const Plan& from, const Plan& to) {
+  std::vector<Edit> edits;
+  for (std::size_t i = 0; i < from.features.size(); ++i) {
+    const Feature &a = from.features[i], &b = to.features[i];
+    if (!(a.access == b.access) || a.access_forced != b.access_forced)
+      edits.push_back(SetAccess{a.id, b.access, b.access_forced});
+    edits.push_back(SetRecipe{a.id, b.recipe, b.touches, b.why_not});
+    edits.push_back(SetHop{a.id, b.entry});
+  }
+  edits.push_back(SetOrder{to.order});
+  return edits;
+}
+
+} // namespace
+
+void Document::draftAgain() {
+  if (!open_) return;
+  const auto plan = std::make_shared<const Plan>(project_.plan);
+  jobs_.start("Drafting", [=, this](const Progress& progress) -> JobRunner::Apply {
+    auto fresh = std::make_shared<Plan>(*plan);
+    for (Feature& f : fresh->features) {
+      f.recipe = recipeFor(fresh->nominal(f.id), fresh->spec);
+      f.entry = HopMode::Over;
+    }
+    const Obstacles obstacles = obstaclesOf(*fresh);
+    if (!planAccess(*fresh, obstacles, progress)) return [] {};
+    planOrder(*fresh);
+    fresh->alignment = plan->alignment;
+    return [=, this] {
+      // Routing follows from the edit; a draft equal to what is there changes nothing.
+      if (!edit("Draft from requirements", differences(project_.plan, *fresh))) startRouting();
+      emit message("Drafted touches, styli and angles for all requirements", false);
+    };
+  });
+}
+
+void Document::orderForTime() {
+  if (!open_) return;
+  Plan copy = project_.plan;
+  planOrder(copy);
+  if (!edit("Order for time", {SetOrder{copy.order}})) emit message("The order is already the shortest found", false);
+}
+
+void Document::changeBench(const QString& path) {
+  if (!open_) return;
+  const auto part = project_.plan.part;
+  jobs_.start("Changing the bench", [=, this](const Progress& progress) -> JobRunner::Apply {
+    auto bench = benchFrom(path);
+    auto plan = std::make_shared<Result<Plan>>(bench ? draftPlan(part, std::move(*bench), progress)
+                                                     : Result<Plan>(pass(bench.error())));
+    return [=, this] {
+      if (!*plan) {
+        emit message(QString::fromStdString(plan->error().message), true);
+        return;
+      }
+      setProject(Project{std::move(**plan), {}, {}}, QString());
+      emit message("Drafted for bench " + QString::fromStdString(project_.plan.bench.name), false);
+    };
+  });
+}
+
+void Document::rejudge() {
+  runs_.clear();
+  for (const StoredRun& run : project_.runs) {
+    auto measured = measurementsFromCsv(run.csv, run.name, project_.plan);
+    if (!measured) continue;
+    runs_.push_back({run.name, std::move(*measured), {}});
+    runs_.back().evaluations = judgeAll(project_.plan, runs_.back().measured);
+  }
+  if (run_index_ < 0 || run_index_ >= static_cast<int>(runs_.size()))
+    run_index_ = static_cast<int>(runs_.size()) - 1;
+}
+
+void Document::addRun(std::string csv) {
+  project_.runs.push_back({fmt::format("part-{:04}", project_.runs.size() + 1), std::move(csv)});
+  runs_unsaved_ = true;
+  run_index_ = static_cast<int>(project_.runs.size()) - 1;
+  rejudge();
+  emit runsChanged();
+  emit savedChanged();
+}
+
+void Document::run(const QString& defects_path, std::uint64_t seed) {
+  if (!routed_) {
+    emit message("The routine is still being rehearsed; run it when that is done.", true);
+    return;
+  }
+  const auto plan = std::make_shared<const Plan>(project_.plan);
+  const auto way = std::make_shared<const Way>(routed_->way);
+  jobs_.start("Running on the simulated machine", [=, this](const Progress& progress) -> JobRunner::Apply {
+    Result<Run> result = Run{};
+    Defects defects;
+    if (!defects_path.isEmpty()) {
+      auto text = readFile(defects_path.toStdString());
+      auto read = text ? readDefects(*text, QFileInfo(defects_path).fileName().toStdString(), *plan)
+                       : Result<Defects>(pass(text.error()));
+      if (read)
+        defects = std::move(*read);
+      else
+        result = pass(read.error());
+    }
+    if (result) result = runOnSimulatedMachine(*plan, *way, defects, seed, progress);
+    auto shared = std::make_shared<Result<Run>>(std::move(result));
+    return [=, this] {
+      if (!*shared) {
+        emit message(QString::fromStdString(shared->error().message), true);
+        return;
+      }
+      addRun(pointsCsv(**shared));
+      emit message(QString("Measured %1 points").arg((*shared)->points.size()), false);
+    };
+  });
+}
+
+void Document::judgeFile(const QString& path) {
+  auto text = readFile(path.toStdString());
+  auto measured = text ? measurementsFromCsv(*text, QFileInfo(path).fileName().toStdString(), project_.plan)
+                       : Result<Measurements>(pass(text.error()));
+  if (!measured) {
+    emit message(QString::fromStdString(measured.error().message), true);
+    return;
+  }
+  addRun(std::move(*text));
+}
+
+bool Document::exportTo(const QString& path) {
+  Result<std::string> bytes = std::string();
+  const auto* run = currentRun();
+  if (path.endsWith("path.csv") && routed_) {
+    bytes = pathCsv(plan(), routed_->way, routed_->rehearsal.times);
+  } else {
+    const auto evaluations = run ? run->evaluations : judgeAll(plan(), {});
+    ReportModel model = reportOf(plan(), evaluations);
+    if (run) model.part_serial = run->name;
+    bytes = path.endsWith(".csv") ? Result<std::string>(reportCsv(model)) : reportPdf(model, plan());
+  }
+  Done done = bytes ? writeFile(path.toStdString(), *bytes) : Done(pass(bytes.error()));
+  if (!done) {
+    emit message(QString::fromStdString(done.error().message), true);
+    return false;
+  }
+  emit message("Wrote " + QFileInfo(path).fileName(), false);
+  return true;
+}
+
+const JudgedRun* Document::currentRun() const {
+  return run_index_ >= 0 && run_index_ < static_cast<int>(runs_.size()) ? &runs_[static_cast<std::size_t>(run_index_)]
+                                                                        : nullptr;
+}
+
+void Document::setCurrentRun(int index) {
+  if (index == run_index_ || index < 0 || index >= static_cast<int>(runs_.size())) return;
+  run_index_ = index;
+  emit runsChanged();
+}
+
+const Evaluation* Document::evaluation(RequirementId requirement) const {
+  const auto* run = currentRun();
+  if (!run || !requirement.valid() || static_cast<std::size_t>(requirement.value) >= run->evaluations.size())
+    return nullptr;
+  return &run->evaluations[static_cast<std::size_t>(requirement.value)];
+}
+
+std::array<bool, 5> Document::progressOf(const Requirement& r) const {
+  std::array<bool, 5> cells{};
+  const auto needed = featuresNeeded(plan().spec, r);
+  cells[0] = !r.features.empty();
+  cells[1] = cells[0] && std::all_of(needed.begin(), needed.end(),
+                                     [&](FeatureId f) { return !plan().feature(f).touches.empty(); });
+  cells[2] = cells[1] && isCovered(plan(), r);
+  if (routed_ && cells[2]) {
+    cells[3] = true;
+    for (const Clash& c : routed_->rehearsal.clashes) {
+      const FeatureId f = routed_->way.steps[static_cast<std::size_t>(c.step)].feature;
+      if (std::find(needed.begin(), needed.end(), f) != needed.end()) cells[3] = false;
+    }
+  }
+  const auto* e = evaluation(r.id);
+  cells[4] = e && e->actual.has_value();
+  return cells;
+}
+
+void Document::select(Selection selection) {
+  if (selection == selection_) return;
+  selection_ = std::move(selection);
+  emit selectionChanged();
+}
+
+void Document::selectRequirement(RequirementId requirement) {
+  if (!requirement.valid()) return clearSelection();
+  Selection s{requirement, plan().spec.requirement(requirement).features, -1};
+  select(std::move(s));
+}
+
+void Document::selectFeatures(std::vector<FeatureId> features) {
+  Selection s;
+  s.features = std::move(features);
+  if (s.features.empty()) return clearSelection();
+  // Keep the requirement if it is about this feature, else take the first that is.
+  const auto about = [&](const Requirement& r) {
+    return std::find(r.features.begin(), r.features.end(), s.features.front()) != r.features.end();
+  };
+  if (selection_.requirement && about(plan().spec.requirement(*selection_.requirement)))
+    s.requirement = selection_.requirement;
+  else
+    for (const Requirement& r : plan().spec.requirements)
+      if (about(r) && !s.requirement) s.requirement = r.id;
+  select(std::move(s));
+}
+
+void Document::selectStep(int step) {
+  if (!routed_ || step < 0 || step >= static_cast<int>(routed_->way.steps.size())) return;
+  const FeatureId f = routed_->way.steps[static_cast<std::size_t>(step)].feature;
+  if (f.valid()) selectFeatures({f});
+  Selection s = selection_;
+  s.step = step;
+  if (!f.valid()) s.features.clear(), s.requirement.reset();
+  select(std::move(s));
+}
+
+void Document::clearSelection() { select({}); }
+
+void Document::setPlayhead(double seconds) {
+  const double end = routed_ ? routed_->rehearsal.seconds : 0;
+  const double next = std::clamp(seconds, 0.0, end);
+  if (next == playhead_) return;
+  playhead_ = next;
+  emit playheadChanged();
+}
+
+} // namespace alder::app

@@ -1,0 +1,111 @@
+// The open routine with everything computed from it, and the selection that all regions share.
+#pragma once
+
+#include "document/job.h"
+#include "exchange/csv.h"
+#include "exchange/project.h"
+#include "judge/verdict.h"
+#include "plan/edit.h"
+#include <QObject>
+#include <QString>
+#include <optional>
+
+namespace alder::app {
+
+struct Selection {
+  std::optional<RequirementId> requirement;
+  std::vector<FeatureId> features; // of the requirement, or picked
+  int step = -1;                   // index into the way's steps
+  friend bool operator==(const Selection&, const Selection&) = default;
+};
+
+// Way and rehearsal of the plan as it was when they were computed.
+struct Routed {
+  Obstacles obstacles;
+  Way way;
+  Rehearsal rehearsal;
+};
+
+// One measured part with its verdicts under the present requirements.
+struct JudgedRun {
+  std::string name;
+  Measurements measured;
+  std::vector<Evaluation> evaluations; // by requirement
+};
+
+class Document : public QObject {
+  Q_OBJECT
+
+public:
+  explicit Document(QObject* parent = nullptr);
+
+  bool isOpen() const { return open_; }
+  const Plan& plan() const { return project_.plan; }
+  const Routed* routed() const { return routed_ ? &*routed_ : nullptr; }
+  const std::vector<JudgedRun>& runs() const { return runs_; }
+  const JudgedRun* currentRun() const;
+  int currentRunIndex() const { return run_index_; }
+  void setCurrentRun(int index);
+  const Evaluation* evaluation(RequirementId requirement) const; // of the current run
+  // How far a requirement has come: has features, touches, is reachable, is clear, is measured.
+  std::array<bool, 5> progressOf(const Requirement& requirement) const;
+
+  QString path() const { return path_; }
+  bool unsaved() const { return open_ && (history_.unsaved() || runs_unsaved_ || path_.isEmpty()); }
+  JobRunner& jobs() { return jobs_; }
+
+  // Opens *.alder or drafts a STEP file, by ending. `bench` may be empty.
+  void open(const QString& path, const QString& bench = {});
+  bool save(const QString& path); // reports failure itself
+  void draftAgain();
+  void changeBench(const QString& path);
+  void orderForTime();
+  bool edit(const QString& text, std::vector<Edit> edits); // false and a message if refused
+  void undo();
+  void redo();
+  QString undoText() const { return QString::fromStdString(history_.undoText()); }
+  QString redoText() const { return QString::fromStdString(history_.redoText()); }
+  void rehearseAgain();
+  void run(const QString& defects_path, std::uint64_t seed);
+  void judgeFile(const QString& path);
+  bool exportTo(const QString& path);
+
+  const Selection& selection() const { return selection_; }
+  void selectRequirement(RequirementId requirement);
+  void selectFeatures(std::vector<FeatureId> features);
+  void selectStep(int step);
+  void clearSelection();
+
+  double playhead() const { return playhead_; } // seconds
+  void setPlayhead(double seconds);
+
+signals:
+  void opened();          // another routine
+  void planChanged();     // requirements, features, touches, bench
+  void routedChanged();   // way and rehearsal
+  void runsChanged();     // runs, verdicts
+  void selectionChanged();
+  void playheadChanged();
+  void savedChanged();
+  void message(const QString& text, bool bad);
+
+private:
+  void setProject(Project project, const QString& path);
+  void startRouting();
+  void rejudge();
+  void addRun(std::string csv);
+  void select(Selection selection);
+
+  Project project_;
+  EditHistory history_;
+  std::optional<Routed> routed_;
+  std::vector<JudgedRun> runs_;
+  int run_index_ = -1;
+  bool open_ = false, runs_unsaved_ = false;
+  QString path_;
+  Selection selection_;
+  double playhead_ = 0;
+  JobRunner jobs_;
+};
+
+} // namespace alder::app

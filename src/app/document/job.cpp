@@ -1,0 +1,52 @@
+#include "document/job.h"
+
+#include <QMetaObject>
+
+namespace alder::app {
+
+JobRunner::JobRunner(QObject* parent) : QObject(parent) {}
+
+JobRunner::~JobRunner() {
+  for (auto& t : threads_) t.request_stop();
+}
+
+void JobRunner::start(const QString& what, Work work) {
+  if (!threads_.empty()) threads_.back().request_stop();
+  what_ = what;
+  const int number = ++number_;
+  if (!busy_) {
+    busy_ = true;
+    emit busyChanged(true);
+  }
+  emit progressed(0, what);
+  threads_.emplace_back([this, number, work = std::move(work)](std::stop_token stop) {
+    Progress progress;
+    progress.stop = stop;
+    progress.report = [this, number](double fraction, std::string_view text) {
+      const QString shown = QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+      QMetaObject::invokeMethod(
+          this, [this, number, fraction, shown] { if (number == number_ && busy_) emit progressed(fraction, shown); },
+          Qt::QueuedConnection);
+    };
+    auto apply = std::make_shared<Apply>(work(progress));
+    QMetaObject::invokeMethod(this, [this, number, apply] { finished(number, apply); }, Qt::QueuedConnection);
+  });
+}
+
+void JobRunner::finished(int number, const std::shared_ptr<Apply>& apply) {
+  if (number != number_ || !busy_) return;
+  threads_.clear(); // all have ended or are about to; joining is short
+  busy_ = false;
+  emit busyChanged(false);
+  if (*apply) (*apply)();
+}
+
+void JobRunner::cancel() {
+  if (!busy_) return;
+  threads_.back().request_stop();
+  ++number_;
+  busy_ = false;
+  emit busyChanged(false);
+}
+
+} // namespace alder::app

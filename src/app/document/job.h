@@ -1,0 +1,44 @@
+// Long work off the window's thread: snapshot, compute, apply. One job at a time; a new one cancels
+// the one before. The result is delivered on the window's thread.
+#pragma once
+
+#include "base/progress.h"
+#include <QObject>
+#include <QString>
+#include <functional>
+#include <memory>
+#include <mutex>
+#include <thread>
+
+namespace alder::app {
+
+class JobRunner : public QObject {
+  Q_OBJECT
+
+public:
+  explicit JobRunner(QObject* parent = nullptr);
+  ~JobRunner() override;
+
+  // `work` runs on a thread of its own; what it returns is called back here, unless the job was
+  // cancelled meanwhile.
+  using Apply = std::function<void()>;
+  using Work = std::function<Apply(const Progress&)>;
+  void start(const QString& what, Work work);
+  void cancel();
+  bool busy() const { return busy_; }
+  QString what() const { return what_; }
+
+signals:
+  void progressed(double fraction, const QString& what);
+  void busyChanged(bool busy);
+
+private:
+  void finished(int number, const std::shared_ptr<Apply>& apply);
+
+  std::vector<std::jthread> threads_; // the current one last; earlier ones are winding down
+  QString what_;
+  int number_ = 0;
+  bool busy_ = false;
+};
+
+} // namespace alder::app

@@ -1,0 +1,130 @@
+#include "requirements/sheet.h"
+
+#include "requirements/row_delegate.h"
+#include <QHBoxLayout>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+namespace alder::app {
+
+RequirementModel::RequirementModel(Document& document) : document_(document) {}
+
+int RequirementModel::rowCount(const QModelIndex& parent) const {
+  return parent.isValid() || !document_.isOpen() ? 0 : static_cast<int>(document_.plan().spec.requirements.size());
+}
+
+QVariant RequirementModel::data(const QModelIndex& index, int role) const {
+  const auto& r = document_.plan().spec.requirements[static_cast<std::size_t>(index.row())];
+  if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
+    return QString("%1  %2").arg(r.balloon).arg(QString::fromStdString(describe(r)));
+  if (role == Qt::ToolTipRole) {
+    const auto cells = document_.progressOf(r);
+    static constexpr const char* kSteps[]{"has features", "has touches", "can be reached", "is free of clashes", "is measured"};
+    QString text = QString::fromStdString(describe(r));
+    for (std::size_t i = 0; i < cells.size(); ++i) text += QString("\n%1 %2").arg(cells[i] ? "■" : "□").arg(kSteps[i]);
+    const auto why = whyNotCovered(document_.plan(), r);
+    if (!why.empty()) text += "\n" + QString::fromStdString(why);
+    return text;
+  }
+  return {};
+}
+
+void RequirementModel::reset() {
+  beginResetModel();
+  endResetModel();
+}
+
+void RequirementModel::refresh() {
+  if (rowCount() > 0) emit dataChanged(index(0), index(rowCount() - 1));
+}
+
+RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidget* parent)
+    : QWidget(parent), document_(document), model_(document), list_(new QListView), summary_(new QLabel),
+      delegate_(new RowDelegate(document, theme, this)) {
+  setObjectName("sheet");
+  setAttribute(Qt::WA_StyledBackground);
+  auto* head = new QHBoxLayout;
+  head->setContentsMargins(16, 9, 14, 8);
+  auto* title = new QLabel("Requirements");
+  title->setFont(theme.strong(10));
+  summary_->setProperty("role", "second");
+  summary_->setFont(theme.text(8.5));
+  head->addWidget(title);
+  head->addStretch();
+  head->addWidget(summary_);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(0);
+  layout->addLayout(head);
+  layout->addWidget(list_);
+  list_->setObjectName("requirementList");
+  list_->setAccessibleName("Requirements");
+  list_->setModel(&model_);
+  list_->setItemDelegate(delegate_);
+  list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+  list_->setUniformItemSizes(true);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
+    if (now.isValid()) document_.selectRequirement(RequirementId{now.row()});
+  });
+  connect(&document_, &Document::opened, this, [this] { model_.reset(); });
+  for (auto signal : {&Document::planChanged, &Document::routedChanged, &Document::runsChanged})
+    connect(&document_, signal, this, &RequirementSheet::refresh);
+  connect(&document_, &Document::selectionChanged, this, &RequirementSheet::syncSelection);
+}
+
+void RequirementSheet::setDesk(Desk desk) {
+  desk_ = desk;
+  delegate_->setDesk(desk);
+  refresh();
+}
+
+void RequirementSheet::refresh() {
+  model_.refresh();
+  list_->viewport()->update();
+  if (!document_.isOpen()) return summary_->clear();
+  const auto& requirements = document_.plan().spec.requirements;
+  int covered = 0, within = 0, near = 0, outside = 0;
+  for (const Requirement& r : requirements) {
+    covered += isCovered(document_.plan(), r);
+    if (const auto* e = document_.evaluation(r.id)) {
+      within += e->verdict == Verdict::Within;
+      near += e->verdict == Verdict::Near;
+      outside += e->verdict == Verdict::Outside;
+    }
+  }
+  summary_->setText(desk_ == Desk::Verdict && document_.currentRun()
+                        ? QString("%1 within · %2 near · %3 outside").arg(within).arg(near).arg(outside)
+                        : QString("%1 of %2 covered").arg(covered).arg(requirements.size()));
+}
+
+void RequirementSheet::syncSelection() {
+  const auto& selected = document_.selection().requirement;
+  const QSignalBlocker blocker(list_->selectionModel());
+  if (selected) {
+    const auto index = model_.index(selected->value);
+    list_->setCurrentIndex(index);
+    list_->selectionModel()->select(index, QItemSelectionModel::ClearAndSelect);
+    list_->scrollTo(index);
+  } else {
+    list_->clearSelection();
+    list_->setCurrentIndex({});
+  }
+  list_->viewport()->update();
+}
+
+void RequirementSheet::selectNext(bool outside) {
+  if (!document_.isOpen()) return;
+  const int count = model_.rowCount();
+  const int start = document_.selection().requirement ? document_.selection().requirement->value : -1;
+  for (int k = 1; k <= count; ++k) {
+    const RequirementId id{(start + k) % count};
+    const Evaluation* e = document_.evaluation(id);
+    const bool wanted = outside ? e && e->verdict == Verdict::Outside
+                                : !isCovered(document_.plan(), document_.plan().spec.requirement(id));
+    if (wanted) return document_.selectRequirement(id);
+  }
+  emit document_.message(outside ? "No requirement is outside" : "Every requirement is covered", false);
+}
+
+} // namespace alder::app

@@ -1,0 +1,51 @@
+// The requirements sheet: the spine of the window. Each row shows balloon, callout, how far the
+// requirement has come, and its verdict; in the Verdict desk the figure and the share of tolerance.
+#pragma once
+
+#include "document/document.h"
+#include "shell/desk.h"
+#include "theme/theme.h"
+#include <QAbstractListModel>
+#include <QLabel>
+#include <QListView>
+#include <QWidget>
+
+namespace alder::app {
+
+class RequirementModel : public QAbstractListModel {
+  Q_OBJECT
+
+public:
+  explicit RequirementModel(Document& document);
+  int rowCount(const QModelIndex& parent = {}) const override;
+  QVariant data(const QModelIndex& index, int role) const override;
+  void reset();
+  void refresh();
+
+private:
+  Document& document_;
+};
+
+class RequirementSheet : public QWidget {
+  Q_OBJECT
+
+public:
+  RequirementSheet(Document& document, const Theme& theme, QWidget* parent = nullptr);
+  void setDesk(Desk desk);
+  QListView& list() { return *list_; }
+  // Selects the next row for which the desk's question is open: not covered, or outside.
+  void selectNext(bool outside);
+
+private:
+  void refresh();
+  void syncSelection();
+
+  Document& document_;
+  RequirementModel model_;
+  QListView* list_;
+  QLabel* summary_;
+  Desk desk_ = Desk::Part;
+  class RowDelegate* delegate_;
+};
+
+} // namespace alder::app

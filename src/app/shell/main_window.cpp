@@ -1,0 +1,341 @@
+#include "shell/main_window.h"
+
+#include <QCloseEvent>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QSplitter>
+#include <QTimer>
+#include <QUrl>
+
+namespace alder::app {
+
+MainWindow::MainWindow(const Theme& theme)
+    : theme_(theme), actions_(*this), top_bar_(new QWidget), action_bar_(new QWidget), name_(new QLabel),
+      state_(new QLabel), message_(new QLabel), progress_(new QProgressBar), cancel_(new QPushButton("Cancel")) {
+  setWindowTitle("Alderpoint");
+  resize(1280, 800);
+  setAcceptDrops(true);
+  setStyleSheet(theme.styleSheet());
+  setFont(theme.text());
+  buildTopBar();
+  buildRegions();
+  addActions();
+  addViewActions();
+  connect(&document_, &Document::opened, this, [this] {
+    refreshTitle();
+    refreshActions();
+  });
+  for (auto signal : {&Document::savedChanged, &Document::planChanged, &Document::runsChanged, &Document::routedChanged})
+    connect(&document_, signal, this, [this] {
+      refreshTitle();
+      refreshActions();
+    });
+  connect(&document_, &Document::message, this, &MainWindow::showMessage);
+  connect(&document_.jobs(), &JobRunner::busyChanged, this, [this](bool busy) {
+    progress_->setVisible(busy);
+    cancel_->setVisible(busy);
+    if (!busy && message_->property("job").toBool()) message_->clear();
+  });
+  connect(&document_.jobs(), &JobRunner::progressed, this, [this](double fraction, const QString& what) {
+    progress_->setValue(static_cast<int>(100 * fraction));
+    message_->setProperty("job", true);
+    message_->setStyleSheet({});
+    message_->setText(what + " …");
+  });
+  setDesk(Desk::Part);
+  refreshTitle();
+  refreshActions();
+}
+
+void MainWindow::buildTopBar() {
+  top_bar_->setObjectName("topBar");
+  top_bar_->setFixedHeight(44);
+  auto* bar = new QHBoxLayout(top_bar_);
+  bar->setContentsMargins(16, 0, 16, 0);
+  name_->setFont(theme_.strong(10.5));
+  state_->setFont(theme_.text(8.5));
+  state_->setProperty("role", "second");
+  auto* left = new QWidget;
+  auto* left_layout = new QHBoxLayout(left);
+  left_layout->setContentsMargins(0, 0, 0, 0);
+  left_layout->addWidget(name_);
+  left_layout->addWidget(state_, 1);
+  left->setMinimumWidth(300);
+  bar->addWidget(left, 1);
+  for (std::size_t i = 0; i < kDeskNames.size(); ++i) {
+    desks_[i] = new QPushButton(kDeskNames[i]);
+    desks_[i]->setObjectName(QString("desk") + kDeskNames[i]);
+    desks_[i]->setProperty("role", "desk");
+    desks_[i]->setCheckable(true);
+    desks_[i]->setAutoExclusive(true);
+    desks_[i]->setToolTip(QString("Alt+%1").arg(i + 1));
+    connect(desks_[i], &QPushButton::clicked, this, [this, i] { setDesk(static_cast<Desk>(i)); });
+    bar->addWidget(desks_[i]);
+  }
+  bar->addStretch(1);
+  command_box_ = new CommandBox(document_, actions_, top_bar_);
+  command_box_->setFixedWidth(270);
+  bar->addWidget(command_box_);
+}
+
+void MainWindow::buildRegions() {
+  const auto rule = [] {
+    auto* line = new QWidget;
+    line->setObjectName("rule");
+    line->setFixedHeight(1);
+    return line;
+  };
+  action_bar_->setObjectName("actionBar");
+  action_bar_->setFixedHeight(40);
+  auto* actions = new QHBoxLayout(action_bar_);
+  actions->setContentsMargins(16, 0, 16, 0);
+  actions->setSpacing(8);
+  sheet_ = new RequirementSheet(document_, theme_);
+  stage_ = new Stage(document_, theme_);
+  card_ = new Card(document_, theme_);
+  timeline_ = new Timeline(document_, theme_);
+  steps_ = new StepList(document_, theme_);
+  parts_ = new PartsChart(document_, theme_);
+  bottom_ = new QStackedWidget;
+  bottom_->setObjectName("bottom");
+  for (QWidget* w : {static_cast<QWidget*>(timeline_), static_cast<QWidget*>(steps_), static_cast<QWidget*>(parts_)}) bottom_->addWidget(w);
+  auto* across = new QSplitter(Qt::Horizontal);
+  across->setHandleWidth(1);
+  across->addWidget(sheet_);
+  across->addWidget(stage_);
+  across->addWidget(card_);
+  across->setSizes({300, 710, 270});
+  across->setStretchFactor(1, 1);
+  across->setCollapsible(1, false);
+  auto* down = new QSplitter(Qt::Vertical);
+  down->setHandleWidth(1);
+  down->addWidget(across);
+  down->addWidget(bottom_);
+  down->setSizes({500, 190});
+  down->setStretchFactor(0, 1);
+
+  auto* foot = new QWidget;
+  foot->setObjectName("actionBar");
+  foot->setFixedHeight(28);
+  auto* foot_layout = new QHBoxLayout(foot);
+  foot_layout->setContentsMargins(16, 0, 16, 0);
+  message_->setObjectName("message");
+  message_->setFont(theme_.text(8.5));
+  progress_->setFixedWidth(180);
+  progress_->setTextVisible(false);
+  progress_->hide();
+  cancel_->setFixedHeight(22);
+  cancel_->setFont(theme_.text(8.5));
+  cancel_->setObjectName("cancelJob");
+  cancel_->hide();
+  connect(cancel_, &QPushButton::clicked, this, [this] {
+    document_.jobs().cancel();
+    showMessage("Cancelled; nothing was changed", false);
+  });
+  foot_layout->addWidget(message_, 1);
+  foot_layout->addWidget(progress_);
+  foot_layout->addWidget(cancel_);
+
+  auto* centre = new QWidget;
+  auto* layout = new QVBoxLayout(centre);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(0);
+  layout->addWidget(top_bar_);
+  layout->addWidget(rule());
+  layout->addWidget(action_bar_);
+  layout->addWidget(rule());
+  layout->addWidget(down, 1);
+  layout->addWidget(rule());
+  layout->addWidget(foot);
+  setCentralWidget(centre);
+}
+
+void MainWindow::addActions() {
+  using std::nullopt;
+  actions_.add("open", "Open …", "Ctrl+O", Desk::Part, [this] { openWithDialog(); });
+  actions_.add("save", "Save", "Ctrl+S", Desk::Part, [this] { save(false); });
+  actions_.add("saveAs", "Save as …", "Ctrl+Shift+S", nullopt, [this] { save(true); });
+  actions_.add("nextUncovered", "Next uncovered", "Ctrl+U", Desk::Part, [this] { sheet_->selectNext(false); });
+  actions_.add("undo", "Undo", "Ctrl+Z", nullopt, [this] { document_.undo(); });
+  actions_.add("redo", "Redo", "Ctrl+Shift+Z", nullopt, [this] { document_.redo(); });
+  actions_.add("bench", "Change bench …", "", Desk::Bench, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, "Bench", {}, "Bench (*.json)");
+    if (!path.isEmpty() && mayDiscard()) document_.changeBench(path);
+  });
+  actions_.add("quarterTurn", "Turn part a quarter", "", Desk::Bench, [this] {
+    if (!document_.isOpen()) return;
+    // about the upright line through the middle of the part
+    const Plan& plan = document_.plan();
+    const Vec3 middle = plan.placement * plan.part->mesh.box().center();
+    document_.edit("Turn the part", {SetPlacement{smallMotion(Vec3(0, 0, kPi / 2), Vec3::Zero(), middle) * plan.placement}});
+  });
+  actions_.add("draft", "Draft from requirements", "Ctrl+D", Desk::Routine, [this] { document_.draftAgain(); });
+  actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });
+  actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, "Machine positions", suggested("-path.csv"), "Positions (*path.csv)");
+    if (!path.isEmpty()) document_.exportTo(path.endsWith("path.csv") ? path : path + "-path.csv");
+  });
+  actions_.add("rehearse", "Rehearse", "Ctrl+R", Desk::Rehearsal, [this] { document_.rehearseAgain(); });
+  actions_.add("play", "Play", "Space", Desk::Rehearsal, [this] { timeline_->togglePlay(); });
+  actions_.add("nextClash", "Next clash", "Ctrl+G", Desk::Rehearsal, [this] { timeline_->nextClash(); });
+  actions_.add("run", "Run on the simulated machine", "Ctrl+Return", Desk::Verdict, [this] { document_.run({}, seed_++); });
+  actions_.add("runDefects", "Run a part with defects …", "", Desk::Verdict, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, "Defects of the simulated part", {}, "Defects (*.json)");
+    if (!path.isEmpty()) document_.run(path, seed_++);
+  });
+  actions_.add("judgeFile", "Open measured points …", "", Desk::Verdict, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, "Measured points", {}, "Points (*.csv)");
+    if (!path.isEmpty()) document_.judgeFile(path);
+  });
+  actions_.add("report", "Report …", "Ctrl+P", Desk::Verdict, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, "Report", suggested(".pdf"), "PDF (*.pdf);;Table (*.csv)");
+    if (!path.isEmpty()) document_.exportTo(path.endsWith(".csv") || path.endsWith(".pdf") ? path : path + ".pdf");
+  });
+  actions_.add("nextOutside", "Next outside", "Ctrl+J", Desk::Verdict, [this] { sheet_->selectNext(true); });
+}
+
+void MainWindow::addViewActions() {
+  using std::nullopt;
+  using Standard = OcctView::Standard;
+  for (std::size_t i = 0; i < kDeskNames.size(); ++i)
+    actions_.add(kDeskNames[i], QString("Go to the %1 desk").arg(kDeskNames[i]), QString("Alt+%1").arg(i + 1), nullopt,
+                 [this, i] { setDesk(static_cast<Desk>(i)); });
+  actions_.add("find", "Find", "Ctrl+K", nullopt, [this] {
+    command_box_->setFocus();
+    command_box_->selectAll();
+  });
+  actions_.add("stepList", "Steps as a list or to scale", "L", nullopt, [this] {
+    if (desk_ != Desk::Verdict) bottom_->setCurrentWidget(bottom_->currentWidget() == steps_ ? static_cast<QWidget*>(timeline_) : steps_);
+  });
+  actions_.add("fitTimeline", "Fit the timeline", "F", nullopt, [this] { timeline_->fit(); });
+  actions_.add("fitStage", "See the whole part", "Ctrl+0", nullopt, [this] { stage_->view().fitAll(); });
+  actions_.add("frameSelection", "Look at the selection", "Ctrl+E", nullopt, [this] { stage_->frameSelection(); });
+  const std::tuple<const char*, const char*, const char*, Standard> views[]{
+      {"viewIso", "Look from the corner", "Ctrl+1", Standard::Iso}, {"viewTop", "Look from above", "Ctrl+2", Standard::Top},
+      {"viewFront", "Look from the front", "Ctrl+3", Standard::Front}, {"viewRight", "Look from the right", "Ctrl+4", Standard::Right},
+      {"viewBack", "Look from behind", "Ctrl+5", Standard::Back}, {"viewLeft", "Look from the left", "Ctrl+6", Standard::Left},
+      {"viewBottom", "Look from below", "Ctrl+7", Standard::Bottom}};
+  for (const auto& [id, text, key, direction] : views)
+    actions_.add(id, text, key, nullopt, [this, direction = direction] { stage_->view().look(direction); });
+  actions_.add("clearSelection", "Select nothing", "Ctrl+Shift+A", nullopt, [this] { document_.clearSelection(); });
+  actions_.add("quit", "Quit", "Ctrl+Q", nullopt, [this] { close(); });
+}
+
+void MainWindow::setDesk(Desk desk) {
+  desk_ = desk;
+  desks_[static_cast<std::size_t>(desk)]->setChecked(true);
+  sheet_->setDesk(desk);
+  stage_->setDesk(desk);
+  card_->setDesk(desk);
+  if (desk == Desk::Verdict)
+    bottom_->setCurrentWidget(parts_);
+  else if (bottom_->currentWidget() == parts_)
+    bottom_->setCurrentWidget(timeline_);
+  fillActionBar();
+}
+
+void MainWindow::fillActionBar() {
+  auto* layout = static_cast<QHBoxLayout*>(action_bar_->layout());
+  while (QLayoutItem* item = layout->takeAt(0)) {
+    if (item->widget()) item->widget()->deleteLater();
+    delete item;
+  }
+  layout->addSpacing(285);
+  for (const auto& e : actions_.all()) {
+    if (e.desk != desk_) continue;
+    auto* button = new QPushButton(e.action->text());
+    button->setObjectName("do_" + e.action->objectName());
+    button->setEnabled(e.action->isEnabled());
+    button->setToolTip(e.action->shortcut().toString());
+    connect(button, &QPushButton::clicked, e.action, &QAction::trigger);
+    connect(e.action, &QAction::changed, button, [button, a = e.action] { button->setEnabled(a->isEnabled()); });
+    layout->addWidget(button);
+  }
+  layout->addStretch();
+}
+
+void MainWindow::refreshTitle() {
+  if (!document_.isOpen()) {
+    name_->setText("Alderpoint");
+    state_->setText("nothing open");
+    return;
+  }
+  name_->setText(QString::fromStdString(document_.plan().name));
+  state_->setText(document_.path().isEmpty() ? "not saved yet" : document_.unsaved() ? "changed" : "saved");
+  setWindowTitle(name_->text() + " · Alderpoint");
+  setWindowModified(document_.unsaved());
+}
+
+void MainWindow::refreshActions() {
+  const bool open = document_.isOpen();
+  for (const auto& e : actions_.all())
+    if (e.desk && e.action->objectName() != "open") e.action->setEnabled(open);
+  auto* undo = actions_.find("undo");
+  undo->setEnabled(!document_.undoText().isEmpty());
+  undo->setText(document_.undoText().isEmpty() ? "Undo" : "Undo: " + document_.undoText());
+  auto* redo = actions_.find("redo");
+  redo->setEnabled(!document_.redoText().isEmpty());
+  redo->setText(document_.redoText().isEmpty() ? "Redo" : "Redo: " + document_.redoText());
+}
+
+QString MainWindow::suggested(const QString& ending) const {
+  QString base = document_.path();
+  if (base.isEmpty()) base = QString::fromStdString(document_.plan().name).replace(' ', '-') + ".alder";
+  return base.left(base.lastIndexOf('.')) + ending;
+}
+
+bool MainWindow::save(bool ask_for_name) {
+  if (!document_.isOpen()) return false;
+  QString path = document_.path();
+  if (path.isEmpty() || ask_for_name)
+    path = QFileDialog::getSaveFileName(this, "Save the routine", suggested(".alder"), "Routine (*.alder)");
+  if (path.isEmpty()) return false;
+  if (!path.endsWith(".alder")) path += ".alder";
+  return document_.save(path);
+}
+
+bool MainWindow::mayDiscard() {
+  if (!document_.unsaved()) return true;
+  QMessageBox box(QMessageBox::NoIcon, "Unsaved work", "This routine has changes that are not saved.", QMessageBox::NoButton, this);
+  auto* keep = box.addButton("Save", QMessageBox::AcceptRole);
+  auto* drop = box.addButton("Drop the changes", QMessageBox::DestructiveRole);
+  box.addButton("Stay here", QMessageBox::RejectRole);
+  box.setDefaultButton(keep);
+  box.exec();
+  if (box.clickedButton() == keep) return save(false);
+  return box.clickedButton() == drop;
+}
+
+void MainWindow::openWithDialog() {
+  if (!mayDiscard()) return;
+  const QString path = QFileDialog::getOpenFileName(this, "Open a part or a routine", {}, "Parts and routines (*.alder *.step *.stp *.STEP *.STP)");
+  if (!path.isEmpty()) document_.open(path);
+}
+
+void MainWindow::showMessage(const QString& text, bool bad) {
+  message_->setProperty("job", false);
+  message_->setStyleSheet(bad ? QString("color: %1").arg(theme_.color("outside").name()) : QString());
+  message_->setText(text);
+  message_->setToolTip(text);
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  if (!mayDiscard()) return event->ignore();
+  document_.jobs().cancel();
+  event->accept();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  const auto urls = event->mimeData()->urls();
+  if (!urls.isEmpty() && mayDiscard()) document_.open(urls.first().toLocalFile());
+}
+
+} // namespace alder::app

@@ -1,0 +1,76 @@
+// The window: top bar with desks and command box, action bar, four regions round the stage, and one
+// line at the bottom for messages and progress.
+#pragma once
+
+#include "card/card.h"
+#include "requirements/sheet.h"
+#include "shell/command_box.h"
+#include "stage/stage.h"
+#include "timeline/parts_chart.h"
+#include "timeline/step_list.h"
+#include "timeline/timeline.h"
+#include <QMainWindow>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QStackedWidget>
+
+namespace alder::app {
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+
+public:
+  explicit MainWindow(const Theme& theme);
+
+  Document& document() { return document_; }
+  Actions& actions() { return actions_; }
+  Stage& stage() { return *stage_; }
+  Timeline& timeline() { return *timeline_; }
+  RequirementSheet& sheet() { return *sheet_; }
+  void setDesk(Desk desk);
+  Desk desk() const { return desk_; }
+  QString messageText() const { return message_->text(); }
+
+protected:
+  void closeEvent(QCloseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+
+private:
+  void buildTopBar();
+  void buildRegions();
+  void addActions();
+  void addViewActions();
+  void fillActionBar();
+  void refreshTitle();
+  void refreshActions();
+  bool save(bool ask_for_name);
+  bool mayDiscard(); // asks about unsaved work
+  void openWithDialog();
+  QString suggested(const QString& ending) const;
+  void showMessage(const QString& text, bool bad);
+
+  const Theme& theme_;
+  Document document_;
+  Actions actions_;
+  Desk desk_ = Desk::Part;
+  QWidget* top_bar_;
+  QWidget* action_bar_;
+  QLabel* name_;
+  QLabel* state_;
+  std::array<QPushButton*, 5> desks_{};
+  CommandBox* command_box_ = nullptr;
+  RequirementSheet* sheet_ = nullptr;
+  Stage* stage_ = nullptr;
+  Card* card_ = nullptr;
+  QStackedWidget* bottom_ = nullptr;
+  Timeline* timeline_ = nullptr;
+  StepList* steps_ = nullptr;
+  PartsChart* parts_ = nullptr;
+  QLabel* message_;
+  QProgressBar* progress_;
+  QPushButton* cancel_;
+  std::uint64_t seed_ = 1;
+};
+
+} // namespace alder::app

@@ -1,0 +1,178 @@
+#include "stage/occt_view.h"
+
+#include <Aspect_DisplayConnection.hxx>
+#include <Aspect_NeutralWindow.hxx>
+#include <OpenGl_Context.hxx>
+#include <OpenGl_FrameBuffer.hxx>
+#include <OpenGl_GraphicDriver.hxx>
+#include <OpenGl_View.hxx>
+#include <OpenGl_Window.hxx>
+#include <QMouseEvent>
+#include <QOpenGLContext>
+#include <QWheelEvent>
+#include <cmath>
+
+namespace alder::app {
+namespace {
+
+Quantity_Color occtColor(const QColor& c) {
+  return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_sRGB};
+}
+
+} // namespace
+
+OcctView::OcctView(QWidget* parent) : QOpenGLWidget(parent) {
+  setMouseTracking(true);
+  setFocusPolicy(Qt::StrongFocus);
+  QSurfaceFormat format;
+  format.setDepthBufferSize(24);
+  format.setStencilBufferSize(8);
+  format.setSamples(4);
+  setFormat(format);
+  setAccessibleName("Stage");
+  const Handle(Aspect_DisplayConnection) display = new Aspect_DisplayConnection();
+  const Handle(OpenGl_GraphicDriver) driver = new OpenGl_GraphicDriver(display, false);
+  driver->ChangeOptions().buffersNoSwap = true;
+  driver->ChangeOptions().buffersOpaqueAlpha = true;
+  driver->ChangeOptions().useSystemBuffer = false;
+  viewer_ = new V3d_Viewer(driver);
+  viewer_->SetDefaultLights();
+  viewer_->SetLightOn();
+  context_ = new AIS_InteractiveContext(viewer_);
+  context_->SetAutoActivateSelection(false);
+  view_ = viewer_->CreateView();
+  view_->SetImmediateUpdate(false);
+  view_->Camera()->SetProjectionType(Graphic3d_Camera::Projection_Orthographic);
+  view_->ChangeRenderingParams().NbMsaaSamples = 4;
+}
+
+OcctView::~OcctView() {
+  makeCurrent();
+  context_->RemoveAll(false);
+  context_.Nullify();
+  view_->Remove();
+  view_.Nullify();
+  viewer_.Nullify();
+  doneCurrent();
+}
+
+void OcctView::initializeGL() {
+  const Handle(OpenGl_Context) gl = new OpenGl_Context();
+  if (!gl->Init(false)) return;
+  // The window system knows only the top-level window.
+  Handle(Aspect_NeutralWindow) window = new Aspect_NeutralWindow();
+  window->SetNativeHandle(static_cast<Aspect_Drawable>(this->window()->winId()));
+  window->SetVirtual(true);
+  const double ratio = devicePixelRatioF();
+  window->SetSize(static_cast<int>(width() * ratio), static_cast<int>(height() * ratio));
+  view_->SetWindow(window, gl->RenderingContext());
+  ready_ = true;
+  emit becameReady();
+}
+
+void OcctView::paintGL() {
+  if (!ready_) return;
+  const Handle(OpenGl_GraphicDriver) driver = Handle(OpenGl_GraphicDriver)::DownCast(viewer_->Driver());
+  const Handle(OpenGl_Context)& gl = driver->GetSharedContext();
+  Handle(OpenGl_FrameBuffer) target = gl->DefaultFrameBuffer();
+  if (target.IsNull()) {
+    target = new OpenGl_FrameBuffer();
+    gl->SetDefaultFrameBuffer(target);
+  }
+  if (!target->InitWrapper(gl)) return;
+  Standard_Integer w = 0, h = 0;
+  const Handle(Aspect_NeutralWindow) window = Handle(Aspect_NeutralWindow)::DownCast(view_->Window());
+  window->Size(w, h);
+  if (w != target->GetVPSizeX() || h != target->GetVPSizeY()) {
+    window->SetSize(target->GetVPSizeX(), target->GetVPSizeY());
+    view_->MustBeResized();
+    emit cameraChanged();
+  }
+  view_->InvalidateImmediate();
+  view_->Redraw();
+}
+
+void OcctView::redraw() {
+  if (!ready_) return;
+  view_->Invalidate();
+  update();
+}
+
+void OcctView::setBackground(const QColor& top, const QColor& bottom) {
+  view_->SetBgGradientColors(occtColor(top), occtColor(bottom), Aspect_GFM_VER, false);
+  redraw();
+}
+
+QPointF OcctView::project(double x, double y, double z) const {
+  if (!ready_) return {};
+  Standard_Integer px = 0, py = 0;
+  view_->Convert(x, y, z, px, py);
+  const double ratio = devicePixelRatioF();
+  return {px / ratio, py / ratio};
+}
+
+void OcctView::fitAll() {
+  if (!ready_) return;
+  view_->FitAll(0.06, false);
+  view_->ZFitAll();
+  emit cameraChanged();
+  redraw();
+}
+
+void OcctView::look(Standard direction) {
+  if (!ready_) return;
+  static constexpr V3d_TypeOfOrientation kDirections[]{V3d_TypeOfOrientation_Zup_AxoRight, V3d_TypeOfOrientation_Zup_Front,
+                                                       V3d_TypeOfOrientation_Zup_Back,     V3d_TypeOfOrientation_Zup_Left,
+                                                       V3d_TypeOfOrientation_Zup_Right,    V3d_TypeOfOrientation_Zup_Top,
+                                                       V3d_TypeOfOrientation_Zup_Bottom};
+  view_->SetProj(kDirections[static_cast<int>(direction)]);
+  fitAll();
+}
+
+QPoint OcctView::pixels(const QPointF& at) const {
+  const double ratio = devicePixelRatioF();
+  return {static_cast<int>(at.x() * ratio), static_cast<int>(at.y() * ratio)};
+}
+
+void OcctView::mousePressEvent(QMouseEvent* event) {
+  pressed_ = last_ = pixels(event->position());
+  dragged_ = false;
+  if (ready_ && event->button() == Qt::LeftButton) view_->StartRotation(pressed_.x(), pressed_.y());
+}
+
+void OcctView::mouseMoveEvent(QMouseEvent* event) {
+  if (!ready_) return;
+  const QPoint at = pixels(event->position());
+  if ((at - pressed_).manhattanLength() > 4) dragged_ = true;
+  const bool pan = event->buttons() & (Qt::MiddleButton | Qt::RightButton) ||
+                   (event->buttons() & Qt::LeftButton && event->modifiers() & Qt::ShiftModifier);
+  if (pan && dragged_) {
+    view_->Pan(at.x() - last_.x(), last_.y() - at.y());
+  } else if (event->buttons() & Qt::LeftButton && dragged_) {
+    view_->Rotation(at.x(), at.y());
+  } else if (event->buttons() == Qt::NoButton) {
+    emit hovered(at);
+    last_ = at;
+    return;
+  }
+  last_ = at;
+  emit cameraChanged();
+  redraw();
+}
+
+void OcctView::mouseReleaseEvent(QMouseEvent* event) {
+  if (event->button() == Qt::LeftButton && !dragged_)
+    emit clicked(pixels(event->position()), event->modifiers() & Qt::ControlModifier);
+}
+
+void OcctView::wheelEvent(QWheelEvent* event) {
+  if (!ready_) return;
+  const QPoint at = pixels(event->position());
+  const int step = event->angleDelta().y() / 6;
+  view_->StartZoomAtPoint(at.x(), at.y());
+  view_->ZoomAtPoint(at.x(), at.y(), at.x() + step, at.y());
+  emit cameraChanged();
+  redraw();
+}
+
+} // namespace alder::app

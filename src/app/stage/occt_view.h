@@ -1,0 +1,57 @@
+// The CAD library's viewer inside a Qt OpenGL widget: camera, drawing, picking. What is shown is the
+// business of StageScene.
+#pragma once
+
+#include <AIS_InteractiveContext.hxx>
+#include <QColor>
+#include <QOpenGLWidget>
+#include <V3d_View.hxx>
+#include <V3d_Viewer.hxx>
+
+class OpenGl_FrameBuffer;
+
+namespace alder::app {
+
+class OcctView : public QOpenGLWidget {
+  Q_OBJECT
+
+public:
+  explicit OcctView(QWidget* parent = nullptr);
+  ~OcctView() override;
+
+  const Handle(AIS_InteractiveContext)& context() const { return context_; }
+  const Handle(V3d_View)& view() const { return view_; }
+  void setBackground(const QColor& top, const QColor& bottom);
+  QPointF project(double x, double y, double z) const; // widget coordinates
+  bool ready() const { return ready_; }
+
+  void fitAll();
+  enum class Standard { Iso, Front, Back, Left, Right, Top, Bottom };
+  void look(Standard direction);
+  void redraw(); // schedules a paint with the scene redrawn
+
+signals:
+  void becameReady();
+  void cameraChanged();
+  void clicked(const QPoint& at, bool add);
+  void hovered(const QPoint& at);
+
+protected:
+  void initializeGL() override;
+  void paintGL() override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+
+private:
+  QPoint pixels(const QPointF& at) const;
+
+  Handle(V3d_Viewer) viewer_;
+  Handle(V3d_View) view_;
+  Handle(AIS_InteractiveContext) context_;
+  QPoint pressed_, last_;
+  bool dragged_ = false, ready_ = false;
+};
+
+} // namespace alder::app

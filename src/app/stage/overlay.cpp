@@ -1,0 +1,205 @@
+#include "stage/overlay.h"
+
+#include "base/units.h"
+#include "theme/symbols.h"
+#include <algorithm>
+#include <cmath>
+
+namespace alder::app {
+
+StageOverlay::StageOverlay(Stage& stage, Document& document, const Theme& theme)
+    : QWidget(&stage), stage_(stage), document_(document), theme_(theme) {
+  setAttribute(Qt::WA_TransparentForMouseEvents);
+  setAttribute(Qt::WA_NoSystemBackground);
+}
+
+void StageOverlay::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  if (!document_.isOpen()) return paintEmpty(p);
+  paintAxes(p);
+  if (stage_.desk() == Desk::Verdict) {
+    paintScale(p);
+    paintResults(p);
+  } else {
+    paintCallout(p);
+  }
+  paintCaptions(p);
+}
+
+void StageOverlay::chip(QPainter& p, const QRectF& box, const QColor& border) const {
+  p.setPen(border.isValid() ? QPen(border, 1) : QPen(Qt::NoPen));
+  QColor fill = theme_.color("panel");
+  fill.setAlphaF(0.92f);
+  p.setBrush(fill);
+  p.drawRoundedRect(box, 4, 4);
+}
+
+void StageOverlay::paintEmpty(QPainter& p) const {
+  p.setPen(theme_.color("ink"));
+  p.setFont(theme_.strong(14));
+  p.drawText(QRectF(0, height() / 2.0 - 50, width(), 30), Qt::AlignCenter, "Open a part or a routine");
+  p.setFont(theme_.text(10));
+  p.setPen(theme_.color("second"));
+  p.drawText(QRectF(0, height() / 2.0 - 16, width(), 60), Qt::AlignHCenter | Qt::AlignTop,
+             "Ctrl+O, or drop a STEP file with tolerances or an *.alder routine here.\n"
+             "A part is drafted at once: features, touches, styli, head angles, way.");
+}
+
+QString StageOverlay::captionText() const {
+  const Plan& plan = document_.plan();
+  const Routed* routed = document_.routed();
+  switch (stage_.desk()) {
+  case Desk::Part:
+    return QString("%1 · %2 faces · %3 requirements").arg(QString::fromStdString(plan.part->name))
+        .arg(plan.part->faces.size()).arg(plan.spec.requirements.size());
+  case Desk::Bench:
+    return QString::fromStdString(plan.bench.machine.name + " · " + plan.bench.head.name);
+  case Desk::Routine:
+  case Desk::Rehearsal: {
+    if (!routed || routed->way.positions.empty()) return "being routed …";
+    const auto& times = routed->rehearsal.times;
+    const auto i = std::min<std::size_t>(static_cast<std::size_t>(std::lower_bound(times.begin(), times.end(), document_.playhead()) - times.begin()), times.size() - 1);
+    const Access& a = routed->way.positions[i].access;
+    return QString("stylus %1 · A%2 B%3").arg(QString::fromStdString(plan.bench.styli[static_cast<std::size_t>(a.stylus)].name))
+        .arg(shownDegrees(a.a)).arg(shownDegrees(a.b));
+  }
+  case Desk::Verdict: {
+    const auto* run = document_.currentRun();
+    if (!run) return "nothing measured yet: Run, or open measured points";
+    return QString::fromStdString(run->name) + (document_.selection().requirement
+        ? QString(" · requirement %1 · deviations in shares of its tolerance").arg(plan.spec.requirement(*document_.selection().requirement).balloon)
+        : QString(" · all requirements · deviations in shares of their tolerances"));
+  }
+  }
+  return {};
+}
+
+void StageOverlay::paintCaptions(QPainter& p) const {
+  p.setFont(theme_.text(9));
+  const QFontMetricsF m(p.font());
+  const QString left = captionText();
+  const QRectF box(14, 12, m.horizontalAdvance(left) + 20, 24);
+  chip(p, box, {});
+  p.setPen(theme_.color("second"));
+  p.drawText(box, Qt::AlignCenter, left);
+  const Routed* routed = document_.routed();
+  if (!routed || (stage_.desk() != Desk::Routine && stage_.desk() != Desk::Rehearsal)) return;
+  const auto& r = routed->rehearsal;
+  const QString right = r.clear() ? QString("clear · least %1 mm").arg(QString::fromStdString(figure(r.least_clearance, 2)))
+                                  : QString("%1 clash%2").arg(r.clashes.size()).arg(r.clashes.size() == 1 ? "" : "es");
+  const double w = m.horizontalAdvance(right) + 20;
+  const QRectF there(width() - w - 14, 12, w, 24);
+  chip(p, there, r.clear() ? QColor() : theme_.color("outside"));
+  p.setPen(theme_.color(r.clear() ? "second" : "outside"));
+  p.drawText(there, Qt::AlignCenter, right);
+}
+
+void StageOverlay::paintAxes(QPainter& p) const {
+  // Axes of the part, drawn in the corner as the eye sees them.
+  const Frame& placement = document_.plan().placement;
+  const Vec3 origin = placement.translation();
+  const QPointF o = stage_.project(origin), corner(46, height() - 40);
+  double longest = 1e-9;
+  std::array<QPointF, 3> tips;
+  for (int k = 0; k < 3; ++k) {
+    const QPointF d = stage_.project(origin + 100 * placement.linear().col(k)) - o;
+    tips[static_cast<std::size_t>(k)] = d;
+    longest = std::max(longest, std::hypot(d.x(), d.y()));
+  }
+  const char* colors[]{"ball", "within", "accent"};
+  p.setFont(theme_.strong(8.5));
+  for (int k = 0; k < 3; ++k) {
+    const QPointF d = tips[static_cast<std::size_t>(k)] * (30 / longest);
+    p.setPen(QPen(theme_.color(colors[k]), 2));
+    p.drawLine(corner, corner + d);
+    const double l = std::max(1.0, std::hypot(d.x(), d.y()));
+    if (l < 5) continue;
+    p.setPen(theme_.color("ink"));
+    const QPointF at = corner + d * ((l + 9) / l);
+    p.drawText(QRectF(at.x() - 10, at.y() - 10, 20, 20), Qt::AlignCenter, QString("XYZ"[k]));
+  }
+}
+
+void StageOverlay::paintCallout(QPainter& p) const {
+  const auto& selection = document_.selection();
+  if (!selection.requirement || selection.features.empty()) return;
+  const Requirement& r = document_.plan().spec.requirement(*selection.requirement);
+  const QPointF anchor = stage_.project(stage_.anchorOf(selection.features.front()));
+  // measured first, so that the box can hold it
+  QPixmap scratch(1, 1);
+  QPainter probe(&scratch);
+  const double w = drawCallout(probe, theme_, {0, 0}, r, 22) + 46;
+  probe.end();
+  const double x = std::clamp(anchor.x() + 70, 16.0, std::max(16.0, width() - w - 16));
+  const double y = std::clamp(anchor.y() + 90, 60.0, height() - 46.0);
+  p.setPen(QPen(theme_.color("ink"), 1));
+  p.drawLine(anchor, QPointF(x + 8, y));
+  p.setBrush(theme_.color("ink"));
+  p.drawEllipse(anchor, 2.5, 2.5);
+  chip(p, QRectF(x - 4, y - 18, w, 36), theme_.color("line"));
+  theme_.drawBalloon(p, {x + 13, y}, 11, r.balloon, theme_.color("accent"));
+  drawCallout(p, theme_, {x + 32, y}, r, 22);
+}
+
+// One chip a feature of the selected requirement, beside the feature.
+void StageOverlay::paintResults(QPainter& p) const {
+  const auto& selection = document_.selection();
+  if (!selection.requirement) return;
+  const Evaluation* e = document_.evaluation(*selection.requirement);
+  if (!e || !e->actual) return;
+  const Requirement& r = document_.plan().spec.requirement(*selection.requirement);
+  p.setFont(theme_.figures(9));
+  const QFontMetricsF m(p.font());
+  const QPointF middle(width() / 2.0, height() / 2.0);
+  std::vector<QRectF> taken;
+  for (const FeatureResult& f : e->features) {
+    const QPointF anchor = stage_.project(stage_.anchorOf(f.feature));
+    const double shown = r.kind == Characteristic::Angle ? degrees(f.actual) : f.actual;
+    const QString text = QString::fromStdString(document_.plan().nominal(f.feature).name + "  " + figure(shown, r.decimals));
+    const double w = m.horizontalAdvance(text) + 36;
+    QPointF away = anchor - middle;
+    away /= std::max(1.0, std::hypot(away.x(), away.y()));
+    QRectF box(anchor.x() + 60 * away.x() - (away.x() < 0 ? w : 0), anchor.y() + 56 * away.y() - 12, w, 24);
+    for (int tries = 0; tries < 12; ++tries) {
+      const bool hit = std::any_of(taken.begin(), taken.end(), [&](const QRectF& o) { return o.intersects(box.adjusted(-3, -3, 3, 3)); });
+      if (!hit) break;
+      box.translate(0, away.y() < 0 ? -28 : 28);
+    }
+    box.moveLeft(std::clamp(box.left(), 14.0, std::max(14.0, width() - w - 80.0)));
+    box.moveTop(std::clamp(box.top(), 44.0, height() - 40.0));
+    taken.push_back(box);
+    const Verdict verdict = f.share > 1 ? Verdict::Outside : f.share >= 0.9 ? Verdict::Near : Verdict::Within;
+    p.setPen(QPen(theme_.color("ink"), 1));
+    p.drawLine(anchor, QPointF(away.x() < 0 ? box.right() : box.left(), box.center().y()));
+    chip(p, box, theme_.verdictColor(verdict));
+    theme_.drawVerdict(p, {box.left() + 14, box.center().y()}, 5.5, verdict);
+    p.setPen(theme_.color("ink"));
+    p.drawText(box.adjusted(26, 0, -6, 0), Qt::AlignVCenter | Qt::AlignLeft, text);
+  }
+}
+
+void StageOverlay::paintScale(QPainter& p) const {
+  if (!document_.currentRun()) return;
+  const QRectF bar(width() - 40, 60, 12, 200);
+  QLinearGradient gradient(bar.topLeft(), bar.bottomLeft());
+  for (int i = 0; i <= 10; ++i) gradient.setColorAt(i / 10.0, theme_.deviationColor(1 - i / 5.0));
+  p.fillRect(bar, gradient);
+  p.setFont(theme_.figures(8.5));
+  QString limit = "limit";
+  if (const auto& s = document_.selection(); s.requirement)
+    if (const Evaluation* e = document_.evaluation(*s.requirement); e && !e->features.empty()) {
+      const Requirement& r = document_.plan().spec.requirement(*s.requirement);
+      const double half = e->features.front().allowed / 2;
+      limit = QString::fromStdString(shortFigure(r.kind == Characteristic::Angle ? degrees(half) : half));
+    }
+  const QString labels[]{"+" + limit, "", "0", "", "−" + limit};
+  for (int i = 0; i < 5; ++i) {
+    const double y = bar.top() + bar.height() * i / 4;
+    p.setPen(QPen(theme_.color("ink"), i == 0 || i == 4 ? 2 : 1));
+    p.drawLine(QPointF(bar.left() - (i % 4 == 0 ? 5 : 3), y), QPointF(bar.right() + (i % 4 == 0 ? 3 : 0), y));
+    p.drawText(QRectF(bar.left() - 90, y - 9, 82, 18), Qt::AlignRight | Qt::AlignVCenter, labels[i]);
+  }
+}
+
+} // namespace alder::app

@@ -1,0 +1,30 @@
+// Captions, callouts, axes and the deviation scale over the stage.
+#pragma once
+
+#include "stage/stage.h"
+
+namespace alder::app {
+
+class StageOverlay : public QWidget {
+public:
+  StageOverlay(Stage& stage, Document& document, const Theme& theme);
+
+protected:
+  void paintEvent(QPaintEvent* event) override;
+
+private:
+  void paintCaptions(QPainter& painter) const;
+  void paintAxes(QPainter& painter) const;
+  void paintCallout(QPainter& painter) const;
+  void paintResults(QPainter& painter) const;
+  void paintScale(QPainter& painter) const;
+  void paintEmpty(QPainter& painter) const;
+  QString captionText() const;
+  void chip(QPainter& painter, const QRectF& box, const QColor& border) const;
+
+  Stage& stage_;
+  Document& document_;
+  const Theme& theme_;
+};
+
+} // namespace alder::app

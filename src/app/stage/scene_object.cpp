@@ -1,0 +1,98 @@
+#include "stage/scene_object.h"
+
+#include <Graphic3d_ArrayOfPoints.hxx>
+#include <Graphic3d_ArrayOfPolylines.hxx>
+#include <Graphic3d_ArrayOfTriangles.hxx>
+#include <Graphic3d_AspectFillArea3d.hxx>
+#include <Graphic3d_AspectLine3d.hxx>
+#include <Graphic3d_AspectMarker3d.hxx>
+#include <Graphic3d_Group.hxx>
+#include <Prs3d_Presentation.hxx>
+#include <cmath>
+#include <numbers>
+
+namespace alder::app {
+namespace {
+
+Quantity_Color occtColor(const QColor& c) { return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_sRGB}; }
+
+void addMesh(const Handle(Prs3d_Presentation)& presentation, const SceneGeometry& g) {
+  const auto& mesh = g.mesh;
+  const int count = static_cast<int>(mesh.triangles.size());
+  Handle(Graphic3d_ArrayOfTriangles) array = new Graphic3d_ArrayOfTriangles(3 * count, 0, true);
+  for (std::size_t i = 0; i < mesh.triangles.size(); ++i) {
+    const Triangle t = mesh.triangle(i);
+    const Vec3 n = (t.b - t.a).cross(t.c - t.a).normalized();
+    for (const Vec3* v : {&t.a, &t.b, &t.c})
+      array->AddVertex(gp_Pnt(v->x(), v->y(), v->z()), gp_Dir(n.x(), n.y(), n.z() + 1e-12));
+  }
+  const Handle(Graphic3d_Group) group = presentation->NewGroup();
+  Graphic3d_MaterialAspect material(Graphic3d_NOM_PLASTIC);
+  material.SetColor(occtColor(g.mesh_color));
+  material.SetTransparency(static_cast<float>(g.transparency));
+  Handle(Graphic3d_AspectFillArea3d) aspect = new Graphic3d_AspectFillArea3d(
+      Aspect_IS_SOLID, occtColor(g.mesh_color), occtColor(g.mesh_color), Aspect_TOL_SOLID, 1.0, material, material);
+  group->SetPrimitivesAspect(aspect);
+  group->AddPrimitiveArray(array);
+}
+
+void addLines(const Handle(Prs3d_Presentation)& presentation, const SceneGeometry& g) {
+  int vertices = 0;
+  for (const auto& line : g.lines) vertices += static_cast<int>(line.size());
+  Handle(Graphic3d_ArrayOfPolylines) array =
+      new Graphic3d_ArrayOfPolylines(vertices, static_cast<int>(g.lines.size()));
+  for (const auto& line : g.lines) {
+    array->AddBound(static_cast<int>(line.size()));
+    for (const Vec3& p : line) array->AddVertex(gp_Pnt(p.x(), p.y(), p.z()));
+  }
+  const Handle(Graphic3d_Group) group = presentation->NewGroup();
+  group->SetPrimitivesAspect(new Graphic3d_AspectLine3d(
+      occtColor(g.line_color), g.dashed ? Aspect_TOL_DASH : Aspect_TOL_SOLID, g.line_width));
+  group->AddPrimitiveArray(array);
+}
+
+void addPoints(const Handle(Prs3d_Presentation)& presentation, const SceneGeometry& g) {
+  Handle(Graphic3d_ArrayOfPoints) array =
+      new Graphic3d_ArrayOfPoints(static_cast<int>(g.points.size()), true, false);
+  for (const auto& p : g.points)
+    array->AddVertex(gp_Pnt(p.at.x(), p.at.y(), p.at.z()), occtColor(p.color));
+  const Handle(Graphic3d_Group) group = presentation->NewGroup();
+  group->SetPrimitivesAspect(new Graphic3d_AspectMarker3d(
+      Aspect_TOM_BALL, occtColor(g.points.front().color), static_cast<float>(g.point_size / 6)));
+  group->AddPrimitiveArray(array);
+}
+
+} // namespace
+
+SceneObject::SceneObject(SceneGeometry geometry) : geometry_(std::move(geometry)) {
+  SetZLayer(geometry_.on_top ? Graphic3d_ZLayerId_Topmost : Graphic3d_ZLayerId_Default);
+}
+
+void SceneObject::Compute(const Handle(PrsMgr_PresentationManager)&,
+                          const Handle(Prs3d_Presentation)& presentation, const Standard_Integer mode) {
+  if (mode != 0) return;
+  if (!geometry_.mesh.triangles.empty()) addMesh(presentation, geometry_);
+  if (!geometry_.lines.empty()) addLines(presentation, geometry_);
+  if (!geometry_.points.empty()) addPoints(presentation, geometry_);
+}
+
+Mesh ballMesh(const Vec3& centre, double radius) {
+  Mesh mesh;
+  constexpr int rings = 10, sides = 16;
+  for (int r = 0; r <= rings; ++r)
+    for (int s = 0; s < sides; ++s) {
+      const double polar = std::numbers::pi * r / rings, turn = 2 * std::numbers::pi * s / sides;
+      mesh.vertices.push_back(centre + radius * Vec3(std::sin(polar) * std::cos(turn),
+                                                     std::sin(polar) * std::sin(turn), std::cos(polar)));
+    }
+  for (int r = 0; r < rings; ++r)
+    for (int s = 0; s < sides; ++s) {
+      const int a = r * sides + s, b = r * sides + (s + 1) % sides;
+      if (r > 0) mesh.triangles.push_back({a, a + sides, b});
+      if (r < rings - 1) mesh.triangles.push_back({b, a + sides, b + sides});
+    }
+  mesh.tags.assign(mesh.triangles.size(), 0);
+  return mesh;
+}
+
+} // namespace alder::app

@@ -1,0 +1,388 @@
+#include "stage/stage.h"
+
+#include "base/units.h"
+#include "bench/solids.h"
+#include "route/shell_travel.h"
+#include "stage/overlay.h"
+#include <AIS_Shape.hxx>
+#include <Graphic3d_AspectFillArea3d.hxx>
+#include <Prs3d_Drawer.hxx>
+#include <Prs3d_LineAspect.hxx>
+#include <QResizeEvent>
+#include <SelectMgr_EntityOwner.hxx>
+#include <StdSelect_BRepOwner.hxx>
+#include <TopoDS.hxx>
+#include <algorithm>
+#include <cmath>
+
+namespace alder::app {
+namespace {
+
+Quantity_Color occtColor(const QColor& c) { return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_sRGB}; }
+
+gp_Trsf transformation(const Frame& f) {
+  gp_Trsf t;
+  const auto& m = f.matrix();
+  t.SetValues(m(0, 0), m(0, 1), m(0, 2), m(0, 3), m(1, 0), m(1, 1), m(1, 2), m(1, 3), m(2, 0), m(2, 1),
+              m(2, 2), m(2, 3));
+  return t;
+}
+
+// Index of the position that the machine is on its way to at `seconds`.
+std::size_t positionAt(const std::vector<double>& times, double seconds) {
+  const auto next = std::lower_bound(times.begin(), times.end(), seconds);
+  return next == times.end() ? times.size() - 1 : static_cast<std::size_t>(next - times.begin());
+}
+
+} // namespace
+
+Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
+    : QWidget(parent), document_(document), theme_(theme), view_(new OcctView(this)),
+      overlay_(new StageOverlay(*this, document, theme)) {
+  setMinimumSize(320, 240);
+  view_->setBackground(theme.color("stage_top"), theme.color("stage_bottom"));
+  connect(view_, &OcctView::becameReady, this, [this] {
+    rebuildPart();
+    rebuildScene();
+  });
+  connect(view_, &OcctView::cameraChanged, overlay_, qOverload<>(&QWidget::update));
+  connect(view_, &OcctView::clicked, this, &Stage::pick);
+  connect(view_, &OcctView::hovered, this, [this](const QPoint& at) {
+    view_->context()->MoveTo(at.x(), at.y(), view_->view(), false);
+    view_->redraw();
+  });
+  connect(&document_, &Document::opened, this, &Stage::rebuildPart);
+  connect(&document_, &Document::planChanged, this, &Stage::rebuildScene);
+  connect(&document_, &Document::routedChanged, this, &Stage::rebuildScene);
+  connect(&document_, &Document::runsChanged, this, &Stage::rebuildScene);
+  connect(&document_, &Document::selectionChanged, this, &Stage::rebuildScene);
+  connect(&document_, &Document::playheadChanged, this, [this] {
+    moveTool();
+    view_->redraw();
+    overlay_->update();
+  });
+}
+
+void Stage::resizeEvent(QResizeEvent* event) {
+  view_->setGeometry(rect());
+  overlay_->setGeometry(rect());
+  QWidget::resizeEvent(event);
+}
+
+void Stage::setDesk(Desk desk) {
+  desk_ = desk;
+  rebuildScene();
+}
+
+QPointF Stage::project(const Vec3& p) const { return view_->project(p.x(), p.y(), p.z()); }
+
+Vec3 Stage::anchorOf(FeatureId id) const {
+  const Plan& plan = document_.plan();
+  const auto& touches = plan.feature(id).touches;
+  if (touches.empty()) return plan.placement * plan.part->face(plan.nominal(id).faces.front()).box.center();
+  gp_Dir eye = view_->ready() ? view_->view()->Camera()->Direction() : gp_Dir(0, 0, -1);
+  // the touch that faces the eye most, nearest to it
+  const Touch* best = &touches.front();
+  double most = -1e300;
+  for (const Touch& t : touches) {
+    const Vec3 p = plan.placement * t.point, n = turn(plan.placement, t.normal), e(eye.X(), eye.Y(), eye.Z());
+    const double worth = -e.dot(p) + (n.dot(e) < 0 ? 1000 : 0);
+    if (worth > most) most = worth, best = &t;
+  }
+  return plan.placement * best->point;
+}
+
+void Stage::rebuildPart() {
+  if (!view_->ready() || !document_.isOpen()) return;
+  const auto& context = view_->context();
+  if (!part_.IsNull()) context->Remove(part_, false);
+  part_ = new AIS_ColoredShape(document_.plan().part->shape);
+  const Handle(Prs3d_Drawer)& drawer = part_->Attributes();
+  drawer->SetAutoTriangulation(false); // the triangles of the import are shown as they are
+  drawer->SetFaceBoundaryDraw(true);
+  drawer->SetFaceBoundaryAspect(new Prs3d_LineAspect(occtColor(theme_.color("ink")), Aspect_TOL_SOLID, 0.8));
+  part_->SetMaterial(Graphic3d_MaterialAspect(Graphic3d_NOM_PLASTIC));
+  part_->SetColor(occtColor(theme_.color("part")));
+  context->Display(part_, AIS_Shaded, -1, false);
+  context->Activate(part_, AIS_Shape::SelectionMode(TopAbs_FACE));
+  const Handle(Prs3d_Drawer) hover = context->HighlightStyle(Prs3d_TypeOfHighlight_LocalDynamic);
+  hover->SetColor(occtColor(theme_.color("accent")));
+  fit_pending_ = true;
+  rebuildScene();
+}
+
+void Stage::recolorPart() {
+  if (part_.IsNull()) return;
+  part_->ClearCustomAspects();
+  const bool grey = desk_ == Desk::Verdict;
+  part_->SetColor(occtColor(theme_.color(grey ? "part_grey" : "part")));
+  const Plan& plan = document_.plan();
+  for (FeatureId f : document_.selection().features)
+    for (FaceId face : plan.nominal(f).faces)
+      part_->SetCustomColor(plan.part->shapeOf(face), occtColor(theme_.color("accent").lighter(150)));
+  part_->SetLocalTransformation(transformation(plan.placement));
+  view_->context()->Redisplay(part_, false);
+}
+
+void Stage::showObject(SceneGeometry geometry) {
+  if (geometry.mesh.triangles.empty() && geometry.lines.empty() && geometry.points.empty()) return;
+  Handle(SceneObject) object = new SceneObject(std::move(geometry));
+  view_->context()->Display(object, 0, -1, false);
+  objects_.push_back(object);
+}
+
+void Stage::rebuildScene() {
+  if (!view_->ready() || !document_.isOpen() || part_.IsNull()) {
+    overlay_->update();
+    return;
+  }
+  for (const auto& o : objects_) view_->context()->Remove(o, false);
+  objects_.clear();
+  recolorPart();
+  if (desk_ == Desk::Bench || desk_ == Desk::Routine || desk_ == Desk::Rehearsal) showFixture();
+  if (desk_ == Desk::Routine) showShell();
+  if (desk_ == Desk::Routine || desk_ == Desk::Part) showTouches();
+  if (desk_ == Desk::Routine || desk_ == Desk::Rehearsal) showWay();
+  if (desk_ == Desk::Rehearsal) showClashes();
+  if (desk_ == Desk::Verdict) showDeviations();
+  moveTool();
+  if (fit_pending_) {
+    fit_pending_ = false;
+    view_->look(OcctView::Standard::Iso);
+  }
+  view_->redraw();
+  overlay_->update();
+}
+
+void Stage::showFixture() {
+  for (const FixtureBody& body : document_.plan().bench.fixture.bodies) {
+    SceneGeometry g;
+    g.mesh = body.mesh;
+    g.mesh_color = body.kind == FixtureKind::Clamp ? theme_.color("swap") : theme_.color("fixture");
+    showObject(std::move(g));
+  }
+  if (desk_ == Desk::Bench) {
+    const auto& sphere = document_.plan().bench.sphere;
+    SceneGeometry g;
+    g.mesh = ballMesh(sphere.centre, sphere.diameter / 2);
+    appendCylinder(g.mesh, {sphere.centre.x(), sphere.centre.y(), 0},
+                   sphere.centre - Vec3(0, 0, sphere.diameter / 2), 8);
+    g.mesh_color = theme_.color("unmeasured");
+    showObject(std::move(g));
+  }
+}
+
+void Stage::showShell() {
+  if (!document_.routed()) return;
+  const Box3 box = shellBox(document_.plan(), document_.routed()->obstacles);
+  SceneGeometry g;
+  g.mesh.appendBox(box, Frame::Identity(), 0);
+  // the table side is barred and stays open
+  g.mesh.triangles.erase(g.mesh.triangles.begin(), g.mesh.triangles.begin() + 2);
+  g.mesh_color = theme_.color("accent");
+  g.transparency = 0.93;
+  const auto corner = [&](int i) { return box.corner(static_cast<Box3::CornerType>(i)); };
+  g.lines = {{corner(4), corner(5), corner(7), corner(6), corner(4)},
+             {corner(0), corner(4)}, {corner(1), corner(5)}, {corner(2), corner(6)}, {corner(3), corner(7)}};
+  g.line_color = theme_.color("accent");
+  g.dashed = true;
+  showObject(std::move(g));
+}
+
+void Stage::showTouches() {
+  const Plan& plan = document_.plan();
+  const auto& selected = document_.selection().features;
+  SceneGeometry points, normals;
+  for (const Feature& f : plan.features) {
+    const bool chosen = std::find(selected.begin(), selected.end(), f.id) != selected.end();
+    if (desk_ == Desk::Part && !chosen) continue;
+    for (const Touch& t : f.touches) {
+      const Vec3 p = plan.placement * t.point, n = turn(plan.placement, t.normal);
+      points.points.push_back({p + 0.2 * n, theme_.color(chosen ? "outside" : "accent")});
+      if (chosen) normals.lines.push_back({p, p + f.recipe.approach * 2 * n});
+    }
+  }
+  points.point_size = 9;
+  normals.line_color = theme_.color("outside");
+  normals.line_width = 1.5;
+  showObject(std::move(points));
+  showObject(std::move(normals));
+}
+
+void Stage::showWay() {
+  const Routed* routed = document_.routed();
+  if (!routed) return;
+  const auto& selection = document_.selection();
+  SceneGeometry all, chosen;
+  Points current;
+  for (std::size_t i = 0; i < routed->way.positions.size(); ++i) {
+    const Position& p = routed->way.positions[i];
+    const bool mine = selection.step >= 0
+                          ? p.step == selection.step
+                          : std::find(selection.features.begin(), selection.features.end(), p.feature) !=
+                                selection.features.end();
+    if (mine && i > 0 && p.kind != MoveKind::Turn && p.kind != MoveKind::Swap)
+      chosen.lines.push_back({routed->way.positions[i - 1].ball, p.ball});
+    if (p.kind == MoveKind::Turn || p.kind == MoveKind::Swap) {
+      if (current.size() > 1) all.lines.push_back(current);
+      current.clear();
+    }
+    current.push_back(p.ball);
+  }
+  if (current.size() > 1) all.lines.push_back(current);
+  all.line_color = theme_.color("hop");
+  all.line_width = 1;
+  chosen.line_color = theme_.color("accent");
+  chosen.line_width = 2.5;
+  if (desk_ == Desk::Rehearsal || selection.features.empty()) showObject(std::move(all));
+  showObject(std::move(chosen));
+}
+
+void Stage::showClashes() {
+  const Routed* routed = document_.routed();
+  if (!routed) return;
+  SceneGeometry g;
+  for (const Clash& c : routed->rehearsal.clashes) {
+    const auto i = static_cast<std::size_t>(c.position);
+    const double end = routed->rehearsal.times[i], start = i > 0 ? routed->rehearsal.times[i - 1] : end;
+    const double share = end > start ? (c.seconds - start) / (end - start) : 1;
+    const Vec3 from = i > 0 ? routed->way.positions[i - 1].ball : routed->way.positions[i].ball;
+    g.points.push_back({from + share * (routed->way.positions[i].ball - from), theme_.color("outside")});
+  }
+  g.point_size = 16;
+  g.on_top = true;
+  showObject(std::move(g));
+}
+
+// Measured points of the selected requirement (all if none is), coloured by their deviation in
+// shares of the tolerance, with whiskers that show it enlarged.
+void Stage::showDeviations() {
+  const auto* run = document_.currentRun();
+  if (!run) return;
+  const Plan& plan = document_.plan();
+  SceneGeometry points, whiskers;
+  for (const Evaluation& e : run->evaluations) {
+    if (document_.selection().requirement && *document_.selection().requirement != e.requirement) continue;
+    const Requirement& r = plan.spec.requirement(e.requirement);
+    for (const FeatureResult& f : e.features) {
+      const auto m = run->measured.find(f.feature);
+      if (m == run->measured.end()) continue;
+      for (std::size_t i = 0; i < m->second.points.size(); ++i) {
+        const bool own = i < f.deviations.size();
+        const double half = std::max(f.allowed / 2, 1e-9);
+        const double share = own ? (f.deviations[i] - r.unequal) / half : (f.share > 1 ? 1.0 : 0.0);
+        const Vec3 p = plan.placement * m->second.nominals[i];
+        Vec3 n = Vec3::Zero();
+        for (const Touch& t : plan.feature(f.feature).touches)
+          if ((t.point - m->second.nominals[i]).norm() < 1e-6) n = turn(plan.placement, t.normal);
+        const Vec3 tip = p + n * (own ? 6 * std::clamp(share, -1.5, 1.5) : 0);
+        points.points.push_back({tip + 0.2 * n, theme_.deviationColor(share)});
+        if (own) whiskers.lines.push_back({p, tip});
+      }
+    }
+  }
+  points.point_size = 12;
+  points.on_top = true;
+  whiskers.line_color = theme_.color("second");
+  whiskers.line_width = 1.5;
+  whiskers.on_top = true;
+  showObject(std::move(whiskers));
+  showObject(std::move(points));
+}
+
+void Stage::moveTool() {
+  if (!view_->ready()) return;
+  const Routed* routed = document_.routed();
+  const bool shown = document_.isOpen() && routed && !routed->way.positions.empty() &&
+                     (desk_ == Desk::Rehearsal || desk_ == Desk::Routine || desk_ == Desk::Bench);
+  const auto drop = [this] {
+    for (const auto& o : tool_) view_->context()->Remove(o, false);
+    tool_.clear();
+  };
+  if (!shown) return drop();
+  const auto& times = routed->rehearsal.times;
+  const std::size_t i = positionAt(times, document_.playhead());
+  const Position& to = routed->way.positions[i];
+  Vec3 ball = to.ball;
+  if (i > 0 && times[i] > times[i - 1] && to.kind != MoveKind::Turn && to.kind != MoveKind::Swap) {
+    const double share = (document_.playhead() - times[i - 1]) / (times[i] - times[i - 1]);
+    ball = routed->way.positions[i - 1].ball + std::clamp(share, 0.0, 1.0) * (to.ball - routed->way.positions[i - 1].ball);
+  }
+  if (tool_.empty() || !(tool_access_ == to.access)) {
+    drop();
+    tool_access_ = to.access;
+    const Tool tool = toolOf(document_.plan().bench, to.access);
+    SceneGeometry balls, rods;
+    balls.mesh = ballMesh(Vec3::Zero(), tool.ball_radius);
+    balls.mesh_color = theme_.color("ball");
+    for (const Rod& rod : tool.rods) {
+      if (rod.part == "ram") continue; // would hide the part
+      appendCylinder(rods.mesh, rod.a, rod.b, rod.diameter);
+    }
+    rods.mesh_color = theme_.color("tool");
+    for (auto* g : {&balls, &rods}) {
+      Handle(SceneObject) object = new SceneObject(std::move(*g));
+      view_->context()->Display(object, 0, -1, false);
+      tool_.push_back(object);
+    }
+  }
+  Frame at = Frame::Identity();
+  at.translation() = ball;
+  for (const auto& o : tool_) o->SetLocalTransformation(transformation(at));
+}
+
+FaceId Stage::faceAt(const QPoint& at) {
+  const auto& context = view_->context();
+  context->MoveTo(at.x(), at.y(), view_->view(), false);
+  if (!context->HasDetected()) return {};
+  const Handle(StdSelect_BRepOwner) owner = Handle(StdSelect_BRepOwner)::DownCast(context->DetectedOwner());
+  if (owner.IsNull() || !owner->HasShape()) return {};
+  const auto& faces = document_.plan().part->face_shapes;
+  for (std::size_t i = 0; i < faces.size(); ++i)
+    if (faces[i].IsSame(owner->Shape())) return FaceId{static_cast<int>(i)};
+  return {};
+}
+
+std::optional<FeatureId> Stage::featureOf(FaceId face) const {
+  std::optional<FeatureId> best;
+  for (const NominalFeature& f : document_.plan().spec.features)
+    if (std::binary_search(f.faces.begin(), f.faces.end(), face) &&
+        (!best || f.faces.size() < document_.plan().nominal(*best).faces.size()))
+      best = f.id;
+  return best;
+}
+
+void Stage::pick(const QPoint& at, bool add) {
+  if (!document_.isOpen()) return;
+  const FaceId face = faceAt(at);
+  const auto feature = face.valid() ? featureOf(face) : std::nullopt;
+  if (!feature) {
+    if (!add) document_.clearSelection();
+    return;
+  }
+  std::vector<FeatureId> features = add ? document_.selection().features : std::vector<FeatureId>{};
+  const auto found = std::find(features.begin(), features.end(), *feature);
+  if (found != features.end())
+    features.erase(found);
+  else
+    features.push_back(*feature);
+  document_.selectFeatures(std::move(features));
+}
+
+void Stage::frameSelection() {
+  if (!document_.isOpen() || !view_->ready()) return;
+  const Plan& plan = document_.plan();
+  Box3 box;
+  for (FeatureId f : document_.selection().features)
+    for (FaceId face : plan.nominal(f).faces) box.extend(transformed(plan.part->face(face).box, plan.placement));
+  if (box.isEmpty()) return view_->fitAll();
+  Bnd_Box bounds;
+  const Vec3 pad = Vec3::Constant(0.35 * box.sizes().norm());
+  bounds.Update(box.min().x() - pad.x(), box.min().y() - pad.y(), box.min().z() - pad.z(),
+                box.max().x() + pad.x(), box.max().y() + pad.y(), box.max().z() + pad.z());
+  view_->view()->FitAll(bounds, 0.02, false);
+  overlay_->update();
+  view_->redraw();
+}
+
+} // namespace alder::app

@@ -1,0 +1,61 @@
+// The picture in the middle: what each desk shows of the document, picking, and the captions over
+// it.
+#pragma once
+
+#include "document/document.h"
+#include "shell/desk.h"
+#include "stage/occt_view.h"
+#include "stage/scene_object.h"
+#include "theme/theme.h"
+#include <AIS_ColoredShape.hxx>
+
+namespace alder::app {
+
+class StageOverlay;
+
+class Stage : public QWidget {
+  Q_OBJECT
+
+public:
+  Stage(Document& document, const Theme& theme, QWidget* parent = nullptr);
+
+  void setDesk(Desk desk);
+  Desk desk() const { return desk_; }
+  OcctView& view() { return *view_; }
+  void frameSelection(); // moves the camera so that the selected features fill the picture
+  QPointF project(const Vec3& machine) const;
+  // A place on the feature for leaders, machine frame.
+  Vec3 anchorOf(FeatureId feature) const;
+
+protected:
+  void resizeEvent(QResizeEvent* event) override;
+
+private:
+  void rebuildPart();
+  void rebuildScene();
+  void recolorPart();
+  void moveTool();
+  void showObject(SceneGeometry geometry);
+  void showFixture();
+  void showShell();
+  void showTouches();
+  void showWay();
+  void showClashes();
+  void showDeviations();
+  void pick(const QPoint& at, bool add);
+  FaceId faceAt(const QPoint& at);
+  std::optional<FeatureId> featureOf(FaceId face) const;
+
+  Document& document_;
+  const Theme& theme_;
+  OcctView* view_;
+  StageOverlay* overlay_;
+  Desk desk_ = Desk::Part;
+  Handle(AIS_ColoredShape) part_;
+  std::vector<Handle(SceneObject)> objects_;
+  std::vector<Handle(SceneObject)> tool_;
+  Access tool_access_;
+  bool fit_pending_ = false;
+};
+
+} // namespace alder::app

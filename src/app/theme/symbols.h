@@ -1,0 +1,16 @@
+// Tolerance indicators drawn as vectors (ISO 1101, ISO 7083): symbols, and the whole frame.
+#pragma once
+
+#include "theme/theme.h"
+
+namespace alder::app {
+
+// The symbol of a geometrical characteristic centred in a square of side `size`.
+void drawSymbol(QPainter& painter, const QPointF& centre, double size, Characteristic kind);
+
+// The callout of a requirement from `left`, vertically centred on `middle`; returns its right end.
+// Dimensions are written as text; geometrical tolerances as a tolerance indicator.
+double drawCallout(QPainter& painter, const Theme& theme, const QPointF& left_middle,
+                   const Requirement& requirement, double height);
+
+} // namespace alder::app

@@ -1,0 +1,113 @@
+#include "timeline/parts_chart.h"
+
+#include "base/units.h"
+#include "theme/symbols.h"
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <algorithm>
+#include <cmath>
+
+namespace alder::app {
+namespace {
+constexpr double kLeft = 84, kTop = 42, kBottom = 26, kRight = 24;
+}
+
+PartsChart::PartsChart(Document& document, const Theme& theme, QWidget* parent)
+    : QWidget(parent), document_(document), theme_(theme) {
+  setMinimumHeight(188);
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName("Parts");
+  for (auto signal : {&Document::runsChanged, &Document::selectionChanged, &Document::planChanged})
+    connect(&document_, signal, this, qOverload<>(&QWidget::update));
+}
+
+PartsChart::Range PartsChart::rangeOf(const Requirement& r) const {
+  Range range;
+  range.two_sided = isDimension(r.kind);
+  range.lower = range.two_sided ? r.lower : 0;
+  range.upper = range.two_sided ? r.upper : r.tolerance;
+  range.low = range.lower, range.high = range.upper;
+  for (const JudgedRun& run : document_.runs())
+    if (const auto& actual = run.evaluations[static_cast<std::size_t>(r.id.value)].actual) {
+      range.low = std::min(range.low, *actual);
+      range.high = std::max(range.high, *actual);
+    }
+  const double pad = 0.12 * std::max(range.high - range.low, 1e-9);
+  range.high += pad;
+  if (range.two_sided) range.low -= pad;
+  return range;
+}
+
+QPointF PartsChart::place(std::size_t index, double share) const {
+  const double step = (width() - kLeft - kRight) / static_cast<double>(std::max<std::size_t>(document_.runs().size(), 12));
+  return {kLeft + step * (static_cast<double>(index) + 0.5), height() - kBottom - share * (height() - kTop - kBottom)};
+}
+
+void PartsChart::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.fillRect(rect(), theme_.color("panel"));
+  p.setFont(theme_.strong(10));
+  p.setPen(theme_.color("ink"));
+  p.drawText(QRectF(16, 6, 80, 22), Qt::AlignVCenter | Qt::AlignLeft, "Parts");
+  p.setFont(theme_.text(8.5));
+  p.setPen(theme_.color("second"));
+  const QRectF head(64, 6, width() - 90, 22);
+  if (!document_.isOpen() || document_.runs().empty())
+    return p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft, "none measured yet");
+  const auto selected = document_.selection().requirement;
+  if (!selected)
+    return p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft, QString("%1 measured · select a requirement to see it over the parts").arg(document_.runs().size()));
+  const Requirement& r = document_.plan().spec.requirement(*selected);
+  int outside = 0;
+  for (const JudgedRun& run : document_.runs())
+    outside += run.evaluations[static_cast<std::size_t>(r.id.value)].verdict == Verdict::Outside;
+  p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft, QString("requirement %1 over %2 part%3 · %4 outside").arg(r.balloon).arg(document_.runs().size()).arg(document_.runs().size() == 1 ? "" : "s").arg(outside));
+  const Range range = rangeOf(r);
+  const auto share = [&](double v) { return (v - range.low) / (range.high - range.low); };
+  const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
+  const double upper = place(0, share(range.upper)).y(), lower = place(0, share(range.lower)).y();
+  QColor band = theme_.color("within");
+  band.setAlphaF(0.07f);
+  p.fillRect(QRectF(QPointF(kLeft, upper), QPointF(width() - kRight, lower)), band);
+  p.setFont(theme_.figures(8));
+  for (const auto& [y, value] : {std::pair{upper, range.upper}, {lower, range.lower}}) {
+    p.setPen(QPen(theme_.color("ink"), 1));
+    p.drawLine(QPointF(kLeft, y), QPointF(width() - kRight, y));
+    p.drawText(QRectF(4, y - 9, kLeft - 12, 18), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(figure(value * scale, r.decimals)));
+  }
+  QPointF before;
+  for (std::size_t i = 0; i < document_.runs().size(); ++i) {
+    const Evaluation& e = document_.runs()[i].evaluations[static_cast<std::size_t>(r.id.value)];
+    const QPointF at = place(i, e.actual ? share(*e.actual) : share(range.lower));
+    p.setPen(QPen(theme_.color("line"), 1));
+    if (i > 0) p.drawLine(before, at);
+    before = at;
+    if (static_cast<int>(i) == document_.currentRunIndex()) {
+      p.setPen(QPen(theme_.color("accent"), 1.5));
+      QColor soft = theme_.color("accent_soft");
+      soft.setAlphaF(0.6f);
+      p.setBrush(soft);
+      p.drawRoundedRect(QRectF(at.x() - 22, kTop - 8, 44, height() - kTop - 10), 4, 4);
+    }
+    p.setPen(theme_.color("second"));
+    p.drawText(QRectF(at.x() - 40, height() - kBottom + 5, 80, 18), Qt::AlignCenter, QString::fromStdString(document_.runs()[i].name.substr(document_.runs()[i].name.find('-') + 1)));
+  }
+  for (std::size_t i = 0; i < document_.runs().size(); ++i) {
+    const Evaluation& e = document_.runs()[i].evaluations[static_cast<std::size_t>(r.id.value)];
+    theme_.drawVerdict(p, place(i, e.actual ? share(*e.actual) : share(range.lower)), 5.5, e.verdict);
+  }
+}
+
+void PartsChart::mousePressEvent(QMouseEvent* event) {
+  for (std::size_t i = 0; i < document_.runs().size(); ++i)
+    if (std::abs(place(i, 0).x() - event->position().x()) < 22) return document_.setCurrentRun(static_cast<int>(i));
+}
+
+void PartsChart::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Left) return document_.setCurrentRun(document_.currentRunIndex() - 1);
+  if (event->key() == Qt::Key_Right) return document_.setCurrentRun(document_.currentRunIndex() + 1);
+  QWidget::keyPressEvent(event);
+}
+
+} // namespace alder::app

@@ -1,0 +1,33 @@
+// The parts measured so far, one mark a part, for the selected requirement. Lives where the
+// timeline is, in the Verdict desk.
+#pragma once
+
+#include "document/document.h"
+#include "theme/theme.h"
+#include <QWidget>
+
+namespace alder::app {
+
+class PartsChart : public QWidget {
+  Q_OBJECT
+
+public:
+  PartsChart(Document& document, const Theme& theme, QWidget* parent = nullptr);
+
+protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+private:
+  QPointF place(std::size_t index, double value) const;
+  struct Range {
+    double low = 0, high = 1, lower = 0, upper = 0;
+    bool two_sided = false;
+  };
+  Range rangeOf(const Requirement& r) const;
+  Document& document_;
+  const Theme& theme_;
+};
+
+} // namespace alder::app

@@ -1,0 +1,84 @@
+#include "timeline/step_list.h"
+
+#include "base/units.h"
+#include <QHeaderView>
+#include <QKeyEvent>
+#include <QSignalBlocker>
+#include <algorithm>
+
+namespace alder::app {
+
+StepList::StepList(Document& document, const Theme& theme, QWidget* parent)
+    : QTableWidget(parent), document_(document), theme_(theme) {
+  setColumnCount(6);
+  setHorizontalHeaderLabels({"Step", "What", "Starts at", "Takes", "Touches", "Clash"});
+  setSelectionBehavior(SelectRows);
+  setSelectionMode(SingleSelection);
+  setEditTriggers(NoEditTriggers);
+  setShowGrid(false);
+  verticalHeader()->hide();
+  verticalHeader()->setDefaultSectionSize(24);
+  horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
+  setAccessibleName("Steps");
+  connect(&document_, &Document::routedChanged, this, &StepList::rebuild);
+  connect(&document_, &Document::selectionChanged, this, [this] {
+    const QSignalBlocker blocker(this);
+    if (document_.selection().step >= 0) selectRow(document_.selection().step);
+  });
+  connect(this, &QTableWidget::currentCellChanged, this, [this](int row) {
+    document_.selectStep(row);
+    if (const Routed* routed = document_.routed(); routed && row >= 0) {
+      const Step& s = routed->way.steps[static_cast<std::size_t>(row)];
+      if (s.first > 0) document_.setPlayhead(routed->rehearsal.times[static_cast<std::size_t>(s.first) - 1]);
+    }
+  });
+}
+
+void StepList::rebuild() {
+  const QSignalBlocker blocker(this);
+  const Routed* routed = document_.routed();
+  setRowCount(routed ? static_cast<int>(routed->way.steps.size()) : 0);
+  if (!routed) return;
+  const auto& times = routed->rehearsal.times;
+  for (int row = 0; row < rowCount(); ++row) {
+    const Step& s = routed->way.steps[static_cast<std::size_t>(row)];
+    const double start = s.first > 0 ? times[std::min(static_cast<std::size_t>(s.first), times.size()) - 1] : 0;
+    const double end = s.last >= s.first ? times[static_cast<std::size_t>(s.last)] : start;
+    int touches = 0;
+    for (int i = s.first; i <= s.last; ++i) touches += routed->way.positions[static_cast<std::size_t>(i)].contact;
+    QString clash;
+    for (const Clash& c : routed->rehearsal.clashes)
+      if (c.step == row) clash = QString::fromStdString(fmt::format("{} meets {}, {} mm", c.moving, c.still, figure(c.depth, 2)));
+    const QString cells[]{QString::number(row + 1), QString::fromStdString(s.text),
+                          QString::fromStdString(figure(start, 1)) + " s", QString::fromStdString(figure(end - start, 1)) + " s",
+                          touches ? QString::number(touches) : QString(), clash};
+    for (int column = 0; column < 6; ++column) {
+      auto* item = new QTableWidgetItem(cells[column]);
+      if (column != 1 && column != 5) item->setFont(theme_.figures(8.5));
+      if (column == 5) item->setForeground(theme_.color("outside"));
+      setItem(row, column, item);
+    }
+  }
+  resizeColumnToContents(5);
+}
+
+void StepList::keyPressEvent(QKeyEvent* event) {
+  if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Up) return moveFeature(-1);
+  if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Down) return moveFeature(1);
+  QTableWidget::keyPressEvent(event);
+}
+
+void StepList::moveFeature(int by) {
+  const Routed* routed = document_.routed();
+  if (!routed || currentRow() < 0) return;
+  const FeatureId feature = routed->way.steps[static_cast<std::size_t>(currentRow())].feature;
+  auto order = document_.plan().order;
+  const auto at = std::find(order.begin(), order.end(), feature);
+  if (at == order.end()) return;
+  const auto to = (at - order.begin()) + by;
+  if (to < 0 || to >= static_cast<std::ptrdiff_t>(order.size())) return;
+  std::swap(*at, order[static_cast<std::size_t>(to)]);
+  document_.edit("Move " + QString::fromStdString(document_.plan().nominal(feature).name), {SetOrder{order}});
+}
+
+} // namespace alder::app

@@ -1,0 +1,26 @@
+// The routine as a plain list of steps with the same content as the timeline, for the keyboard.
+#pragma once
+
+#include "document/document.h"
+#include "theme/theme.h"
+#include <QTableWidget>
+
+namespace alder::app {
+
+class StepList : public QTableWidget {
+  Q_OBJECT
+
+public:
+  StepList(Document& document, const Theme& theme, QWidget* parent = nullptr);
+
+protected:
+  void keyPressEvent(QKeyEvent* event) override; // Alt+Up, Alt+Down move a feature in the order
+
+private:
+  void rebuild();
+  void moveFeature(int by);
+  Document& document_;
+  const Theme& theme_;
+};
+
+} // namespace alder::app

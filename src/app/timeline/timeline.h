@@ -1,0 +1,63 @@
+// The routine drawn to scale in time: a lane each for stylus and head angles, features, hops, and
+// waits and swaps; a playhead that moves the machine in the stage; clashes at their second.
+#pragma once
+
+#include "document/document.h"
+#include "theme/theme.h"
+#include <QTimer>
+#include <QWidget>
+
+namespace alder::app {
+
+class Timeline : public QWidget {
+  Q_OBJECT
+
+public:
+  Timeline(Document& document, const Theme& theme, QWidget* parent = nullptr);
+
+  void fit();
+  void togglePlay();
+  bool playing() const { return timer_.isActive(); }
+  void nextClash();
+  QRectF blockOf(FeatureId feature) const; // of its measure step, widget coordinates
+  double xOf(double seconds) const;
+
+protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+
+private:
+  struct Span {
+    double start = 0, end = 0;
+  };
+  Span spanOf(const Step& step) const;
+  double secondsAt(double x) const;
+  int stepAt(const QPointF& at) const;
+  void paintRuler(QPainter& p) const;
+  void paintAccess(QPainter& p) const;
+  void paintFeatures(QPainter& p) const;
+  void paintHops(QPainter& p) const;
+  void paintWaits(QPainter& p) const;
+  void paintClashes(QPainter& p) const;
+  void paintPlayhead(QPainter& p) const;
+  void paintHead(QPainter& p) const;
+  void block(QPainter& p, const QRectF& box, const QColor& fill, const QColor& border, const QString& text,
+             const QColor& ink) const;
+  void dropFeature(FeatureId feature, double seconds);
+
+  Document& document_;
+  const Theme& theme_;
+  QTimer timer_;
+  double scale_ = 4; // pixels a second
+  double scroll_ = 0; // seconds at the left end
+  bool scrubbing_ = false;
+  FeatureId dragged_;
+  QPointF pressed_, at_;
+};
+
+} // namespace alder::app
