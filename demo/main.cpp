@@ -1,21 +1,71 @@
 // Writes the demo's files: alderpoint-demo ROOT, with ROOT the folder of the project.
 #include "base/files.h"
+#include "exchange/project.h"
 #include "heron.h"
+#include "rehearse/rehearsal.h"
+#include "route/draft.h"
 #include <cstdio>
 
+namespace {
+
+using namespace alder;
+
+bool hitsClamp(const Plan& plan, const Obstacles& obstacles) {
+  auto way = routePlan(plan, obstacles);
+  if (!way) return false;
+  auto rehearsal = rehearse(plan, obstacles, *way);
+  if (!rehearsal) return false;
+  for (const Clash& c : rehearsal->clashes)
+    if (c.still.starts_with("clamp")) return true;
+  return false;
+}
+
+// The variant: the clean routine with one hop forced to go straight, through a clamp. The first
+// feature in measuring order that does so is taken.
+Result<Plan> clampVariant(Plan plan) {
+  const Obstacles obstacles = obstaclesOf(plan);
+  for (std::size_t i = plan.alignment.size(); i < plan.order.size(); ++i) {
+    Feature& f = plan.feature(plan.order[i]);
+    f.entry = HopMode::Close;
+    if (hitsClamp(plan, obstacles)) {
+      plan.name += ", one hop through a clamp";
+      return plan;
+    }
+    f.entry = HopMode::Over;
+  }
+  return fail("no straight hop of the demo meets a clamp; move one in heron_bench.cpp");
+}
+
+Done writeAll(const std::filesystem::path& root) {
+  const auto data = root / "demo" / "data";
+  auto step = demo::heronStep();
+  if (!step) return pass(step.error());
+  const std::string bench_json = demo::benchJson(true);
+  for (const auto& [path, text] : {std::pair{data / "heron.step", *step},
+                                   {data / "bench.json", bench_json},
+                                   {root / "assets" / "bench.json", demo::benchJson(false)},
+                                   {data / "heron-defects.json", demo::defectsJson()}})
+    if (auto done = writeFile(path, text); !done) return done;
+  auto bench = readBench(bench_json, "bench.json");
+  if (!bench) return pass(bench.error());
+  auto part = importStep(*step, "heron.step");
+  if (!part) return pass(part.error());
+  auto plan = draftPlan(*part, std::move(*bench));
+  if (!plan) return pass(plan.error());
+  if (auto done = saveProject({*plan, {}, {}}, data / "heron.alder"); !done) return done;
+  auto variant = clampVariant(*plan);
+  if (!variant) return pass(variant.error());
+  return saveProject({*variant, {}, {}}, data / "heron-clamp.alder");
+}
+
+} // namespace
+
 int main(int argc, char** argv) {
-  using namespace alder;
   if (argc != 2) {
     std::fputs("usage: alderpoint-demo ROOT\n", stderr);
     return 2;
   }
-  const std::filesystem::path root = argv[1], data = root / "demo" / "data";
-  auto step = demo::heronStep();
-  Done done = step ? writeFile(data / "heron.step", *step) : Done(pass(step.error()));
-  if (done) done = writeFile(data / "bench.json", demo::benchJson(true));
-  if (done) done = writeFile(root / "assets" / "bench.json", demo::benchJson(false));
-  if (done) done = writeFile(data / "heron-defects.json", demo::defectsJson());
-  if (!done) {
+  if (auto done = writeAll(argv[1]); !done) {
     std::fprintf(stderr, "%s\n", done.error().message.c_str());
     return 2;
   }

@@ -6,8 +6,7 @@
 #include <QTimer>
 
 int main(int argc, char** argv) {
-  // The stage wraps the window's own framebuffer; it needs a real OpenGL context in every widget.
-  QApplication::setAttribute(Qt::AA_ShareOpenGLContexts);
+  alder::app::OcctView::prepare();
   QApplication app(argc, argv);
   QApplication::setApplicationName("Alderpoint");
   QCommandLineParser parser;

@@ -55,11 +55,15 @@ void ZonePicture::paintEvent(QPaintEvent*) {
     p.drawEllipse(c, allowed_ / 2 * scale, allowed_ / 2 * scale);
   }
   p.setFont(theme_.figures(8));
+  std::vector<QRectF> labels; // a number is left out where it would cover another
   for (const Mark& m : marks_) {
     const QPointF at = c + m.at * scale;
     theme_.drawVerdict(p, at, 5, m.verdict);
     p.setPen(theme_.color("ink"));
-    if (marks_.size() > 1) p.drawText(QRectF(at.x() + 7, at.y() - 9, 24, 18), Qt::AlignVCenter | Qt::AlignLeft, m.label);
+    const QRectF label(at.x() + 7, at.y() - 9, 16, 18);
+    const bool covered = std::any_of(labels.begin(), labels.end(), [&](const QRectF& o) { return o.intersects(label); });
+    if (marks_.size() > 1 && !covered) p.drawText(label, Qt::AlignVCenter | Qt::AlignLeft, m.label);
+    labels.push_back(label);
   }
   p.setFont(theme_.text(8.5));
   p.setPen(theme_.color("second"));

@@ -124,7 +124,7 @@ void Card::row(const QString& label, QWidget* field) {
   auto* line = new QHBoxLayout;
   auto* left = new QLabel(label);
   left->setBuddy(field);
-  field->setFont(theme_.figures(9));
+  field->setFont(qobject_cast<QComboBox*>(field) ? theme_.text(9) : theme_.figures(9));
   field->setFixedWidth(126);
   field->setAccessibleName(label);
   line->addWidget(left, 1);
@@ -259,6 +259,7 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
     if (std::find(r.features.begin(), r.features.end(), f.id) != r.features.end())
       proves += (proves.isEmpty() ? "" : ", ") + QString::number(r.balloon);
   const QString heading = features.size() == 1 ? text(n.name) : QString("%1 features").arg(features.size());
+  if (layout_->count() > 0) layout_->addSpacing(12);
   title(heading, QString("%1 · %2 touches%3").arg(QString::fromUtf8(name(n.ideal.type).data())).arg(f.touches.size()).arg(proves.isEmpty() ? "" : " · proves " + proves));
   if (!f.why_not.empty()) paragraph(text(f.why_not), "error");
   head(QString("Touches · recipe “%1”").arg(text(f.recipe.name)));
@@ -266,6 +267,7 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
     auto* edit = new QuantityEdit(quantity, decimals);
     edit->setObjectName(id);
     edit->setValue(value);
+    if (std::string_view(id).ends_with("Depth")) edit->setZeroText("auto");
     connect(edit, &QuantityEdit::entered, this, [=, this](double v) {
       editRecipe(QString("Change %1").arg(label), [=](Recipe& r) { setter(r, v); });
     });
@@ -278,7 +280,6 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
   field(type == SurfaceType::Plane ? "touches" : type == SurfaceType::Slot ? "per side" : "per row", "perRow", Quantity::Plain, 0, f.recipe.per_row,
         [](Recipe& r, double v) { r.per_row = static_cast<int>(v); });
   if (round) {
-    // 0 means: as near to the edge as allowed, or as deep
     field("first depth", "firstDepth", Quantity::Length, 2, f.recipe.first_depth, [](Recipe& r, double v) { r.first_depth = v; });
     field("last depth", "lastDepth", Quantity::Length, 2, f.recipe.last_depth, [](Recipe& r, double v) { r.last_depth = v; });
     field("start angle", "startAngle", Quantity::Angle, 1, f.recipe.start_angle, [](Recipe& r, double v) { r.start_angle = v; });

@@ -14,6 +14,7 @@ QuantityEdit::QuantityEdit(Quantity quantity, int decimals, QWidget* parent)
 }
 
 QString QuantityEdit::shown(double value) const {
+  if (value == 0 && !zero_text_.isEmpty()) return zero_text_;
   const double v = quantity_ == Quantity::Angle ? shownDegrees(value) : value;
   QString text = QString::fromStdString(figure(v, decimals_));
   if (quantity_ == Quantity::Length) text += " mm";
@@ -27,22 +28,33 @@ void QuantityEdit::setValue(double value) {
   check();
 }
 
+Result<double> QuantityEdit::parsed() const {
+  const QString typed = text().trimmed();
+  if (!zero_text_.isEmpty() && (typed.isEmpty() || typed == zero_text_)) return 0.0;
+  return parseQuantity(typed.toStdString(), quantity_);
+}
+
+void QuantityEdit::setZeroText(const QString& words) {
+  zero_text_ = words;
+  setValue(value_);
+}
+
 void QuantityEdit::check() {
-  const auto parsed = parseQuantity(text().trimmed().toStdString(), quantity_);
-  const bool bad = !parsed;
+  const auto typed = parsed();
+  const bool bad = !typed;
   if (property("bad").toBool() != bad) {
     setProperty("bad", bad);
     style()->unpolish(this);
     style()->polish(this);
   }
-  setToolTip(bad ? QString::fromStdString(parsed.error().message) : QString());
+  setToolTip(bad ? QString::fromStdString(typed.error().message) : QString());
 }
 
 void QuantityEdit::commit() {
-  const auto parsed = parseQuantity(text().trimmed().toStdString(), quantity_);
-  if (!parsed || text() == shown(value_)) return setValue(value_);
+  const auto typed = parsed();
+  if (!typed || text() == shown(value_)) return setValue(value_);
   const double before = value_;
-  value_ = *parsed;
+  value_ = *typed;
   setText(shown(value_));
   if (std::abs(before - value_) > 1e-12) emit entered(value_);
 }
@@ -53,11 +65,11 @@ void QuantityEdit::keyPressEvent(QKeyEvent* event) {
     return selectAll();
   }
   if (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down) {
-    const auto parsed = parseQuantity(text().trimmed().toStdString(), quantity_);
-    if (!parsed) return;
+    const auto typed = parsed();
+    if (!typed) return;
     double step = quantity_ == Quantity::Angle ? radians(5) : quantity_ == Quantity::Plain ? 1 : std::pow(10.0, -std::min(decimals_, 1));
     if (event->key() == Qt::Key_Down) step = -step;
-    setText(shown(*parsed + step));
+    setText(shown(*typed + step));
     return commit();
   }
   QLineEdit::keyPressEvent(event);

@@ -15,6 +15,7 @@ public:
   // Shows `value` (mm, radians or plain) with `decimals`.
   QuantityEdit(Quantity quantity, int decimals, QWidget* parent = nullptr);
   void setValue(double value);
+  void setZeroText(const QString& text); // shown and accepted for 0, e.g. "auto"
 
 signals:
   void entered(double value); // changed and valid; mm, radians or plain
@@ -26,9 +27,11 @@ private:
   void check();
   void commit();
   QString shown(double value) const;
+  Result<double> parsed() const;
   Quantity quantity_;
   int decimals_;
   double value_ = 0;
+  QString zero_text_;
 };
 
 } // namespace alder::app

@@ -17,7 +17,7 @@ bool matches(const QString& text, const QStringList& words) {
 CommandBox::CommandBox(Document& document, const Actions& actions, QWidget* parent)
     : QLineEdit(parent), document_(document), actions_(actions), results_(new QListWidget(parent)) {
   setObjectName("commandBox");
-  setPlaceholderText("Find an action, requirement, step …   Ctrl K");
+  setPlaceholderText("Find anything    Ctrl+K");
   setAccessibleName("Find");
   results_->setObjectName("commandResults");
   results_->setFrameShape(QFrame::Box);

@@ -16,7 +16,7 @@ namespace alder::app {
 MainWindow::MainWindow(const Theme& theme)
     : theme_(theme), actions_(*this), top_bar_(new QWidget), action_bar_(new QWidget), name_(new QLabel),
       state_(new QLabel), message_(new QLabel), progress_(new QProgressBar), cancel_(new QPushButton("Cancel")) {
-  setWindowTitle("Alderpoint");
+  setWindowTitle("Alderpoint[*]");
   resize(1280, 800);
   setAcceptDrops(true);
   setStyleSheet(theme.styleSheet());
@@ -266,7 +266,7 @@ void MainWindow::refreshTitle() {
   }
   name_->setText(QString::fromStdString(document_.plan().name));
   state_->setText(document_.path().isEmpty() ? "not saved yet" : document_.unsaved() ? "changed" : "saved");
-  setWindowTitle(name_->text() + " · Alderpoint");
+  setWindowTitle(name_->text() + "[*] · Alderpoint");
   setWindowModified(document_.unsaved());
 }
 

@@ -7,6 +7,7 @@
 #include <OpenGl_GraphicDriver.hxx>
 #include <OpenGl_View.hxx>
 #include <OpenGl_Window.hxx>
+#include <QCoreApplication>
 #include <QMouseEvent>
 #include <QOpenGLContext>
 #include <QWheelEvent>
@@ -16,10 +17,18 @@ namespace alder::app {
 namespace {
 
 Quantity_Color occtColor(const QColor& c) {
-  return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_sRGB};
+  return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_RGB};
 }
 
 } // namespace
+
+void OcctView::prepare() {
+  QSurfaceFormat format;
+  format.setDepthBufferSize(24);
+  format.setStencilBufferSize(8);
+  QSurfaceFormat::setDefaultFormat(format);
+  QCoreApplication::setAttribute(Qt::AA_ShareOpenGLContexts);
+}
 
 OcctView::OcctView(QWidget* parent) : QOpenGLWidget(parent) {
   setMouseTracking(true);
@@ -35,6 +44,7 @@ OcctView::OcctView(QWidget* parent) : QOpenGLWidget(parent) {
   driver->ChangeOptions().buffersNoSwap = true;
   driver->ChangeOptions().buffersOpaqueAlpha = true;
   driver->ChangeOptions().useSystemBuffer = false;
+  driver->ChangeOptions().sRGBDisable = true; // Qt's framebuffer takes colours as they are
   viewer_ = new V3d_Viewer(driver);
   viewer_->SetDefaultLights();
   viewer_->SetLightOn();
@@ -48,12 +58,15 @@ OcctView::OcctView(QWidget* parent) : QOpenGLWidget(parent) {
 
 OcctView::~OcctView() {
   makeCurrent();
+  // The connection to the display outlives the viewer: Qt makes its context current once more.
+  Handle(Aspect_DisplayConnection) display = viewer_->Driver()->GetDisplayConnection();
   context_->RemoveAll(false);
   context_.Nullify();
   view_->Remove();
   view_.Nullify();
   viewer_.Nullify();
-  doneCurrent();
+  makeCurrent();
+  display.Nullify();
 }
 
 void OcctView::initializeGL() {
@@ -113,11 +126,15 @@ QPointF OcctView::project(double x, double y, double z) const {
 
 void OcctView::fitAll() {
   if (!ready_) return;
-  view_->FitAll(0.06, false);
-  view_->ZFitAll();
+  if (home_.IsVoid())
+    view_->FitAll(0.06, false);
+  else
+    view_->FitAll(home_, 0.06, false);
   emit cameraChanged();
   redraw();
 }
+
+void OcctView::setHome(const Bnd_Box& box) { home_ = box; }
 
 void OcctView::look(Standard direction) {
   if (!ready_) return;

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <AIS_InteractiveContext.hxx>
+#include <Bnd_Box.hxx>
 #include <QColor>
 #include <QOpenGLWidget>
 #include <V3d_View.hxx>
@@ -16,6 +17,9 @@ class OcctView : public QOpenGLWidget {
   Q_OBJECT
 
 public:
+  // To be called before the application object is made: the top-level window must have depth and
+  // stencil buffers too, and contexts must be shared.
+  static void prepare();
   explicit OcctView(QWidget* parent = nullptr);
   ~OcctView() override;
 
@@ -25,6 +29,7 @@ public:
   QPointF project(double x, double y, double z) const; // widget coordinates
   bool ready() const { return ready_; }
 
+  void setHome(const Bnd_Box& box); // what fitAll shows
   void fitAll();
   enum class Standard { Iso, Front, Back, Left, Right, Top, Bottom };
   void look(Standard direction);
@@ -50,6 +55,7 @@ private:
   Handle(V3d_Viewer) viewer_;
   Handle(V3d_View) view_;
   Handle(AIS_InteractiveContext) context_;
+  Bnd_Box home_;
   QPoint pressed_, last_;
   bool dragged_ = false, ready_ = false;
 };

@@ -1,20 +1,19 @@
 #include "stage/scene_object.h"
 
-#include <Graphic3d_ArrayOfPoints.hxx>
 #include <Graphic3d_ArrayOfPolylines.hxx>
 #include <Graphic3d_ArrayOfTriangles.hxx>
 #include <Graphic3d_AspectFillArea3d.hxx>
 #include <Graphic3d_AspectLine3d.hxx>
-#include <Graphic3d_AspectMarker3d.hxx>
 #include <Graphic3d_Group.hxx>
 #include <Prs3d_Presentation.hxx>
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
 namespace alder::app {
 namespace {
 
-Quantity_Color occtColor(const QColor& c) { return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_sRGB}; }
+Quantity_Color occtColor(const QColor& c) { return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_RGB}; }
 
 void addMesh(const Handle(Prs3d_Presentation)& presentation, const SceneGeometry& g) {
   const auto& mesh = g.mesh;
@@ -52,14 +51,17 @@ void addLines(const Handle(Prs3d_Presentation)& presentation, const SceneGeometr
 }
 
 void addPoints(const Handle(Prs3d_Presentation)& presentation, const SceneGeometry& g) {
-  Handle(Graphic3d_ArrayOfPoints) array =
-      new Graphic3d_ArrayOfPoints(static_cast<int>(g.points.size()), true, false);
-  for (const auto& p : g.points)
-    array->AddVertex(gp_Pnt(p.at.x(), p.at.y(), p.at.z()), occtColor(p.color));
-  const Handle(Graphic3d_Group) group = presentation->NewGroup();
-  group->SetPrimitivesAspect(new Graphic3d_AspectMarker3d(
-      Aspect_TOM_BALL, occtColor(g.points.front().color), static_cast<float>(g.point_size / 6)));
-  group->AddPrimitiveArray(array);
+  // one mesh a colour
+  std::vector<std::pair<QColor, SceneGeometry>> groups;
+  for (const auto& p : g.points) {
+    auto found = std::find_if(groups.begin(), groups.end(), [&](const auto& e) { return e.first == p.color; });
+    if (found == groups.end()) found = groups.insert(groups.end(), {p.color, SceneGeometry{}});
+    found->second.mesh.append(ballMesh(p.at, g.point_radius, 5), Frame::Identity());
+  }
+  for (auto& [color, group] : groups) {
+    group.mesh_color = color;
+    addMesh(presentation, group);
+  }
 }
 
 } // namespace
@@ -76,9 +78,9 @@ void SceneObject::Compute(const Handle(PrsMgr_PresentationManager)&,
   if (!geometry_.points.empty()) addPoints(presentation, geometry_);
 }
 
-Mesh ballMesh(const Vec3& centre, double radius) {
+Mesh ballMesh(const Vec3& centre, double radius, int rings) {
   Mesh mesh;
-  constexpr int rings = 10, sides = 16;
+  const int sides = rings * 8 / 5;
   for (int r = 0; r <= rings; ++r)
     for (int s = 0; s < sides; ++s) {
       const double polar = std::numbers::pi * r / rings, turn = 2 * std::numbers::pi * s / sides;

@@ -21,8 +21,8 @@ struct SceneGeometry {
   QColor line_color;
   double line_width = 1;
   bool dashed = false;
-  std::vector<ColoredPoint> points;
-  double point_size = 6;
+  std::vector<ColoredPoint> points; // drawn as small balls
+  double point_radius = 0.8;        // mm
   bool on_top = false; // drawn over everything else
 };
 
@@ -38,6 +38,6 @@ private:
   SceneGeometry geometry_;
 };
 
-Mesh ballMesh(const Vec3& centre, double radius);
+Mesh ballMesh(const Vec3& centre, double radius, int rings = 10);
 
 } // namespace alder::app

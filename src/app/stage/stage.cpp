@@ -18,7 +18,7 @@
 namespace alder::app {
 namespace {
 
-Quantity_Color occtColor(const QColor& c) { return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_sRGB}; }
+Quantity_Color occtColor(const QColor& c) { return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_RGB}; }
 
 gp_Trsf transformation(const Frame& f) {
   gp_Trsf t;
@@ -116,6 +116,8 @@ void Stage::recolorPart() {
   part_->ClearCustomAspects();
   const bool grey = desk_ == Desk::Verdict;
   part_->SetColor(occtColor(theme_.color(grey ? "part_grey" : "part")));
+  // setting a colour takes the boundary lines along
+  part_->Attributes()->FaceBoundaryAspect()->SetColor(occtColor(theme_.color("second")));
   const Plan& plan = document_.plan();
   for (FeatureId f : document_.selection().features)
     for (FaceId face : plan.nominal(f).faces)
@@ -146,12 +148,32 @@ void Stage::rebuildScene() {
   if (desk_ == Desk::Rehearsal) showClashes();
   if (desk_ == Desk::Verdict) showDeviations();
   moveTool();
+  setHome();
   if (fit_pending_) {
     fit_pending_ = false;
     view_->look(OcctView::Standard::Iso);
   }
   view_->redraw();
   overlay_->update();
+}
+
+double Stage::pointRadius() const {
+  return std::clamp(0.0055 * document_.plan().part->mesh.box().sizes().norm(), 0.2, 6.0);
+}
+
+// What "the whole part" means here: the part, in the Bench desk with fixture and some of the table.
+void Stage::setHome() {
+  const Plan& plan = document_.plan();
+  Box3 box = transformed(plan.part->mesh.box(), plan.placement);
+  if (desk_ == Desk::Bench) {
+    for (const auto& body : plan.bench.fixture.bodies) box.extend(body.mesh.box());
+    box.extend(box.max() + Vec3(0, 0, 0.5 * box.sizes().z()));
+  }
+  const Vec3 pad = 0.06 * box.sizes();
+  Bnd_Box home;
+  home.Update(box.min().x() - pad.x(), box.min().y() - pad.y(), box.min().z() - pad.z(), box.max().x() + pad.x(),
+              box.max().y() + pad.y(), box.max().z() + pad.z());
+  view_->setHome(home);
 }
 
 void Stage::showFixture() {
@@ -202,7 +224,7 @@ void Stage::showTouches() {
       if (chosen) normals.lines.push_back({p, p + f.recipe.approach * 2 * n});
     }
   }
-  points.point_size = 9;
+  points.point_radius = pointRadius();
   normals.line_color = theme_.color("outside");
   normals.line_width = 1.5;
   showObject(std::move(points));
@@ -249,7 +271,7 @@ void Stage::showClashes() {
     const Vec3 from = i > 0 ? routed->way.positions[i - 1].ball : routed->way.positions[i].ball;
     g.points.push_back({from + share * (routed->way.positions[i].ball - from), theme_.color("outside")});
   }
-  g.point_size = 16;
+  g.point_radius = 3 * pointRadius();
   g.on_top = true;
   showObject(std::move(g));
 }
@@ -281,7 +303,7 @@ void Stage::showDeviations() {
       }
     }
   }
-  points.point_size = 12;
+  points.point_radius = 1.2 * pointRadius();
   points.on_top = true;
   whiskers.line_color = theme_.color("second");
   whiskers.line_width = 1.5;

@@ -36,6 +36,8 @@ private:
   void recolorPart();
   void moveTool();
   void showObject(SceneGeometry geometry);
+  double pointRadius() const;
+  void setHome();
   void showFixture();
   void showShell();
   void showTouches();

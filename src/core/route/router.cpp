@@ -123,12 +123,15 @@ private:
     const bool close = !by_hand && feature.entry == HopMode::Close && !way_.positions.empty() &&
                        access_ == feature.access;
     if (close) {
-      // Straight from the last retract to the first approach.
+      // Out of the last feature just far enough, straight across, into this one.
       while (!way_.positions.empty() && way_.positions.back().kind == MoveKind::Hop &&
              way_.steps.back().first < static_cast<int>(way_.positions.size()) - 1)
         dropLast();
       while (positions.front().kind == MoveKind::Hop) positions.erase(positions.begin());
+      const FeatureId before = way_.positions.back().feature;
       beginStep(StepKind::Hop, "Close hop to " + plan_.nominal(id).name, id);
+      if (before.valid()) add({MoveKind::Hop, besideFeature(before, way_.positions.back().ball), access_, 0, id, -1, false});
+      add({MoveKind::Hop, besideFeature(id, positions.front().ball), access_, 0, id, -1, false});
     } else {
       changeTo(feature.access, positions.front().ball);
       beginStep(StepKind::Hop, "Hop to " + plan_.nominal(id).name, id);
@@ -143,6 +146,18 @@ private:
       if (by_hand && p->kind != MoveKind::Hop) p->kind = MoveKind::Manual;
       add(*p);
     }
+  }
+
+  // From a place at the feature back along the shank until the ball is just outside of it.
+  Vec3 besideFeature(FeatureId id, const Vec3& ball) {
+    const Tool& t = tool(access_);
+    double lift = 0;
+    for (FaceId face : plan_.nominal(id).faces) {
+      const Box3 box = transformed(plan_.part->face(face).box, plan_.placement);
+      for (int k = 0; k < 8; ++k)
+        lift = std::max(lift, (box.corner(static_cast<Box3::CornerType>(k)) - ball).dot(t.shank));
+    }
+    return ball + (lift + t.ball_radius + 1) * t.shank;
   }
 
   void dropLast() {

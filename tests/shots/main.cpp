@@ -1,0 +1,117 @@
+// alderpoint-shots FOLDER: drives the real window with the demo data and writes one picture of each
+// main view. Run by scripts/shots under a virtual display of 1280x800.
+#include "base/files.h"
+#include "shell/main_window.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QScreen>
+#include <QTest>
+#include <cstdio>
+
+using namespace alder;
+using namespace alder::app;
+
+namespace {
+
+class Shooter {
+public:
+  Shooter(MainWindow& window, QString folder) : window_(window), folder_(std::move(folder)) {}
+
+  bool waitIdle() {
+    QElapsedTimer timer;
+    timer.start();
+    do QTest::qWait(50);
+    while ((window_.document().jobs().busy() || !window_.document().routed()) && timer.elapsed() < 60000);
+    QTest::qWait(400);
+    return window_.document().routed() != nullptr;
+  }
+
+  void take(const char* name) {
+    QTest::qWait(500);
+    window_.repaint();
+    QTest::qWait(300);
+    const QPixmap picture = window_.screen()->grabWindow(window_.winId());
+    const QString path = folder_ + "/" + name + ".png";
+    if (!picture.save(path)) failed_ = true;
+    std::printf("%s\n", qPrintable(path));
+  }
+  bool failed() const { return failed_; }
+
+private:
+  MainWindow& window_;
+  QString folder_;
+  bool failed_ = false;
+};
+
+QString data(const char* name) {
+  return QString::fromStdString((dataFolder() / "demo" / "data" / name).string());
+}
+
+std::optional<RequirementId> balloon(const Document& document, int number) {
+  for (const Requirement& r : document.plan().spec.requirements)
+    if (r.balloon == number) return r.id;
+  return {};
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+  OcctView::prepare();
+  QApplication app(argc, argv);
+  const bool dark = argc > 2 && QString(argv[2]) == "--dark";
+  auto theme = Theme::load(dark);
+  if (argc < 2 || !theme) return 2;
+  QApplication::setFont(theme->text());
+  MainWindow window(*theme);
+  window.setGeometry(0, 0, 1280, 800);
+  window.show();
+  Shooter shooter(window, argv[1]);
+  Document& document = window.document();
+  document.open(data("heron.step"), data("bench.json"));
+  if (!shooter.waitIdle()) return 1;
+
+  const auto select = [&](int number) {
+    if (const auto id = balloon(document, number)) document.selectRequirement(*id);
+  };
+  select(3);
+  shooter.take("part");
+  window.setDesk(Desk::Bench);
+  document.clearSelection();
+  window.stage().view().fitAll();
+  shooter.take("bench");
+  window.setDesk(Desk::Routine);
+  select(9);
+  const QRectF block = window.timeline().blockOf(document.selection().features.front());
+  if (!block.isEmpty()) QTest::mouseClick(&window.timeline(), Qt::LeftButton, {}, block.center().toPoint());
+  document.setPlayhead(document.playhead() + 2);
+  window.stage().frameSelection();
+  window.stage().view().fitAll();
+  shooter.take("routine");
+
+  // The variant: one hop forced close, which hits a clamp.
+  document.open(data("heron-clamp.alder"));
+  QTest::qWait(300);
+  if (!shooter.waitIdle()) return 1;
+  window.setDesk(Desk::Rehearsal);
+  window.timeline().nextClash();
+  shooter.take("rehearsal-clash");
+  document.open(data("heron.alder"));
+  QTest::qWait(300);
+  if (!shooter.waitIdle()) return 1;
+  document.setPlayhead(0.4 * document.routed()->rehearsal.seconds);
+  window.actions().find("stepList")->trigger();
+  shooter.take("rehearsal");
+  window.actions().find("stepList")->trigger();
+
+  window.setDesk(Desk::Verdict);
+  for (int seed = 1; seed <= 6; ++seed) {
+    document.run(seed == 6 ? data("heron-defects.json") : QString(), static_cast<std::uint64_t>(seed));
+    shooter.waitIdle();
+  }
+  select(9);
+  shooter.take("verdict");
+  select(28);
+  shooter.take("verdict-profile");
+  return shooter.failed() ? 1 : 0;
+}
