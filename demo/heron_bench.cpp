@@ -51,7 +51,7 @@ constexpr const char* kMachine = R"json(
   ],
   "sphere": {"centre": [120, 980, 160], "diameter_mm": 25})json";
 
-// Plate, three rests under the flange and two clamps on its edge. The clamp at 120 degrees stands
+// Plate, three rests under the flange and two clamps on its edge. The clamp at 300 degrees stands
 // in the straight way from one hole of the circle to the next.
 constexpr const char* kFixture = R"json(,
   "fixture": {
@@ -62,13 +62,13 @@ constexpr const char* kFixture = R"json(,
       {"name": "rest 2", "kind": "rest", "cylinders": [{"from": [435, 626, 20], "to": [435, 626, 90], "diameter_mm": 14}]},
       {"name": "rest 3", "kind": "rest", "cylinders": [{"from": [435, 574, 20], "to": [435, 574, 90], "diameter_mm": 14}]},
       {"name": "clamp 1", "kind": "clamp",
-        "boxes": [{"min": [39, -7, 110], "max": [84, 7, 120], "at": [450, 600, 0], "turn_z_deg": 120},
-                  {"min": [68, -7, 20], "max": [84, 7, 110], "at": [450, 600, 0], "turn_z_deg": 120}],
-        "cylinders": [{"from": [412, 665.8, 120], "to": [412, 665.8, 134], "diameter_mm": 13}]},
+        "boxes": [{"min": [39, -7, 110], "max": [84, 7, 120], "at": [450, 600, 0], "turn_z_deg": 60},
+                  {"min": [68, -7, 20], "max": [84, 7, 110], "at": [450, 600, 0], "turn_z_deg": 60}],
+        "cylinders": [{"from": [488, 665.8, 120], "to": [488, 665.8, 134], "diameter_mm": 13}]},
       {"name": "clamp 2", "kind": "clamp",
-        "boxes": [{"min": [39, -7, 110], "max": [84, 7, 120], "at": [450, 600, 0], "turn_z_deg": 240},
-                  {"min": [68, -7, 20], "max": [84, 7, 110], "at": [450, 600, 0], "turn_z_deg": 240}],
-        "cylinders": [{"from": [412, 534.2, 120], "to": [412, 534.2, 134], "diameter_mm": 13}]}
+        "boxes": [{"min": [39, -7, 110], "max": [84, 7, 120], "at": [450, 600, 0], "turn_z_deg": 300},
+                  {"min": [68, -7, 20], "max": [84, 7, 110], "at": [450, 600, 0], "turn_z_deg": 300}],
+        "cylinders": [{"from": [488, 534.2, 120], "to": [488, 534.2, 134], "diameter_mm": 13}]}
     ]
   })json";
 

@@ -70,7 +70,7 @@ TopoDS_Shape heronShape() {
   body = cut(body, cylinder(axis(0, -30 + 26 * std::cos(tilt), 44 - 26 * std::sin(tilt), port), 9, 60));
   body = cut(body, box(26, -40, 20, 40, 40, 61));                                      // flat flank
   body = cut(body, box(20, -40, 36, 40, 40, 42));                                      // undercut groove
-  for (double angle : {60.0, 300.0}) {                                                 // side ports
+  for (double angle : {120.0, 240.0}) {                                                 // side ports
     const gp_Dir out(std::cos(radians(angle)), std::sin(radians(angle)), 0);
     body = cut(body, cylinder(axis(46 * out.X(), 46 * out.Y(), 10, out), 8, 20));
   }
