@@ -8,17 +8,20 @@ namespace alder::app {
 
 CalloutLabel::CalloutLabel(const Theme& theme, Requirement requirement, std::optional<Verdict> verdict)
     : theme_(theme), requirement_(std::move(requirement)), verdict_(verdict) {
-  setFixedHeight(34);
+  QPixmap scratch(1, 1);
+  QPainter probe(&scratch);
+  wide_ = verdict_ && drawCallout(probe, theme_, {0, 0}, requirement_, 23) > 165;
+  setFixedHeight(wide_ ? 56 : 34);
 }
 
 void CalloutLabel::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  drawCallout(p, theme_, {0.5, height() / 2.0}, requirement_, 23);
+  drawCallout(p, theme_, {0.5, wide_ ? 16.0 : height() / 2.0}, requirement_, 23);
   if (!verdict_) return;
   p.setFont(theme_.strong(9.5));
   p.setPen(theme_.verdictColor(*verdict_));
-  p.drawText(rect(), Qt::AlignRight | Qt::AlignVCenter, QString::fromUtf8(name(*verdict_).data()));
+  p.drawText(rect(), (wide_ ? Qt::AlignLeft | Qt::AlignBottom : Qt::AlignRight | Qt::AlignVCenter), QString::fromUtf8(name(*verdict_).data()));
 }
 
 ZonePicture::ZonePicture(const Theme& theme, const Plan& plan, const Requirement& r, const Evaluation& e)

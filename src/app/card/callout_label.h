@@ -18,6 +18,7 @@ private:
   const Theme& theme_;
   Requirement requirement_;
   std::optional<Verdict> verdict_;
+  bool wide_ = false; // the verdict then stands below
 };
 
 // Where the axes of a pattern lie in a zone, with the zone and the zone with bonus.

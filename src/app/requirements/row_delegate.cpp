@@ -19,16 +19,27 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
   p.drawLine(QPointF(row.left() + 12, row.bottom()), QPointF(row.right() - 12, row.bottom()));
   const double middle = row.center().y();
   theme_.drawBalloon(p, {row.left() + 22, middle}, 11, r.balloon, theme_.color(selected ? "accent" : "second"));
-  p.save();
-  p.setClipRect(QRectF(row.left() + 42, row.top(), row.width() - 42 - (desk_ == Desk::Verdict ? 92 : 78), row.height()));
-  drawCallout(p, theme_, {row.left() + 43, middle}, r, 19);
-  p.restore();
+  paintCallout(p, row, r);
   if (desk_ == Desk::Verdict)
     paintResult(p, row, r);
   else
     paintProgress(p, row, r);
   const Evaluation* e = document_.evaluation(r.id);
   theme_.drawVerdict(p, {row.right() - 17, middle}, 6, e ? e->verdict : Verdict::Unmeasured);
+  p.restore();
+}
+
+// Drawn smaller where it would not fit beside the state.
+void RowDelegate::paintCallout(QPainter& p, const QRectF& row, const Requirement& r) const {
+  const double room = row.width() - 43 - (desk_ == Desk::Verdict ? 94 : 80);
+  QPixmap scratch(1, 1);
+  QPainter probe(&scratch);
+  const double needed = drawCallout(probe, theme_, {0, 0}, r, 19);
+  probe.end();
+  p.save();
+  p.translate(row.left() + 43, row.center().y());
+  if (needed > room) p.scale(std::max(0.5, room / needed), std::max(0.5, room / needed));
+  drawCallout(p, theme_, {0, 0}, r, 19);
   p.restore();
 }
 

@@ -15,6 +15,7 @@ public:
   QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {200, 38}; }
 
 private:
+  void paintCallout(QPainter& p, const QRectF& row, const Requirement& r) const;
   void paintProgress(QPainter& p, const QRectF& row, const Requirement& r) const;
   void paintResult(QPainter& p, const QRectF& row, const Requirement& r) const;
   Document& document_;

@@ -264,9 +264,11 @@ void MainWindow::refreshTitle() {
     state_->setText("nothing open");
     return;
   }
-  name_->setText(QString::fromStdString(document_.plan().name));
+  const QString name = QString::fromStdString(document_.plan().name);
+  name_->setText(name_->fontMetrics().elidedText(name, Qt::ElideRight, 190));
+  name_->setToolTip(name);
   state_->setText(document_.path().isEmpty() ? "not saved yet" : document_.unsaved() ? "changed" : "saved");
-  setWindowTitle(name_->text() + "[*] · Alderpoint");
+  setWindowTitle(name + "[*] · Alderpoint");
   setWindowModified(document_.unsaved());
 }
 

@@ -99,7 +99,7 @@ Freedom RigidFit::withTranslations() const {
 }
 
 Frame RigidFit::moved(const Frame& from, const Vec6& motion) const {
-  return smallMotion(motion.head<3>() / scale, motion.tail<3>(), centre) * from;
+  return screwMotion(motion.head<3>() / scale, motion.tail<3>(), centre) * from;
 }
 
 Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& start) {

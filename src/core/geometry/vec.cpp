@@ -37,6 +37,17 @@ Frame smallMotion(const Vec3& rotation, const Vec3& translation, const Vec3& cen
   return frame;
 }
 
+Frame screwMotion(const Vec3& rotation, const Vec3& velocity, const Vec3& centre) {
+  const double angle = rotation.norm();
+  Mat3 cross;
+  cross << 0, -rotation.z(), rotation.y(), rotation.z(), 0, -rotation.x(), -rotation.y(), rotation.x(), 0;
+  const bool tiny = angle < 1e-6;
+  const double b = tiny ? 0.5 : (1 - std::cos(angle)) / (angle * angle);
+  const double c = tiny ? 1.0 / 6 : (angle - std::sin(angle)) / (angle * angle * angle);
+  const Mat3 v = Mat3::Identity() + b * cross + c * cross * cross;
+  return smallMotion(rotation, v * velocity, centre);
+}
+
 Vec3 centroid(const Points& points) {
   Vec3 sum = Vec3::Zero();
   for (const Vec3& p : points) sum += p;

@@ -26,6 +26,10 @@ Frame frameOf(const Vec3& origin, const Vec3& z, const Vec3& x_hint);
 Frame frameOf(const Vec3& origin, const Vec3& z);
 // Small rigid motion: turn by the vector `rotation` (radians) about `centre`, then move.
 Frame smallMotion(const Vec3& rotation, const Vec3& translation, const Vec3& centre);
+// The screw motion with rotation vector `rotation` and velocity `velocity` of the point `centre`,
+// followed for unit time (exponential map of SE(3)): a velocity that belongs to a turn about some
+// axis gives exactly that turn, however large.
+Frame screwMotion(const Vec3& rotation, const Vec3& velocity, const Vec3& centre);
 
 Vec3 centroid(const Points& points);
 // Box of `box` after `frame`, over its eight corners.

@@ -14,6 +14,14 @@ double siPrefix(const StepValue& v) {
   return found == kPrefixes.end() ? 1.0 : found->second;
 }
 
+// LENGTH_MEASURE(2.5), or, as some writers have it, the bare number.
+std::optional<double> measureValue(const StepValue& v) {
+  if (v.kind == StepValue::Kind::Number) return v.number;
+  if (v.kind == StepValue::Kind::Typed && !v.items.empty() && v.items[0].kind == StepValue::Kind::Number)
+    return v.items[0].number;
+  return {};
+}
+
 std::optional<Measure> unitAt(const StepText& text, int entity, int depth) {
   const StepInstance* unit = text.instance(entity);
   if (!unit || depth > 8) return {};
@@ -32,12 +40,12 @@ std::optional<Measure> unitAt(const StepText& text, int entity, int depth) {
     const StepInstance* m = text.instance(conversion->values.back().reference);
     if (!m) return {};
     for (const auto& record : m->records)
-      if (record.values.size() >= 2 && record.values[1].isReference() &&
-          !record.values[0].items.empty()) {
-        auto base = unitAt(text, record.values[1].reference, depth + 1);
-        if (base) base->value *= record.values[0].items[0].number;
-        return base;
-      }
+      if (record.values.size() >= 2 && record.values[1].isReference())
+        if (const auto number = measureValue(record.values[0])) {
+          auto base = unitAt(text, record.values[1].reference, depth + 1);
+          if (base) base->value *= *number;
+          return base;
+        }
   }
   return {};
 }
@@ -52,12 +60,10 @@ std::optional<Measure> readMeasure(const StepText& text, int entity) {
   for (const auto& record : instance->records) {
     // MEASURE_REPRESENTATION_ITEM(name, value, unit) puts the inherited name first.
     for (std::size_t i = 0; i + 1 < record.values.size(); ++i) {
-      const auto& value = record.values[i];
-      if (value.kind != StepValue::Kind::Typed || value.items.empty() ||
-          value.items[0].kind != StepValue::Kind::Number || !record.values[i + 1].isReference())
-        continue;
-      const auto unit = readUnit(text, record.values[i + 1].reference);
-      if (unit) return Measure{value.items[0].number * unit->value, unit->angle};
+      const auto number = measureValue(record.values[i]);
+      if (!number || !record.values[i + 1].isReference()) continue;
+      if (const auto unit = readUnit(text, record.values[i + 1].reference))
+        return Measure{*number * unit->value, unit->angle};
     }
   }
   return {};

@@ -1,0 +1,82 @@
+#include "support.h"
+
+#include "base/files.h"
+#include "base/random.h"
+#include "route/draft.h"
+#include <cstdio>
+#include <cstdlib>
+
+namespace alder::test {
+namespace {
+
+template <class T> T must(Result<T> result) {
+  if (result) return std::move(*result);
+  std::fprintf(stderr, "%s\n", result.error().message.c_str());
+  std::abort();
+}
+
+} // namespace
+
+std::string dataPath(const char* name) { return (dataFolder() / "demo" / "data" / name).string(); }
+
+PartPtr heron() {
+  static const PartPtr part = must(importStepFile(dataPath("heron.step")));
+  return part;
+}
+
+Bench heronBench() {
+  return must(readBench(must(readFile(dataPath("bench.json"))), "bench.json"));
+}
+
+const Plan& heronPlan() {
+  static const Plan plan = must(draftPlan(heron(), heronBench()));
+  return plan;
+}
+
+const Obstacles& heronObstacles() {
+  static const Obstacles obstacles = obstaclesOf(heronPlan());
+  return obstacles;
+}
+
+const Way& heronWay() {
+  static const Way way = must(routePlan(heronPlan(), heronObstacles()));
+  return way;
+}
+
+Frame anyMotion(unsigned seed, double far) {
+  Random random(seed);
+  const Vec3 axis = Vec3(random.normal(), random.normal(), random.normal()).normalized();
+  Frame f = Frame::Identity();
+  f.linear() = Eigen::AngleAxisd(random.uniform(0, 2 * kPi), axis).toRotationMatrix();
+  f.translation() = far * Vec3(random.uniform(-1, 1), random.uniform(-1, 1), random.uniform(-1, 1));
+  return f;
+}
+
+MeasuredFeature exactly(const Plan& plan, FeatureId feature) {
+  MeasuredFeature m;
+  for (const Touch& t : plan.feature(feature).touches) {
+    m.points.push_back(t.point);
+    m.rows.push_back(t.row);
+    m.faces.push_back(t.face);
+    m.nominals.push_back(t.point);
+  }
+  return m;
+}
+
+Measurements exactly(const Plan& plan) {
+  Measurements all;
+  for (const Feature& f : plan.features) all[f.id] = exactly(plan, f.id);
+  return all;
+}
+
+FeatureId named(const Plan& plan, const std::string& name) {
+  for (const NominalFeature& f : plan.spec.features)
+    if (f.name.starts_with(name)) return f.id;
+  return {};
+}
+
+const Requirement& balloon(const Plan& plan, int number) {
+  return plan.spec.requirements[static_cast<std::size_t>(number - 1)];
+}
+
+} // namespace alder::test

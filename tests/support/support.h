@@ -1,0 +1,37 @@
+// What several tests need: the Heron once per program, results that print their error, and measured
+// points made exactly.
+#pragma once
+
+#include "exchange/project.h"
+#include "judge/measurement.h"
+#include "route/router.h"
+#include <QTest>
+
+// Fails the test with the error's message.
+#define VERIFY_OK(result) QVERIFY2((result).has_value(), (result).has_value() ? "" : (result).error().message.c_str())
+// The value that came out is near the one worked out.
+#define NEAR(actual, expected, tolerance)                                                                   \
+  QVERIFY2(std::abs((actual) - (expected)) <= (tolerance),                                                  \
+           qPrintable(QString("%1 is not %2").arg((actual), 0, 'g', 12).arg((expected), 0, 'g', 12)))
+
+namespace alder::test {
+
+std::string dataPath(const char* name);
+PartPtr heron();           // from demo/data
+Bench heronBench();        // with its fixture
+const Plan& heronPlan();   // drafted once
+const Obstacles& heronObstacles();
+const Way& heronWay();
+
+// A rigid motion far from the origin, the same for the same seed.
+Frame anyMotion(unsigned seed, double far = 500);
+
+// Points measured exactly at the planned touches, after `moved` on each point of the feature.
+MeasuredFeature exactly(const Plan& plan, FeatureId feature);
+Measurements exactly(const Plan& plan);
+
+// First feature whose name begins so.
+FeatureId named(const Plan& plan, const std::string& name);
+const Requirement& balloon(const Plan& plan, int number);
+
+} // namespace alder::test
