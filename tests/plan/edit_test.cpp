@@ -1,0 +1,129 @@
+#include "base/units.h"
+#include "exchange/plan_json.h"
+#include "plan/edit.h"
+#include "support.h"
+
+using namespace alder;
+
+Q_DECLARE_METATYPE(alder::Edit)
+
+namespace {
+
+std::string state(const Plan& plan) { return toJson(plan).dump(); }
+
+} // namespace
+
+class EditTest : public QObject {
+  Q_OBJECT
+
+  static std::vector<std::pair<const char*, Edit>> edits() {
+    const Plan& plan = test::heronPlan();
+    Recipe recipe = plan.features[1].recipe;
+    recipe.per_row = 7;
+    Requirement r = test::balloon(plan, 3);
+    r.tolerance = 0.05;
+    auto order = plan.order;
+    std::swap(order[5], order[9]);
+    Frame turned = plan.placement;
+    turned.translation().x() += 10;
+    Shell shell;
+    shell.offset_high.z() = 25;
+    return {{"recipe", SetRecipe{FeatureId{1}, recipe, {}, {}}},
+            {"access", SetAccess{FeatureId{2}, {0, 0, radians(45), radians(90)}, true}},
+            {"hop", SetHop{FeatureId{7}, HopMode::Close}},
+            {"order", SetOrder{order}},
+            {"requirement", SetRequirement{r}},
+            {"placement", SetPlacement{turned}},
+            {"shell", SetShell{shell}},
+            {"name", SetName{"Heron, first article"}}};
+  }
+
+private slots:
+  // The contract of every edit: it changes something, undo gives back exactly what was, redo exactly
+  // what became of it, and doing it once more is refused.
+  void contract_data() {
+    QTest::addColumn<int>("index");
+    const auto all = edits();
+    QCOMPARE(all.size(), std::variant_size_v<Edit>); // a new kind of edit must be listed here
+    for (std::size_t i = 0; i < all.size(); ++i) QTest::newRow(all[i].first) << int(i);
+  }
+  void contract() {
+    QFETCH(int, index);
+    const Edit edit = edits()[static_cast<std::size_t>(index)].second;
+    QCOMPARE(edit.index(), static_cast<std::size_t>(index));
+    Plan plan = test::heronPlan();
+    EditHistory history;
+    const auto before = state(plan);
+    VERIFY_OK(history.apply(plan, {"once", {edit}}));
+    const auto after = state(plan);
+    QVERIFY(before != after);
+    QVERIFY(history.unsaved());
+    QVERIFY(!history.apply(plan, {"again", {edit}}));
+    QCOMPARE(state(plan), after);
+    QVERIFY(history.undo(plan));
+    QCOMPARE(state(plan), before);
+    QVERIFY(!history.unsaved());
+    QVERIFY(history.redo(plan));
+    QCOMPARE(state(plan), after);
+    QCOMPARE(history.undoText(), std::string("once"));
+  }
+  void allTogetherInAnyNumber() {
+    Plan plan = test::heronPlan();
+    EditHistory history;
+    std::vector<std::string> states{state(plan)};
+    for (const auto& [name, edit] : edits()) {
+      VERIFY_OK(history.apply(plan, {name, {edit}}));
+      states.push_back(state(plan));
+    }
+    for (std::size_t i = states.size() - 1; i-- > 0;) {
+      QVERIFY(history.undo(plan));
+      QCOMPARE(state(plan), states[i]);
+    }
+    QVERIFY(!history.undo(plan));
+    for (std::size_t i = 1; i < states.size(); ++i) {
+      QVERIFY(history.redo(plan));
+      QCOMPARE(state(plan), states[i]);
+    }
+  }
+  // A group is all or nothing.
+  void refusedEditsLeaveNothing_data() {
+    QTest::addColumn<int>("which");
+    for (int i = 0; i < 6; ++i) QTest::newRow(qPrintable(QString::number(i))) << i;
+  }
+  void refusedEditsLeaveNothing() {
+    QFETCH(int, which);
+    Plan plan = test::heronPlan();
+    const auto before = state(plan);
+    Recipe bad = plan.features[1].recipe;
+    bad.rows = 0;
+    Requirement negative = test::balloon(plan, 3), upside = test::balloon(plan, 2);
+    negative.tolerance = -1;
+    std::swap(upside.lower, upside.upper);
+    auto order = plan.order;
+    order.pop_back();
+    const Edit refused[]{SetRecipe{FeatureId{1}, bad, {}, {}}, SetAccess{FeatureId{1}, {0, 0, radians(170), 0}, true},
+                         SetRequirement{negative},             SetRequirement{upside},
+                         SetOrder{order},                      SetHop{FeatureId{999}, HopMode::Close}};
+    EditHistory history;
+    const auto done = history.apply(plan, {"group", {SetName{"other"}, refused[which]}});
+    QVERIFY(!done);
+    QVERIFY(!done.error().message.empty());
+    QCOMPARE(state(plan), before);
+    QVERIFY(!history.undo(plan));
+  }
+  void savedStateIsKnown() {
+    Plan plan = test::heronPlan();
+    EditHistory history;
+    VERIFY_OK(history.apply(plan, {"a", {SetName{"a"}}}));
+    history.markSaved();
+    QVERIFY(!history.unsaved());
+    history.undo(plan);
+    QVERIFY(history.unsaved());
+    VERIFY_OK(history.apply(plan, {"b", {SetName{"b"}}}));
+    QVERIFY(history.unsaved()); // one step deep again, but not the step that was saved
+    history.undo(plan);
+    QVERIFY(history.unsaved());
+  }
+};
+QTEST_APPLESS_MAIN(EditTest)
+#include "edit_test.moc"
