@@ -142,23 +142,12 @@ Frame minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Residuals
   Frame at = best;
   std::vector<double> weight(r.size(), 1.0 / static_cast<double>(r.size()));
   for (int step = 0; step < 300; ++step) {
-    r = residuals(at);
-    const auto rows = static_cast<Eigen::Index>(3 * r.size());
-    Eigen::MatrixXd jacobian(rows, n);
-    Eigen::VectorXd right(rows);
-    constexpr double h = 1e-5; // mm; residuals are nearly linear in so small a motion
-    for (Eigen::Index k = 0; k < n; ++k) {
-      const auto ahead = residuals(fit.moved(at, freedom.col(k) * h));
-      const auto behind = residuals(fit.moved(at, freedom.col(k) * -h));
-      for (std::size_t i = 0; i < r.size(); ++i)
-        jacobian.block<3, 1>(static_cast<Eigen::Index>(3 * i), k) = (ahead[i] - behind[i]) / (2 * h);
+    // Weighted least squares to its end: only there does the bound below hold.
+    for (int inner = 0; inner < 8; ++inner) {
+      const Eigen::VectorXd change = weightedStep(fit, freedom, residuals, at, weight);
+      at = fit.moved(at, freedom * change);
+      if (change.norm() < 1e-10) break;
     }
-    for (std::size_t i = 0; i < r.size(); ++i) {
-      const double w = std::sqrt(weight[i]);
-      jacobian.middleRows<3>(static_cast<Eigen::Index>(3 * i)) *= w;
-      right.segment<3>(static_cast<Eigen::Index>(3 * i)) = -w * r[i];
-    }
-    at = fit.moved(at, freedom * leastNorm(jacobian, right));
     r = residuals(at);
     if (const double w = worst(r); w < best_worst) best_worst = w, best = at;
     double sum = 0;
