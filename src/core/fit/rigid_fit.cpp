@@ -84,6 +84,27 @@ void solveStage(const DatumStage& stage, RigidFit& fit, const Freedom& freedom) 
   }
 }
 
+Eigen::VectorXd weightedStep(const RigidFit& fit, const Freedom& freedom, const Residuals& residuals,
+                             const Frame& at, const std::vector<double>& weight) {
+  const auto r = residuals(at);
+  const auto rows = static_cast<Eigen::Index>(3 * r.size());
+  Eigen::MatrixXd jacobian(rows, freedom.cols());
+  Eigen::VectorXd right(rows);
+  constexpr double h = 1e-5; // mm; residuals are nearly linear in so small a motion
+  for (Eigen::Index k = 0; k < freedom.cols(); ++k) {
+    const auto ahead = residuals(fit.moved(at, freedom.col(k) * h));
+    const auto behind = residuals(fit.moved(at, freedom.col(k) * -h));
+    for (std::size_t i = 0; i < r.size(); ++i)
+      jacobian.block<3, 1>(static_cast<Eigen::Index>(3 * i), k) = (ahead[i] - behind[i]) / (2 * h);
+  }
+  for (std::size_t i = 0; i < r.size(); ++i) {
+    const double w = std::sqrt(weight[i]);
+    jacobian.middleRows<3>(static_cast<Eigen::Index>(3 * i)) *= w;
+    right.segment<3>(static_cast<Eigen::Index>(3 * i)) = -w * r[i];
+  }
+  return leastNorm(jacobian, right);
+}
+
 } // namespace
 
 Freedom RigidFit::allFreedom() const { return Freedom::Identity(6, 6); }
