@@ -45,11 +45,30 @@ Result<Actual> plane(const NominalFeature& f, const MeasuredFeature& m) {
   return a;
 }
 
+// Which points lie on the far side of a slot: those beyond the widest gap along its direction. The
+// part need not lie exactly where the CAD has it.
+std::vector<bool> farSide(const Points& points, const Vec3& direction) {
+  std::vector<double> along;
+  for (const Vec3& p : points) along.push_back(p.dot(direction));
+  std::vector<double> sorted = along;
+  std::sort(sorted.begin(), sorted.end());
+  double widest = -1, middle = 0;
+  for (std::size_t i = 1; i < sorted.size(); ++i)
+    if (sorted[i] - sorted[i - 1] > widest) {
+      widest = sorted[i] - sorted[i - 1];
+      middle = (sorted[i] + sorted[i - 1]) / 2;
+    }
+  std::vector<bool> result;
+  for (double a : along) result.push_back(a > middle);
+  return result;
+}
+
 // Two parallel planes: one normal for both sides by least squares, each side its own offset.
 Result<Actual> slot(const NominalFeature& f, const MeasuredFeature& m) {
   const Ideal& i = f.ideal;
   Points low, high;
-  for (const Vec3& p : m.points) ((p - i.point).dot(i.direction) < 0 ? low : high).push_back(p);
+  const std::vector<bool> far = farSide(m.points, i.direction);
+  for (std::size_t k = 0; k < m.points.size(); ++k) (far[k] ? high : low).push_back(m.points[k]);
   if (low.size() < 2 || high.size() < 2)
     return fail("{}: both sides need at least two points.", f.name);
   const Vec3 c0 = centroid(low), c1 = centroid(high);
@@ -66,9 +85,8 @@ Result<Actual> slot(const NominalFeature& f, const MeasuredFeature& m) {
   a.derived = {Derived::Kind::Plane, (c0 + c1) / 2, n, 0, 0};
   a.size = (c1 - c0).dot(n);
   double least = 1e300, most = -1e300;
-  for (const Vec3& p : m.points) {
-    const bool upper = (p - i.point).dot(i.direction) >= 0;
-    const double d = (p - (upper ? c1 : c0)).dot(n) * (upper == i.hole ? -1 : 1);
+  for (std::size_t k = 0; k < m.points.size(); ++k) {
+    const double d = (m.points[k] - (far[k] ? c1 : c0)).dot(n) * (far[k] == i.hole ? -1 : 1);
     a.deviations.push_back(d);
     least = std::min(least, d), most = std::max(most, d);
   }

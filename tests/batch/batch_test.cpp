@@ -1,0 +1,146 @@
+#include "base/units.h"
+#include "support.h"
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+
+// The batch program as scripts use it: answers, exit status, one clear line for bad input.
+class BatchTest : public QObject {
+  Q_OBJECT
+  QTemporaryDir dir_;
+
+  struct Answer {
+    int status;
+    QByteArray out, err;
+    QJsonObject json() const { return QJsonDocument::fromJson(out).object(); }
+  };
+  Answer call(const QStringList& arguments) {
+    QProcess p;
+    p.start(ALDER_BATCH, arguments);
+    p.waitForFinished(120000);
+    return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(), p.readAllStandardError()};
+  }
+  QString file(const char* name) { return dir_.filePath(name); }
+  static QString data(const char* name) { return QString::fromStdString(alder::test::dataPath(name)); }
+  void write(const QString& path, const QByteArray& bytes) {
+    QFile f(path);
+    QVERIFY(f.open(QIODevice::WriteOnly));
+    f.write(bytes);
+  }
+
+private slots:
+  void theWholeJob() {
+    const Answer draft = call({"draft", data("heron.step"), "--bench", data("bench.json"), "-o", file("h.alder"), "--json"});
+    QCOMPARE(draft.status, 0);
+    const QJsonArray requirements = draft.json()["requirements"].toArray();
+    QCOMPARE(requirements.size(), 35);
+    for (const QJsonValue r : requirements) {
+      for (const char* key : {"id", "balloon", "kind", "text", "nominal", "lower", "upper", "tolerance", "zone", "modifier", "datums",
+                              "features", "covered", "why_not"})
+        QVERIFY2(r.toObject().contains(key), key);
+      QVERIFY(r["covered"].toBool() || !r["why_not"].toString().isEmpty());
+    }
+    QVERIFY(draft.json()["touches"].toInt() > 200);
+    QVERIFY(draft.json()["notes"].isArray());
+
+    const Answer rehearsal = call({"rehearse", file("h.alder"), "--json"});
+    QCOMPARE(rehearsal.status, 0);
+    QVERIFY(rehearsal.json()["clear"].toBool());
+    QVERIFY(rehearsal.json()["least_clearance_mm"].toDouble() > 0);
+    const QJsonArray bodies = rehearsal.json()["bodies"].toArray();
+    QVERIFY(!bodies.isEmpty());
+    double end = 0; // segments follow one another from the ball to the head
+    for (const QJsonValue s : bodies[0].toObject()["segments"].toArray()) {
+      QCOMPARE(s["from_mm"].toDouble(), end);
+      end = s["to_mm"].toDouble();
+      QVERIFY(s["diameter_mm"].toDouble() > 0);
+    }
+
+    QCOMPARE(call({"run", file("h.alder"), "--seed", "4", "-o", file("p.csv")}).status, 0);
+    QCOMPARE(call({"run", file("h.alder"), "--seed", "4", "-o", file("p2.csv")}).status, 0);
+    QFile a(file("p.csv")), b(file("p2.csv"));
+    QVERIFY(a.open(QIODevice::ReadOnly) && b.open(QIODevice::ReadOnly));
+    QCOMPARE(a.readAll(), b.readAll());
+    const Answer good = call({"judge", file("h.alder"), file("p.csv"), "--json"});
+    QCOMPARE(good.status, 0);
+    for (const QJsonValue r : good.json()["requirements"].toArray()) QCOMPARE(r["verdict"].toString(), QString("within"));
+
+    // the shipped defects put exactly these outside
+    QCOMPARE(call({"run", file("h.alder"), "--defects", data("heron-defects.json"), "-o", file("d.csv")}).status, 0);
+    const Answer bad = call({"judge", file("h.alder"), file("d.csv"), "--json"});
+    QCOMPARE(bad.status, 1);
+    QList<int> outside;
+    for (const QJsonValue r : bad.json()["requirements"].toArray())
+      if (r["verdict"].toString() == "outside") outside << r["balloon"].toInt();
+    QCOMPARE(outside, (QList<int>{9, 10, 21, 30}));
+
+    QCOMPARE(call({"export", file("h.alder"), "--to", file("r.pdf"), "--points", file("d.csv")}).status, 0);
+    QCOMPARE(call({"export", file("h.alder"), "--to", file("r.csv"), "--points", file("d.csv")}).status, 0);
+    QCOMPARE(call({"export", file("h.alder"), "--to", file("path.csv")}).status, 0);
+    QVERIFY(QFile(file("r.pdf")).size() > 30000);
+  }
+  void theVariantClashes() {
+    const Answer r = call({"rehearse", data("heron-clamp.alder"), "--json"});
+    QCOMPARE(r.status, 1);
+    const QJsonObject clash = r.json()["clashes"].toArray()[0].toObject();
+    QVERIFY(clash["bodies"].toArray()[1].toString().startsWith("clamp"));
+    QVERIFY(clash["depth_mm"].toDouble() > 0.5 && clash["second"].toDouble() > 0 && clash["step"].toInt() > 0);
+  }
+  void fits() {
+    QByteArray csv = "x,y,z\n";
+    for (int z = 0; z < 3; ++z)
+      for (int k = 0; k < 12; ++k)
+        csv += QString("%1,%2,%3\n").arg(100 + 7.5 * std::cos(k * 0.5), 0, 'f', 9).arg(-40 + 7.5 * std::sin(k * 0.5), 0, 'f', 9).arg(10.0 * z).toUtf8();
+    write(file("c.csv"), csv);
+    const Answer a = call({"fit", "--shape", "cylinder", "--criterion", "ls", "--json", file("c.csv")});
+    QCOMPARE(a.status, 0);
+    NEAR(a.json()["diameter"].toDouble(), 15.0, 1e-7);
+    NEAR(a.json()["point"].toArray()[0].toDouble(), 100.0, 1e-6);
+    NEAR(std::abs(a.json()["direction"].toArray()[2].toDouble()), 1.0, 1e-9);
+    NEAR(a.json()["form"].toDouble(), 0.0, 1e-6);
+  }
+  void badInput_data() {
+    QTest::addColumn<QStringList>("arguments");
+    QTest::addColumn<QString>("says");
+    write(file("foreign.step"), "hello");
+    write(file("empty.step"), "");
+    write(file("three.csv"), "x,y,z\n0,0,0\n1,1,1\n2,2,2\n");
+    write(file("word.csv"), "x,y,z\n0,0,0\n1,one,1\n");
+    write(file("broken.alder"), "PK nonsense");
+    write(file("bench.json"), "{\n\"name\": 3,\n}");
+    QTest::newRow("nothing") << QStringList{} << "alderpoint-batch";
+    QTest::newRow("unknown command") << QStringList{"dance"} << "alderpoint-batch";
+    QTest::newRow("no such file") << QStringList{"draft", file("none.step")} << "none.step";
+    QTest::newRow("foreign") << QStringList{"draft", file("foreign.step")} << "not a STEP file";
+    QTest::newRow("empty") << QStringList{"draft", file("empty.step")} << "empty";
+    QTest::newRow("bench") << QStringList{"draft", data("heron.step"), "--bench", file("bench.json")} << "line 3";
+    QTest::newRow("degenerate") << QStringList{"fit", "--shape", "plane", file("three.csv")} << "one line";
+    QTest::newRow("word in points") << QStringList{"fit", "--shape", "plane", file("word.csv")} << "line 3";
+    QTest::newRow("shape") << QStringList{"fit", "--shape", "banana", file("three.csv")} << "banana";
+    QTest::newRow("routine") << QStringList{"rehearse", file("broken.alder")} << "broken.alder";
+    QTest::newRow("points of nothing") << QStringList{"judge", data("heron.alder"), file("three.csv")} << "\"feature\" is missing";
+    QTest::newRow("no run") << QStringList{"judge", data("heron.alder")} << "no run";
+    QTest::newRow("target") << QStringList{"export", data("heron.alder"), "--to", file("x.docx")} << "x.docx";
+    QTest::newRow("output folder") << QStringList{"export", data("heron.alder"), "--to", file("no/such/path.csv")} << "path.csv";
+  }
+  void badInput() {
+    QFETCH(QStringList, arguments);
+    QFETCH(QString, says);
+    const Answer a = call(arguments);
+    QCOMPARE(a.status, 2);
+    QVERIFY(a.out.isEmpty());
+    QVERIFY2(a.err.contains(says.toUtf8()), a.err);
+    QCOMPARE(a.err.trimmed().count('\n'), 0);
+  }
+  // The core knows nothing of the window.
+  void noQtInside() {
+    QProcess p;
+    p.start("ldd", {ALDER_BATCH});
+    QVERIFY(p.waitForFinished());
+    QVERIFY(!p.readAllStandardOutput().contains("libQt6"));
+  }
+};
+QTEST_GUILESS_MAIN(BatchTest)
+#include "batch_test.moc"

@@ -1,0 +1,176 @@
+#include "base/files.h"
+#include "base/units.h"
+#include "exchange/csv.h"
+#include "exchange/project.h"
+#include "plan/edit.h"
+#include "route/router.h"
+#include "support.h"
+#include <QTemporaryDir>
+#include <zip.h>
+
+using namespace alder;
+
+class ProjectTest : public QObject {
+  Q_OBJECT
+  QTemporaryDir dir_;
+  std::string path(const char* name) { return dir_.filePath(name).toStdString(); }
+
+private slots:
+  void roundTrip() {
+    Project project{test::heronPlan(), {{"part-0001", "feature,x,y,z\n"}}, {}};
+    Recipe recipe = project.plan.features[3].recipe;
+    recipe.start_angle = radians(12.5), recipe.last_depth = 14;
+    project.plan.features[3].recipe = recipe;
+    project.plan.features[4].entry = HopMode::Close;
+    project.plan.features[5].access_forced = true;
+    VERIFY_OK(saveProject(project, path("a.alder")));
+    const auto back = openProject(path("a.alder"));
+    VERIFY_OK(back);
+    QCOMPARE(toJson(back->plan).dump(), toJson(project.plan).dump());
+    QCOMPARE(back->plan.part->bytes, project.plan.part->bytes);
+    QCOMPARE(back->runs.size(), std::size_t(1));
+    QCOMPARE(back->runs[0].csv, project.runs[0].csv);
+    // what follows from the plan follows from the one read back
+    const auto way = routePlan(back->plan, obstaclesOf(back->plan));
+    VERIFY_OK(way);
+    // the same plan gives the same bytes
+    VERIFY_OK(saveProject(*back, path("b.alder")));
+    QCOMPARE(*readFile(path("b.alder")), *readFile(path("a.alder")));
+  }
+  void pedestalComesBack() {
+    auto bench = defaultBench();
+    VERIFY_OK(bench);
+    Plan plan = test::heronPlan();
+    plan.bench = *bench;
+    plan.on_pedestal = true;
+    VERIFY_OK(saveProject({plan, {}, {}}, path("p.alder")));
+    const auto back = openProject(path("p.alder"));
+    VERIFY_OK(back);
+    QCOMPARE(back->plan.bench.fixture.bodies.size(), std::size_t(1));
+    QCOMPARE(back->plan.bench.fixture.bodies[0].name, std::string("pedestal"));
+  }
+  // Fields of a newer version survive being saved by this one.
+  void unknownFieldsSurvive() {
+    Json old = toJson(test::heronPlan());
+    old["thermal"] = {{"celsius", 20.5}};
+    old["requirements"][2]["uncertainty"] = 0.002;
+    Project project{test::heronPlan(), {}, old};
+    VERIFY_OK(saveProject(project, path("u.alder")));
+    const auto back = openProject(path("u.alder"));
+    VERIFY_OK(back);
+    QCOMPARE(back->routine_as_read["thermal"]["celsius"].get<double>(), 20.5);
+    QCOMPARE(back->routine_as_read["requirements"][2]["uncertainty"].get<double>(), 0.002);
+  }
+  void newerVersionsAreNamed() {
+    Json json = toJson(test::heronPlan());
+    json["version"] = kRoutineVersion + 1;
+    const auto plan = planFromJson(json, "x.alder", test::heron(), test::heronBench());
+    QVERIFY(!plan && plan.error().message.find("newer") != std::string::npos);
+  }
+  // Every single field set to nonsense is an error or harmless, never a crash.
+  void nonsenseInAnyField() {
+    const Json good = toJson(test::heronPlan());
+    for (const auto& nonsense : {Json("x"), Json(-5), Json::array({1}), Json()}) {
+      for (const auto& [key, value] : good.items()) {
+        Json bad = good;
+        bad[key] = nonsense;
+        (void)planFromJson(bad, "x", test::heron(), test::heronBench());
+      }
+      for (const char* list : {"features", "requirements"})
+        for (const auto& [key, value] : good[list][1].items()) {
+          Json bad = good;
+          bad[list][1][key] = nonsense;
+          const auto plan = planFromJson(bad, "x", test::heron(), test::heronBench());
+          if (!plan) QVERIFY(plan.error().message.find('\n') == std::string::npos);
+        }
+    }
+  }
+  void damagedFiles_data() {
+    QTest::addColumn<int>("kind");
+    for (int i = 0; i < 5; ++i) QTest::newRow(qPrintable(QString::number(i))) << i;
+  }
+  void damagedFiles() {
+    QFETCH(int, kind);
+    const std::string good = path("good.alder"), bad = path("bad.alder");
+    VERIFY_OK(saveProject({test::heronPlan(), {}, {}}, good));
+    std::string bytes = *readFile(good);
+    switch (kind) {
+    case 0: bytes.clear(); break;
+    case 1: bytes = "not a zip at all"; break;
+    case 2: bytes.resize(bytes.size() / 2); break;
+    case 3: // flip bits in the packed data
+      for (std::size_t i = 200; i < 2000; i += 7) bytes[i] = static_cast<char>(bytes[i] ^ 0x55);
+      break;
+    default: break;
+    }
+    VERIFY_OK(writeFile(bad, bytes));
+    if (kind == 4) { // a zip without the routine
+      int code = 0;
+      zip_t* z = zip_open(bad.c_str(), 0, &code);
+      zip_delete(z, zip_name_locate(z, "routine.json", 0));
+      zip_close(z);
+    }
+    const auto before = *readFile(bad);
+    const auto project = openProject(bad);
+    QVERIFY(!project);
+    QVERIFY(project.error().message.find("bad.alder") != std::string::npos);
+    QVERIFY(project.error().message.find('\n') == std::string::npos);
+    QCOMPARE(*readFile(bad), before);
+  }
+  void savingWhereNothingCanBeWritten() {
+    QVERIFY(!saveProject({test::heronPlan(), {}, {}}, path("no/such/folder/a.alder")));
+  }
+  void pointsBothWays() {
+    const Plan& plan = test::heronPlan();
+    const auto run = runOnSimulatedMachine(plan, test::heronWay(), {}, 5);
+    VERIFY_OK(run);
+    const auto back = measurementsFromCsv(pointsCsv(*run), "p.csv", plan);
+    VERIFY_OK(back);
+    const Measurements direct = measurementsOf(*run);
+    QCOMPARE(back->size(), direct.size());
+    for (const auto& [id, m] : direct) {
+      const auto& b = back->at(id);
+      QCOMPARE(b.points.size(), m.points.size());
+      QVERIFY(b.rows == m.rows && b.faces == m.faces);
+      for (std::size_t i = 0; i < m.points.size(); ++i) NEAR((b.points[i] - m.points[i]).norm(), 0.0, 1e-6);
+    }
+  }
+  void badPoints_data() {
+    QTest::addColumn<QString>("csv");
+    QTest::addColumn<QString>("names");
+    QTest::newRow("empty") << "" << "empty";
+    QTest::newRow("no z") << "feature,x,y\nF1,1,2\n" << "\"z\" is missing";
+    QTest::newRow("word") << "feature,x,y,z\nF1,1,2,3\nF1,1,two,3\n" << "line 3: \"two\"";
+    QTest::newRow("short line") << "feature,x,y,z\nF1,1,2\n" << "line 2";
+    QTest::newRow("unknown") << "feature,x,y,z\nF99,1,2,3\n" << "\"F99\" is not a feature";
+    QTest::newRow("not finite") << "feature,x,y,z\nF1,1,inf,3\n" << "line 2";
+  }
+  void badPoints() {
+    QFETCH(QString, csv);
+    QFETCH(QString, names);
+    const auto m = measurementsFromCsv(csv.toStdString(), "p.csv", test::heronPlan());
+    QVERIFY(!m);
+    QVERIFY2(QString::fromStdString(m.error().message).contains(names), m.error().message.c_str());
+  }
+  void pathHasOneRowAPosition() {
+    const Plan& plan = test::heronPlan();
+    const auto csv = pathCsv(plan, test::heronWay(), timesOf(plan.bench, test::heronWay()));
+    const auto table = readCsv(csv, "path.csv");
+    VERIFY_OK(table);
+    QCOMPARE(table->rows.size(), test::heronWay().positions.size());
+    const std::vector<std::string> header{"seq", "seconds", "step", "kind", "x", "y", "z", "px", "py", "pz", "a", "b", "dx", "dy",
+                                          "dz", "stylus", "tip", "ball_diameter", "touch"};
+    QVERIFY(table->header == header);
+    const auto number = [&](std::size_t row, int column) { return std::stod(table->rows[row][static_cast<std::size_t>(column)]); };
+    for (std::size_t i = 0; i < table->rows.size(); i += 17) {
+      const Vec3 machine(number(i, 4), number(i, 5), number(i, 6)), cad(number(i, 7), number(i, 8), number(i, 9));
+      NEAR((plan.placement * cad - machine).norm(), 0.0, 2e-6);
+      const Vec3 d(number(i, 12), number(i, 13), number(i, 14));
+      const double a = radians(number(i, 10)), b = radians(number(i, 11));
+      const Vec3 expected = -Vec3(std::sin(a) * std::sin(b), -std::sin(a) * std::cos(b), -std::cos(a));
+      NEAR((plan.placement.linear() * d - expected).norm(), 0.0, 1e-8);
+    }
+  }
+};
+QTEST_APPLESS_MAIN(ProjectTest)
+#include "project_test.moc"

@@ -1,0 +1,57 @@
+#include "exchange/csv.h"
+#include "report/document.h"
+#include "report/picture.h"
+#include "support.h"
+
+using namespace alder;
+
+class ReportTest : public QObject {
+  Q_OBJECT
+  static ReportModel model() {
+    Measurements m = test::exactly(test::heronPlan());
+    for (Vec3& p : m.at(test::balloon(test::heronPlan(), 31).features[0]).points) p.x() += 0.04;
+    m.erase(test::named(test::heronPlan(), "Cup"));
+    return reportOf(test::heronPlan(), judgeAll(test::heronPlan(), m));
+  }
+private slots:
+  void countsAndFigures() {
+    const ReportModel r = model();
+    QCOMPARE(r.rows.size(), std::size_t(35));
+    QCOMPARE(r.within + r.near + r.outside + r.unmeasured, 35);
+    QVERIFY(r.outside >= 1);
+    QCOMPARE(r.unmeasured, 2); // size and position of the cup
+    QCOMPARE(r.rows[30].actual, std::string("0.0800"));
+    QVERIFY(r.rows[30].verdict == Verdict::Outside);
+    QVERIFY(r.rows[18].actual.empty());
+    QVERIFY(r.rows[15].nominal == "90.000");
+  }
+  void csvHoldsEveryRow() {
+    const auto table = readCsv(reportCsv(model()), "report.csv");
+    VERIFY_OK(table);
+    QCOMPARE(table->rows.size(), std::size_t(35));
+    QCOMPARE(table->rows[30][static_cast<std::size_t>(table->column("verdict"))], std::string("outside"));
+    QCOMPARE(table->rows[1][static_cast<std::size_t>(table->column("lower"))], std::string("32.000"));
+  }
+  void pdfIsWholeAndReadable() {
+    const auto pdf = reportPdf(model(), test::heronPlan());
+    VERIFY_OK(pdf);
+    QVERIFY(pdf->starts_with("%PDF-"));
+    QVERIFY(pdf->find("%%EOF") != std::string::npos);
+    // fonts are embedded
+    QVERIFY(pdf->find("FontFile") != std::string::npos);
+    QVERIFY(pdf->size() > 30000);
+  }
+  void pictureShowsThePart() {
+    const auto part = test::heron();
+    const PartPicture picture(*part, Vec3(0.5, -1, 0.8), Vec3::UnitZ(), 300, 200);
+    const Picture image = picture.draw();
+    int filled = 0;
+    for (auto p : image.pixels) filled += (p >> 24) != 0;
+    QVERIFY(filled > 300 * 200 / 5 && filled < 300 * 200);
+    // the rim towards the eye is seen, the far one is not
+    QVERIFY(picture.visible(Vec3(0, -60, 10), 0.5));
+    QVERIFY(!picture.visible(Vec3(0, 60, 10), 0.5));
+  }
+};
+QTEST_APPLESS_MAIN(ReportTest)
+#include "report_test.moc"
