@@ -103,8 +103,8 @@ void Stage::rebuildPart() {
   drawer->SetFaceBoundaryAspect(new Prs3d_LineAspect(occtColor(theme_.color("ink")), Aspect_TOL_SOLID, 0.8));
   part_->SetMaterial(Graphic3d_MaterialAspect(Graphic3d_NOM_PLASTIC));
   part_->SetColor(occtColor(theme_.color("part")));
-  context->Display(part_, AIS_Shaded, -1, false);
-  context->Activate(part_, AIS_Shape::SelectionMode(TopAbs_FACE));
+  // with the selection mode at once: without one the object is never known to the selector
+  context->Display(part_, AIS_Shaded, AIS_Shape::SelectionMode(TopAbs_FACE), false);
   const Handle(Prs3d_Drawer) hover = context->HighlightStyle(Prs3d_TypeOfHighlight_LocalDynamic);
   hover->SetColor(occtColor(theme_.color("accent")));
   fit_pending_ = true;
@@ -122,8 +122,9 @@ void Stage::recolorPart() {
   for (FeatureId f : document_.selection().features)
     for (FaceId face : plan.nominal(f).faces)
       part_->SetCustomColor(plan.part->shapeOf(face), occtColor(theme_.color("accent").lighter(150)));
-  part_->SetLocalTransformation(transformation(plan.placement));
   view_->context()->Redisplay(part_, false);
+  // through the context, so that picking moves along
+  view_->context()->SetLocation(part_, TopLoc_Location(transformation(plan.placement)));
 }
 
 void Stage::showObject(SceneGeometry geometry) {

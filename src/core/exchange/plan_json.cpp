@@ -22,7 +22,7 @@ Json frameJson(const Frame& f) {
 
 Json idealJson(const Ideal& i) {
   return {{"type", name(i.type)}, {"point", toJson(i.point)}, {"direction", toJson(i.direction)},
-          {"diameter", i.diameter}, {"half_angle_deg", degrees(i.half_angle)}, {"length", i.length},
+          {"diameter", i.diameter}, {"half_angle_deg", shownDegrees(i.half_angle)}, {"length", i.length},
           {"hole", i.hole}};
 }
 
@@ -30,11 +30,11 @@ Json requirementJson(const Requirement& r) {
   Json datums = Json::array();
   for (const auto& d : r.datums)
     datums.push_back({{"letters", d.letters}, {"material", static_cast<int>(d.material)}});
-  const double scale = r.kind == Characteristic::Angle ? 180 / kPi : 1;
+  const auto shown = [&](double v) { return r.kind == Characteristic::Angle ? shownDegrees(v) : v; };
   return {{"id", r.id.value}, {"balloon", r.balloon}, {"kind", name(r.kind)},
-          {"features", idsJson(r.features)}, {"nominal", r.nominal * scale},
-          {"lower", r.lower * scale}, {"upper", r.upper * scale},
-          {"tolerance", isDimension(r.kind) ? r.tolerance * scale : r.tolerance},
+          {"features", idsJson(r.features)}, {"nominal", shown(r.nominal)},
+          {"lower", shown(r.lower)}, {"upper", shown(r.upper)},
+          {"tolerance", isDimension(r.kind) ? shown(r.tolerance) : r.tolerance},
           {"zone", static_cast<int>(r.zone)}, {"material", static_cast<int>(r.material)},
           {"datums", datums}, {"unequal", r.unequal}, {"radius", r.radius},
           {"upper_segment", r.upper_segment.value}, {"fit", r.fit}, {"decimals", r.decimals},
@@ -52,7 +52,7 @@ Json featureJson(const Plan& plan, const Feature& f) {
             {"faces", idsJson(n.faces)}, {"touches", touches}, {"why_not", f.why_not},
             {"entry", f.entry == HopMode::Close ? "close" : "over"},
             {"recipe", {{"name", r.name}, {"rows", r.rows}, {"per_row", r.per_row},
-                        {"start_angle_deg", degrees(r.start_angle)}, {"first_depth", r.first_depth},
+                        {"start_angle_deg", shownDegrees(r.start_angle)}, {"first_depth", r.first_depth},
                         {"last_depth", r.last_depth}, {"edge_margin", r.edge_margin},
                         {"approach", r.approach}}}};
   if (f.access.valid())

@@ -1,0 +1,376 @@
+#include "base/files.h"
+#include "base/units.h"
+#include "shell/main_window.h"
+
+#include <QWheelEvent>
+
+#include <QApplication>
+#include <QComboBox>
+#include <QElapsedTimer>
+#include <QFile>
+#include <QMessageBox>
+#include <QTemporaryDir>
+#include <QTest>
+#include <QTimer>
+
+using namespace alder;
+using namespace alder::app;
+
+// Drives the real window as a user would and looks at its state and its picture.
+class WindowTest : public QObject {
+  Q_OBJECT
+  std::unique_ptr<Theme> theme_;
+  std::unique_ptr<MainWindow> window_;
+  QTemporaryDir dir_;
+
+  Document& document() { return window_->document(); }
+  static QString data(const char* name) {
+    return QString::fromStdString((dataFolder() / "demo" / "data" / name).string());
+  }
+  bool idle() {
+    return QTest::qWaitFor([this] { return !document().jobs().busy() && document().routed(); }, 60000);
+  }
+  void press(const char* action) { window_->actions().find(action)->trigger(); }
+  template <class W> W* field(const char* name) {
+    QTest::qWait(30); // the card follows the selection a moment later
+    return window_->findChild<W*>(name);
+  }
+  void type(const char* name, const QString& text) {
+    auto* edit = field<QLineEdit>(name);
+    QVERIFY2(edit, name);
+    edit->setFocus();
+    edit->selectAll();
+    QTest::keyClicks(edit, text);
+    QTest::keyClick(edit, Qt::Key_Return);
+  }
+  void selectBalloon(int number) { document().selectRequirement(RequirementId{number - 1}); }
+  // Share of stage pixels that differ from the upper left corner by more than a little.
+  double filled(const QRect& part = {}) {
+    const QImage image = window_->stage().view().grabFramebuffer();
+    const QRect area = part.isNull() ? image.rect() : part;
+    int other = 0;
+    for (int y = area.top(); y <= area.bottom(); ++y) {
+      const QColor edge = image.pixelColor(2, y);
+      for (int x = area.left(); x <= area.right(); ++x) {
+        const QColor c = image.pixelColor(x, y);
+        other += std::abs(c.red() - edge.red()) + std::abs(c.green() - edge.green()) + std::abs(c.blue() - edge.blue()) > 40;
+      }
+    }
+    return static_cast<double>(other) / (area.width() * area.height());
+  }
+
+private slots:
+  void initTestCase() {
+    auto theme = Theme::load(false);
+    QVERIFY(theme.has_value());
+    theme_ = std::make_unique<Theme>(*theme);
+  }
+  void init() {
+    window_ = std::make_unique<MainWindow>(*theme_);
+    window_->resize(1280, 800);
+    window_->show();
+    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+    QApplication::setActiveWindow(window_.get()); // there is no window manager to do so
+  }
+  void cleanup() { window_.reset(); }
+
+  void openDemo() {
+    document().open(data("heron.step"), data("bench.json"));
+    QVERIFY(idle());
+  }
+
+  // The whole job as in the manual: open, look, change a count, undo, rehearse, run, judge, report.
+  void theWholeJob() {
+    openDemo();
+    QCOMPARE(window_->sheet().list().model()->rowCount(), 35);
+    QTest::qWait(300);
+    QVERIFY(filled() > 0.15);
+
+    // pick a requirement in the sheet by mouse: features, card and callout follow
+    auto& list = window_->sheet().list();
+    QTest::mouseClick(list.viewport(), Qt::LeftButton, {}, list.visualRect(list.model()->index(1, 0)).center());
+    QCOMPARE(document().selection().requirement->value, 1);
+    QCOMPARE(document().plan().nominal(document().selection().features.front()).name, std::string("Bore ø32"));
+
+    window_->setDesk(Desk::Routine);
+    const FeatureId bore = document().selection().features.front();
+    const auto before = document().plan().feature(bore).touches.size();
+    const double seconds = document().routed()->rehearsal.seconds;
+    type("perRow", "12");
+    QVERIFY(idle());
+    QVERIFY(document().plan().feature(bore).touches.size() > before);
+    QVERIFY(document().routed()->rehearsal.seconds > seconds); // the timeline has followed
+    QVERIFY(document().unsaved());
+    QVERIFY(document().undoText().contains("per row"));
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(idle());
+    QCOMPARE(document().plan().feature(bore).touches.size(), before);
+    NEARLY(document().routed()->rehearsal.seconds, seconds);
+
+    window_->setDesk(Desk::Rehearsal);
+    press("rehearse");
+    QVERIFY(idle());
+    QVERIFY(document().routed()->rehearsal.clear());
+
+    window_->setDesk(Desk::Verdict);
+    press("run");
+    QVERIFY(idle());
+    QCOMPARE(document().runs().size(), std::size_t(1));
+    for (const Evaluation& e : document().currentRun()->evaluations) QVERIFY(e.verdict == Verdict::Within);
+    document().run(data("heron-defects.json"), 3);
+    QVERIFY(idle());
+    QCOMPARE(document().runs().size(), std::size_t(2));
+    document().clearSelection();
+    press("nextOutside");
+    QCOMPARE(document().plan().spec.requirement(*document().selection().requirement).balloon, 9);
+    press("nextOutside");
+    QCOMPARE(document().plan().spec.requirement(*document().selection().requirement).balloon, 10);
+
+    const QString pdf = dir_.filePath("report.pdf");
+    QVERIFY(document().exportTo(pdf));
+    QFile file(pdf);
+    QVERIFY(file.open(QIODevice::ReadOnly) && file.read(5) == "%PDF-");
+    QVERIFY(window_->messageText().contains("report.pdf"));
+  }
+
+  void saveAndOpenAgain() {
+    openDemo();
+    document().selectFeatures({FeatureId{3}});
+    window_->setDesk(Desk::Routine);
+    type("approach", "1.5+1"); // fields take arithmetic
+    QVERIFY(idle());
+    QCOMPARE(document().plan().feature(FeatureId{3}).recipe.approach, 2.5);
+    document().run({}, 1);
+    QVERIFY(idle());
+    QVERIFY(document().save(dir_.filePath("heron.alder")));
+    QVERIFY(!document().unsaved());
+    const auto path = dir_.filePath("heron.alder");
+    cleanup();
+    init();
+    document().open(path);
+    QVERIFY(idle());
+    QCOMPARE(document().plan().feature(FeatureId{3}).recipe.approach, 2.5);
+    QCOMPARE(document().runs().size(), std::size_t(1));
+    QVERIFY(!document().unsaved());
+  }
+
+  void badFieldsAreRefusedInPlace() {
+    openDemo();
+    window_->setDesk(Desk::Routine);
+    document().selectFeatures({FeatureId{3}});
+    auto* edit = field<QLineEdit>("approach");
+    QVERIFY(edit);
+    edit->setFocus();
+    edit->selectAll();
+    QTest::keyClicks(edit, "2 apples");
+    QVERIFY(edit->property("bad").toBool());
+    QVERIFY(edit->toolTip().contains("apples"));
+    QTest::keyClick(edit, Qt::Key_Escape);
+    QVERIFY(!edit->property("bad").toBool());
+    QCOMPARE(edit->text(), QString("2.00 mm"));
+    QVERIFY(!document().unsaved() || document().undoText().isEmpty());
+    type("perRow", "0");
+    QVERIFY(window_->messageText().contains("between 1 and 1000"));
+    QVERIFY(document().undoText().isEmpty());
+  }
+
+  void severalFeaturesAtOnce() {
+    openDemo();
+    window_->setDesk(Desk::Routine);
+    selectBalloon(8);
+    QCOMPARE(document().selection().features.size(), std::size_t(6));
+    type("startAngle", "22.5");
+    QVERIFY(idle());
+    for (FeatureId f : document().plan().spec.requirements[7].features)
+      QVERIFY(std::abs(document().plan().feature(f).recipe.start_angle - radians(22.5)) < 1e-12);
+    press("undo");
+    QVERIFY(idle());
+    QCOMPARE(document().plan().feature(document().plan().spec.requirements[7].features[5]).recipe.start_angle, 0.0);
+  }
+
+  // A click on a face in the picture selects its feature, the requirement and the block in time.
+  void pickInTheStage() {
+    openDemo();
+    window_->stage().view().look(OcctView::Standard::Top);
+    QTest::qWait(400);
+    const Plan& plan = document().plan();
+    const Vec3 top = plan.placement * Vec3(26 * std::cos(-2.2), 26 * std::sin(-2.2), 60);
+    const QPoint at = window_->stage().project(top).toPoint();
+    QTest::mouseClick(&window_->stage().view(), Qt::LeftButton, {}, at);
+    QCOMPARE(document().selection().features.size(), std::size_t(1));
+    const Ideal& ideal = plan.nominal(document().selection().features[0]).ideal;
+    QVERIFY(ideal.type == SurfaceType::Plane && ideal.direction.z() > 0.99 && std::abs(ideal.point.z() - 60) < 1e-6);
+    QVERIFY(document().selection().requirement.has_value());
+    QVERIFY(!window_->timeline().blockOf(document().selection().features[0]).isEmpty());
+    // beside the part nothing is selected
+    QTest::mouseClick(&window_->stage().view(), Qt::LeftButton, {}, QPoint(5, 150));
+    QVERIFY(document().selection().features.empty());
+  }
+
+  void orbitPanZoom() {
+    openDemo();
+    QTest::qWait(200);
+    auto& view = window_->stage().view();
+    const QImage before = view.grabFramebuffer();
+    const QPoint c = view.rect().center();
+    QTest::mousePress(&view, Qt::LeftButton, {}, c);
+    QTest::mouseMove(&view, c + QPoint(60, 20));
+    QTest::mouseMove(&view, c + QPoint(120, 30));
+    QTest::mouseRelease(&view, Qt::LeftButton, {}, c + QPoint(120, 30));
+    QTest::qWait(100);
+    QVERIFY(view.grabFramebuffer() != before);
+    QVERIFY(document().selection().features.empty()); // a drag is no pick
+    // the wheel keeps the place under the cursor
+    const Vec3 place = document().plan().placement * Vec3(30, 0, 60);
+    const QPointF at = window_->stage().project(place);
+    QWheelEvent wheel(at, view.mapToGlobal(at), {}, QPoint(0, 240), Qt::NoButton, {}, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&view, &wheel);
+    const QPointF after = window_->stage().project(place);
+    QVERIFY((after - at).manhattanLength() < 6);
+  }
+
+  void timelineMovesTheMachine() {
+    openDemo();
+    window_->setDesk(Desk::Rehearsal);
+    auto& timeline = window_->timeline();
+    QTest::mouseClick(&timeline, Qt::LeftButton, {}, QPoint(int(timeline.xOf(100)), 36));
+    QVERIFY(std::abs(document().playhead() - 100) < 2);
+    QTest::qWait(200);
+    const QImage there = window_->stage().view().grabFramebuffer();
+    document().setPlayhead(180);
+    QTest::qWait(200);
+    QVERIFY(window_->stage().view().grabFramebuffer() != there);
+    timeline.setFocus();
+    const double now = document().playhead();
+    QTest::keyClick(&timeline, Qt::Key_Right);
+    QCOMPARE(document().playhead(), now + 1);
+    press("play");
+    QVERIFY(QTest::qWaitFor([&] { return document().playhead() > now + 1.5; }, 5000));
+    press("play");
+    QVERIFY(!timeline.playing());
+  }
+
+  void dragInTheTimelineReorders() {
+    openDemo();
+    window_->setDesk(Desk::Routine);
+    const auto order = document().plan().order;
+    const FeatureId moved = order[6], target = order[4];
+    auto& timeline = window_->timeline();
+    const QPoint from = timeline.blockOf(moved).center().toPoint();
+    const QPoint to(int(timeline.blockOf(target).left()) + 2, from.y());
+    QTest::mousePress(&timeline, Qt::LeftButton, {}, from);
+    QTest::mouseMove(&timeline, from + QPoint(-10, 0));
+    QTest::mouseMove(&timeline, to);
+    QTest::mouseRelease(&timeline, Qt::LeftButton, {}, to);
+    QVERIFY(idle());
+    const auto& now = document().plan().order;
+    QVERIFY(std::find(now.begin(), now.end(), moved) < std::find(now.begin(), now.end(), target));
+    press("undo");
+    QVERIFY(idle());
+    QVERIFY(document().plan().order == order);
+  }
+
+  void theClashIsShown() {
+    document().open(data("heron-clamp.alder"));
+    QVERIFY(idle());
+    window_->setDesk(Desk::Rehearsal);
+    press("nextClash");
+    const Clash& c = document().routed()->rehearsal.clashes.at(0);
+    QCOMPARE(document().playhead(), c.seconds);
+    QCOMPARE(document().selection().step, c.step);
+    // the requirement of that feature is not free of clashes
+    const auto cells = document().progressOf(document().plan().spec.requirement(*document().selection().requirement));
+    QVERIFY(cells[2] && !cells[3]);
+    // entering over the shell again takes the clash away
+    auto* entry = field<QComboBox>("entry");
+    QVERIFY(entry);
+    document().edit("test", {SetHop{document().selection().features.front(), HopMode::Over}});
+    QVERIFY(idle());
+    QVERIFY(document().routed()->rehearsal.clear());
+  }
+
+  void commandBoxFindsEverything() {
+    openDemo();
+    QTest::keyClick(window_.get(), Qt::Key_K, Qt::ControlModifier);
+    auto* box = window_->findChild<QLineEdit*>("commandBox");
+    QVERIFY(QTest::qWaitFor([&] { return box->hasFocus(); }, 2000));
+    QTest::keyClicks(box, "position 0.3");
+    QTest::keyClick(box, Qt::Key_Return);
+    QCOMPARE(document().plan().spec.requirement(*document().selection().requirement).balloon, 12);
+    press("find");
+    QTest::keyClicks(box, "verdict desk");
+    QTest::keyClick(box, Qt::Key_Return);
+    QVERIFY(window_->desk() == Desk::Verdict);
+  }
+
+  void badFilesGiveOneLine() {
+    QFile f(dir_.filePath("foreign.step"));
+    QVERIFY(f.open(QIODevice::WriteOnly));
+    f.write("hello");
+    f.close();
+    openDemo();
+    const std::string name = document().plan().name;
+    document().open(f.fileName());
+    QVERIFY(QTest::qWaitFor([&] { return window_->messageText().contains("not a STEP file"); }, 10000));
+    QCOMPARE(document().plan().name, name); // what was open stays
+    QCOMPARE(window_->sheet().list().model()->rowCount(), 35);
+  }
+
+  void cancelLeavesTheWindowAlive() {
+    openDemo();
+    const auto order = document().plan().order;
+    document().draftAgain();
+    QVERIFY(document().jobs().busy());
+    document().jobs().cancel();
+    QVERIFY(!document().jobs().busy());
+    QTest::qWait(1500); // what was cancelled has ended by now
+    QVERIFY(document().plan().order == order);
+    QVERIFY(document().undoText().isEmpty());
+    press("draft");
+    QVERIFY(idle());
+  }
+
+  void unsavedWorkIsAskedAbout() {
+    openDemo();
+    bool asked = false;
+    QTimer::singleShot(300, [&] {
+      for (QWidget* w : QApplication::topLevelWidgets())
+        if (auto* box = qobject_cast<QMessageBox*>(w)) {
+          asked = true;
+          box->reject(); // stay here
+        }
+    });
+    window_->close();
+    QVERIFY(asked);
+    QVERIFY(window_->isVisible());
+    QVERIFY(document().save(dir_.filePath("saved.alder")));
+    window_->close();
+    QVERIFY(!window_->isVisible());
+  }
+
+  void everyDeskShowsItself() {
+    openDemo();
+    for (Desk desk : {Desk::Part, Desk::Bench, Desk::Routine, Desk::Rehearsal, Desk::Verdict}) {
+      QTest::keyClick(window_.get(), static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(desk)), Qt::AltModifier);
+      QVERIFY(window_->desk() == desk);
+      QTest::qWait(150);
+      QVERIFY(filled() > 0.05);
+    }
+    const auto dark = Theme::load(true);
+    QVERIFY(dark.has_value());
+    MainWindow other(*dark);
+    other.show();
+    QVERIFY(QTest::qWaitForWindowExposed(&other));
+  }
+
+private:
+  static void NEARLY(double a, double b) { QVERIFY2(std::abs(a - b) < 1e-6, qPrintable(QString("%1 %2").arg(a).arg(b))); }
+};
+
+int main(int argc, char** argv) {
+  OcctView::prepare();
+  QApplication app(argc, argv);
+  WindowTest test;
+  return QTest::qExec(&test, argc, argv);
+}
+#include "window_test.moc"
