@@ -1,0 +1,24 @@
+// A benchmark here is a ratio: our time over that of a general library for the same answer, or over
+// a limit that a person notices. Median of several, both measured in the same run.
+#pragma once
+
+#include <functional>
+#include <string>
+#include <vector>
+
+namespace alder::bench {
+
+struct Ratio {
+  std::string name;
+  double goal = 1; // ok when the ratio is at most this
+  std::function<double()> measure;
+};
+
+// Median seconds of `runs` calls.
+double medianSeconds(const std::function<void()>& work, int runs);
+
+std::vector<Ratio> againstCeres(); // least-squares associations
+std::vector<Ratio> againstFcl();   // clearance of moving rods
+std::vector<Ratio> demoTimes();    // seconds that the demo takes, over the promise
+
+} // namespace alder::bench
