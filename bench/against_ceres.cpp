@@ -33,7 +33,9 @@ double ceresCylinder(const Points& points) {
   double q[5]{100.1, -49.9, 0.001, 0.015, 15.9};
   ceres::Problem problem;
   for (const Vec3& p : points)
-    problem.AddResidualBlock(new ceres::AutoDiffCostFunction<CylinderResidual, 1, 5>(new CylinderResidual{p}), nullptr, q);
+    problem.AddResidualBlock(
+        new ceres::AutoDiffCostFunction<CylinderResidual, 1, 5>(new CylinderResidual{p}), nullptr,
+        q);
   ceres::Solver::Options options;
   options.linear_solver_type = ceres::DENSE_NORMAL_CHOLESKY;
   options.function_tolerance = 1e-14;
@@ -44,7 +46,8 @@ double ceresCylinder(const Points& points) {
 }
 
 double oursCylinder(const Points& points) {
-  const auto fit = fitLeastSquares(Shape::Cylinder, points, FitStart{{100.1, -49.9, 300}, {0.001, 0.015, 1}, 31.8});
+  const auto fit = fitLeastSquares(Shape::Cylinder, points,
+                                   FitStart{{100.1, -49.9, 300}, {0.001, 0.015, 1}, 31.8});
   return fit ? fit->diameter : 0;
 }
 

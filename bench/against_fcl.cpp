@@ -15,7 +15,8 @@ namespace {
 struct Scene {
   Plan plan;
   Obstacles obstacles;
-  std::shared_ptr<fcl::BVHModel<fcl::OBBRSSd>> model = std::make_shared<fcl::BVHModel<fcl::OBBRSSd>>();
+  std::shared_ptr<fcl::BVHModel<fcl::OBBRSSd>> model =
+      std::make_shared<fcl::BVHModel<fcl::OBBRSSd>>();
 };
 
 const Scene& scene() {
@@ -43,7 +44,8 @@ std::vector<std::pair<Vec3, Vec3>> moves() {
   const Vec3 c = scene().obstacles.solids.center();
   for (int i = 0; i < 60; ++i) {
     const Vec3 from = c + Vec3(r.uniform(-70, 70), r.uniform(-70, 70), r.uniform(10, 60));
-    result.emplace_back(from, from + Vec3(r.uniform(-15, 15), r.uniform(-15, 15), r.uniform(-5, 5)));
+    result.emplace_back(from,
+                        from + Vec3(r.uniform(-15, 15), r.uniform(-15, 15), r.uniform(-5, 5)));
   }
   return result;
 }
@@ -54,33 +56,42 @@ double ratio() {
   const Clearance clearance(s.plan, s.obstacles);
   const auto all = moves();
   int ours_clear = 0, theirs_clear = 0;
-  const double ours = medianSeconds([&] {
-    ours_clear = 0;
-    for (const auto& [a, b] : all) ours_clear += clearance.clear(tool, a, b, 0.0);
-  }, 5);
-  const double theirs = medianSeconds([&] {
-    theirs_clear = 0;
-    for (const auto& [a, b] : all) {
-      const int samples = 1 + static_cast<int>((b - a).norm() / 0.5);
-      bool clear = true;
-      for (int k = 0; k <= samples && clear; ++k) {
-        const Vec3 ball = a + (b - a) * (static_cast<double>(k) / samples);
-        std::vector<Rod> rods = tool.rods;
-        rods.push_back({Vec3::Zero(), Vec3::Zero(), 2 * tool.ball_radius, "ball"});
-        for (const Rod& rod : rods) {
-          const auto shape = std::make_shared<fcl::Capsuled>(rod.diameter / 2, (rod.b - rod.a).norm());
-          fcl::Transform3d at = frameOf(ball + (rod.a + rod.b) / 2, (rod.b - rod.a).norm() > 0 ? Vec3(rod.b - rod.a) : Vec3(Vec3::UnitZ()));
-          fcl::CollisionRequestd request;
-          fcl::CollisionResultd result;
-          if (fcl::collide(s.model.get(), fcl::Transform3d::Identity(), shape.get(), at, request, result) > 0) {
-            clear = false;
-            break;
+  const double ours = medianSeconds(
+      [&] {
+        ours_clear = 0;
+        for (const auto& [a, b] : all)
+          ours_clear += clearance.clear(tool, a, b, 0.0);
+      },
+      5);
+  const double theirs = medianSeconds(
+      [&] {
+        theirs_clear = 0;
+        for (const auto& [a, b] : all) {
+          const int samples = 1 + static_cast<int>((b - a).norm() / 0.5);
+          bool clear = true;
+          for (int k = 0; k <= samples && clear; ++k) {
+            const Vec3 ball = a + (b - a) * (static_cast<double>(k) / samples);
+            std::vector<Rod> rods = tool.rods;
+            rods.push_back({Vec3::Zero(), Vec3::Zero(), 2 * tool.ball_radius, "ball"});
+            for (const Rod& rod : rods) {
+              const auto shape =
+                  std::make_shared<fcl::Capsuled>(rod.diameter / 2, (rod.b - rod.a).norm());
+              fcl::Transform3d at =
+                  frameOf(ball + (rod.a + rod.b) / 2,
+                          (rod.b - rod.a).norm() > 0 ? Vec3(rod.b - rod.a) : Vec3(Vec3::UnitZ()));
+              fcl::CollisionRequestd request;
+              fcl::CollisionResultd result;
+              if (fcl::collide(s.model.get(), fcl::Transform3d::Identity(), shape.get(), at,
+                               request, result) > 0) {
+                clear = false;
+                break;
+              }
+            }
           }
+          theirs_clear += clear;
         }
-      }
-      theirs_clear += clear;
-    }
-  }, 3);
+      },
+      3);
   // samples may miss what the sweep finds, never the other way round by more than rounding
   if (std::abs(ours_clear - theirs_clear) > 3) return 1e9;
   return ours / theirs;
@@ -88,6 +99,8 @@ double ratio() {
 
 } // namespace
 
-std::vector<Ratio> againstFcl() { return {{"route/move-clear over fcl at samples", 0.5, ratio}}; }
+std::vector<Ratio> againstFcl() {
+  return {{"route/move-clear over fcl at samples", 0.5, ratio}};
+}
 
 } // namespace alder::bench

@@ -10,7 +10,9 @@ namespace {
 
 constexpr double kPromise = 2.0; // seconds
 
-std::string data(const char* name) { return (dataFolder() / "demo/data" / name).string(); }
+std::string data(const char* name) {
+  return (dataFolder() / "demo/data" / name).string();
+}
 
 double opening() {
   return medianSeconds([] { (void)importStepFile(data("heron.step")); }, 3) / kPromise;
@@ -19,10 +21,13 @@ double opening() {
 double drafting() {
   const auto part = *importStepFile(data("heron.step"));
   const auto bench = *readBench(*readFile(data("bench.json")), "bench");
-  return medianSeconds([&] {
-    const auto plan = draftPlan(part, bench);
-    (void)routePlan(*plan, obstaclesOf(*plan));
-  }, 3) / kPromise;
+  return medianSeconds(
+             [&] {
+               const auto plan = draftPlan(part, bench);
+               (void)routePlan(*plan, obstaclesOf(*plan));
+             },
+             3) /
+         kPromise;
 }
 
 double rehearsing() {
@@ -35,7 +40,9 @@ double rehearsing() {
 } // namespace
 
 std::vector<Ratio> demoTimes() {
-  return {{"demo/import over 2 s", 0.6, opening}, {"demo/draft-and-route over 2 s", 1, drafting}, {"demo/rehearse over 2 s", 1, rehearsing}};
+  return {{"demo/import over 2 s", 0.6, opening},
+          {"demo/draft-and-route over 2 s", 1, drafting},
+          {"demo/rehearse over 2 s", 1, rehearsing}};
 }
 
 } // namespace alder::bench

@@ -13,7 +13,8 @@ double medianSeconds(const std::function<void()>& work, int runs) {
   for (int i = 0; i < runs; ++i) {
     const auto start = std::chrono::steady_clock::now();
     work();
-    seconds.push_back(std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
+    seconds.push_back(
+        std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
   }
   std::nth_element(seconds.begin(), seconds.begin() + runs / 2, seconds.end());
   return seconds[static_cast<std::size_t>(runs / 2)];
@@ -24,14 +25,16 @@ double medianSeconds(const std::function<void()>& work, int runs) {
 int main(int argc, char** argv) {
   using namespace alder::bench;
   std::vector<Ratio> all;
-  for (const auto& group : {againstCeres(), againstFcl(), demoTimes()}) all.insert(all.end(), group.begin(), group.end());
+  for (const auto& group : {againstCeres(), againstFcl(), demoTimes()})
+    all.insert(all.end(), group.begin(), group.end());
   bool every = true;
   for (const Ratio& r : all) {
     if (argc > 1 && r.name.find(argv[1]) == std::string::npos) continue;
     const double ratio = r.measure();
     const bool ok = ratio <= r.goal;
     every &= ok;
-    std::printf("%s: ratio %.3f, goal %.2f, %s\n", r.name.c_str(), ratio, r.goal, ok ? "ok" : "short");
+    std::printf("%s: ratio %.3f, goal %.2f, %s\n", r.name.c_str(), ratio, r.goal,
+                ok ? "ok" : "short");
     std::fflush(stdout);
   }
   return every ? 0 : 1;

@@ -57,24 +57,25 @@ TopoDS_Shape heronShape() {
   TopoDS_Shape body = cylinder(axis(0, 0, 0), 120, 20);
   body = BRepAlgoAPI_Fuse(body, cylinder(axis(0, 0, 20), 60, 40)).Shape();
   body = BRepAlgoAPI_Fuse(body, fairing()).Shape();
-  body = cut(body, cylinder(axis(0, 0, -1), 32, 62));                                  // well bore
-  body = cut(body, BRepPrimAPI_MakeCone(axis(0, 0, 54), 16, 23, 7).Shape());           // valve seat
-  body = cut(body, cylinder(axis(46, 0, -1), 8, 22));                                  // dowel
+  body = cut(body, cylinder(axis(0, 0, -1), 32, 62));                        // well bore
+  body = cut(body, BRepPrimAPI_MakeCone(axis(0, 0, 54), 16, 23, 7).Shape()); // valve seat
+  body = cut(body, cylinder(axis(46, 0, -1), 8, 22));                        // dowel
   for (int k = 0; k < 6; ++k) {
     const double a = radians(30 + 60 * k);
     body = cut(body, cylinder(axis(46 * std::cos(a), 46 * std::sin(a), -1), 11, 22));
   }
-  body = cut(body, BRepPrimAPI_MakeSphere(gp_Pnt(-47, 0, 23), 9).Shape());             // cup
+  body = cut(body, BRepPrimAPI_MakeSphere(gp_Pnt(-47, 0, 23), 9).Shape()); // cup
   const double tilt = radians(35);
   const gp_Dir port(0, -std::cos(tilt), std::sin(tilt));
-  body = cut(body, cylinder(axis(0, -30 + 26 * std::cos(tilt), 44 - 26 * std::sin(tilt), port), 9, 60));
-  body = cut(body, box(26, -40, 20, 40, 40, 61));                                      // flat flank
-  body = cut(body, box(20, -40, 36, 40, 40, 42));                                      // undercut groove
-  for (double angle : {120.0, 240.0}) {                                                 // side ports
+  body = cut(body,
+             cylinder(axis(0, -30 + 26 * std::cos(tilt), 44 - 26 * std::sin(tilt), port), 9, 60));
+  body = cut(body, box(26, -40, 20, 40, 40, 61)); // flat flank
+  body = cut(body, box(20, -40, 36, 40, 40, 42)); // undercut groove
+  for (double angle : {120.0, 240.0}) {           // side ports
     const gp_Dir out(std::cos(radians(angle)), std::sin(radians(angle)), 0);
     body = cut(body, cylinder(axis(46 * out.X(), 46 * out.Y(), 10, out), 8, 20));
   }
-  body = cut(body, box(-4, 18, 54, 4, 40, 61));                                        // keyway
+  body = cut(body, box(-4, 18, 54, 4, 40, 61)); // keyway
   ShapeUpgrade_UnifySameDomain unify(body, true, true, false);
   unify.Build();
   // The booleans wrap the solid in a compound; STEP should hold the solid itself.

@@ -26,7 +26,8 @@ namespace {
 
 std::string list(const std::vector<int>& ids) {
   std::string out = "(";
-  for (std::size_t i = 0; i < ids.size(); ++i) out += (i ? ",#" : "#") + std::to_string(ids[i]);
+  for (std::size_t i = 0; i < ids.size(); ++i)
+    out += (i ? ",#" : "#") + std::to_string(ids[i]);
   return out + ")";
 }
 
@@ -41,11 +42,11 @@ std::string real(double v) {
 }
 
 constexpr std::array<const char*, 15> kEntities{
-    "STRAIGHTNESS_TOLERANCE",     "FLATNESS_TOLERANCE",       "ROUNDNESS_TOLERANCE",
-    "CYLINDRICITY_TOLERANCE",     "LINE_PROFILE_TOLERANCE",   "SURFACE_PROFILE_TOLERANCE",
-    "PARALLELISM_TOLERANCE",      "PERPENDICULARITY_TOLERANCE", "ANGULARITY_TOLERANCE",
-    "POSITION_TOLERANCE",         "COAXIALITY_TOLERANCE",     "CONCENTRICITY_TOLERANCE",
-    "SYMMETRY_TOLERANCE",         "CIRCULAR_RUNOUT_TOLERANCE", "TOTAL_RUNOUT_TOLERANCE"};
+    "STRAIGHTNESS_TOLERANCE", "FLATNESS_TOLERANCE",         "ROUNDNESS_TOLERANCE",
+    "CYLINDRICITY_TOLERANCE", "LINE_PROFILE_TOLERANCE",     "SURFACE_PROFILE_TOLERANCE",
+    "PARALLELISM_TOLERANCE",  "PERPENDICULARITY_TOLERANCE", "ANGULARITY_TOLERANCE",
+    "POSITION_TOLERANCE",     "COAXIALITY_TOLERANCE",       "CONCENTRICITY_TOLERANCE",
+    "SYMMETRY_TOLERANCE",     "CIRCULAR_RUNOUT_TOLERANCE",  "TOTAL_RUNOUT_TOLERANCE"};
 
 // The library writes through a file name; a private folder keeps runs apart.
 Result<std::string> written(STEPControl_Writer& writer) {
@@ -84,15 +85,15 @@ Result<PmiWriter> PmiWriter::begin(const TopoDS_Shape& shape, const std::string&
     result.text_.erase(at + product.size(), 2);
   for (TopExp_Explorer f(shape, TopAbs_FACE); f.More(); f.Next()) {
     const auto item = STEPConstruct::FindEntity(process, f.Current());
-    if (!item.IsNull()) result.entities_.emplace_back(TopoDS::Face(f.Current()), model->Number(item));
+    if (!item.IsNull())
+      result.entities_.emplace_back(TopoDS::Face(f.Current()), model->Number(item));
   }
   auto text = StepText::parse(result.text_);
   if (!text) return pass(text.error());
   result.next_ = model->NbEntities() + 1000;
   result.shape_ = text->ofType("PRODUCT_DEFINITION_SHAPE").front();
   result.representation_ = text->ofType("ADVANCED_BREP_SHAPE_REPRESENTATION").front();
-  result.context_ =
-      text->instance(result.representation_)->records[0].values.back().reference;
+  result.context_ = text->instance(result.representation_)->records[0].values.back().reference;
   const auto* units = text->instance(result.context_)->find("GLOBAL_UNIT_ASSIGNED_CONTEXT");
   for (const auto& v : units->values.front().items) {
     const auto measure = readUnit(*text, v.reference);
@@ -125,11 +126,10 @@ int PmiWriter::aspect(const std::string& name, const FaceShapes& faces, const st
     use(id, faces.front());
     return id;
   }
-  const int id =
-      type == "SHAPE_ASPECT"
-          ? add("COMPOSITE_GROUP_SHAPE_ASPECT" + head + ")")
-          : add("(COMPOSITE_GROUP_SHAPE_ASPECT()COMPOSITE_SHAPE_ASPECT()" + type + "()SHAPE_ASPECT" +
-                head + "))");
+  const int id = type == "SHAPE_ASPECT"
+                     ? add("COMPOSITE_GROUP_SHAPE_ASPECT" + head + ")")
+                     : add("(COMPOSITE_GROUP_SHAPE_ASPECT()COMPOSITE_SHAPE_ASPECT()" + type +
+                           "()SHAPE_ASPECT" + head + "))");
   for (const auto& face : faces) {
     const int part = add("SHAPE_ASPECT" + head + ")");
     use(part, face);
@@ -143,16 +143,17 @@ std::string PmiWriter::lengthMeasure(double mm) {
                                               real(mm / mm_per_unit_), length_unit_)));
 }
 
-std::string PmiWriter::measureItem(double value, bool angle, const std::string& name, int decimals) {
+std::string PmiWriter::measureItem(double value, bool angle, const std::string& name,
+                                   int decimals) {
   const int format = add(fmt::format("VALUE_FORMAT_TYPE_QUALIFIER('NR2 2.{}')", decimals));
   const auto measure =
       angle ? fmt::format("PLANE_ANGLE_MEASURE({}),#{}", real(value), angle_unit_)
             : fmt::format("LENGTH_MEASURE({}),#{}", real(value / mm_per_unit_), length_unit_);
-  return "#" + std::to_string(add(fmt::format(
-                   "({}()MEASURE_REPRESENTATION_ITEM()MEASURE_WITH_UNIT({})"
-                   "QUALIFIED_REPRESENTATION_ITEM((#{}))REPRESENTATION_ITEM('{}'))",
-                   angle ? "PLANE_ANGLE_MEASURE_WITH_UNIT" : "LENGTH_MEASURE_WITH_UNIT", measure,
-                   format, name)));
+  return "#" + std::to_string(add(
+                   fmt::format("({}()MEASURE_REPRESENTATION_ITEM()MEASURE_WITH_UNIT({})"
+                               "QUALIFIED_REPRESENTATION_ITEM((#{}))REPRESENTATION_ITEM('{}'))",
+                               angle ? "PLANE_ANGLE_MEASURE_WITH_UNIT" : "LENGTH_MEASURE_WITH_UNIT",
+                               measure, format, name)));
 }
 
 void PmiWriter::datum(const std::string& letter, const FaceShapes& faces) {
@@ -199,8 +200,8 @@ void PmiWriter::size(const SizeSpec& spec) {
 void PmiWriter::location(const std::string& type, const FaceShapes& from, const FaceShapes& to,
                          double nominal, double lower, double upper, bool angle) {
   const int a = aspect("from", from), b = aspect("to", to);
-  const int id = add(fmt::format("{}('{}','',#{},#{}{})", type, angle ? "angle" : "linear distance", a,
-                                 b, angle ? ",.SMALL." : ""));
+  const int id = add(fmt::format("{}('{}','',#{},#{}{})", type, angle ? "angle" : "linear distance",
+                                 a, b, angle ? ",.SMALL." : ""));
   characteristic(id, nominal, angle, 2);
   limits(id, lower, upper, angle);
 }
@@ -233,9 +234,10 @@ int PmiWriter::datumSystem(const std::vector<DatumUse>& uses) {
             add(fmt::format("DATUM_REFERENCE_ELEMENT('','',#{},.F.,#{},$)", shape_, find(letter))));
       base = "COMMON_DATUM_LIST(" + list(elements) + ")";
     }
-    const char* modifiers = use.material == MaterialModifier::Maximum ? "(.MAXIMUM_MATERIAL_REQUIREMENT.)"
-                            : use.material == MaterialModifier::Least ? "(.LEAST_MATERIAL_REQUIREMENT.)"
-                                                                      : "$";
+    const char* modifiers =
+        use.material == MaterialModifier::Maximum ? "(.MAXIMUM_MATERIAL_REQUIREMENT.)"
+        : use.material == MaterialModifier::Least ? "(.LEAST_MATERIAL_REQUIREMENT.)"
+                                                  : "$";
     compartments.push_back(add(
         fmt::format("DATUM_REFERENCE_COMPARTMENT('','',#{},.F.,{},{})", shape_, base, modifiers)));
   }
@@ -253,15 +255,16 @@ int PmiWriter::tolerance(const ToleranceSpec& spec) {
     id = add(type + base + (system ? ",(#" + std::to_string(system) + "))" : ")"));
   } else {
     std::string record = "(GEOMETRIC_TOLERANCE" + base + ")";
-    if (system)
-      record += fmt::format("GEOMETRIC_TOLERANCE_WITH_DATUM_REFERENCE((#{}))", system);
+    if (system) record += fmt::format("GEOMETRIC_TOLERANCE_WITH_DATUM_REFERENCE((#{}))", system);
     if (spec.material != MaterialModifier::None)
-      record += fmt::format("GEOMETRIC_TOLERANCE_WITH_MODIFIERS((.{}.))",
-                            spec.material == MaterialModifier::Maximum ? "MAXIMUM_MATERIAL_REQUIREMENT"
-                                                                       : "LEAST_MATERIAL_REQUIREMENT");
+      record +=
+          fmt::format("GEOMETRIC_TOLERANCE_WITH_MODIFIERS((.{}.))",
+                      spec.material == MaterialModifier::Maximum ? "MAXIMUM_MATERIAL_REQUIREMENT"
+                                                                 : "LEAST_MATERIAL_REQUIREMENT");
     record += type + "()";
     if (spec.unequal)
-      record += fmt::format("UNEQUALLY_DISPOSED_GEOMETRIC_TOLERANCE({})", lengthMeasure(*spec.unequal));
+      record +=
+          fmt::format("UNEQUALLY_DISPOSED_GEOMETRIC_TOLERANCE({})", lengthMeasure(*spec.unequal));
     id = add(record + ")");
   }
   if (spec.zone != ZoneForm::Unstated) {
@@ -272,7 +275,8 @@ int PmiWriter::tolerance(const ToleranceSpec& spec) {
     add(fmt::format("TOLERANCE_ZONE('','',#{},.F.,(#{}),#{})", shape_, id, form_id));
   }
   if (spec.upper_segment)
-    add(fmt::format("GEOMETRIC_TOLERANCE_RELATIONSHIP('composite','',#{},#{})", spec.upper_segment, id));
+    add(fmt::format("GEOMETRIC_TOLERANCE_RELATIONSHIP('composite','',#{},#{})", spec.upper_segment,
+                    id));
   return id;
 }
 

@@ -39,27 +39,30 @@ struct SizeSpec {
 };
 
 class PmiWriter {
-public:
+ public:
   // unit: MM, INCH or M, as the CAD library names them
   static Result<PmiWriter> begin(const TopoDS_Shape& shape, const std::string& product,
                                  const std::string& unit = "MM");
 
   void datum(const std::string& letter, const FaceShapes& faces);
   void size(const SizeSpec& spec);
-  void distance(const FaceShapes& from, const FaceShapes& to, double nominal, double lower, double upper);
-  void angle(const FaceShapes& from, const FaceShapes& to, double nominal, double lower, double upper);
+  void distance(const FaceShapes& from, const FaceShapes& to, double nominal, double lower,
+                double upper);
+  void angle(const FaceShapes& from, const FaceShapes& to, double nominal, double lower,
+             double upper);
   int tolerance(const ToleranceSpec& spec);
   std::string text() const;
 
-private:
+ private:
   int add(const std::string& record);
   int faceEntity(const TopoDS_Face& face) const;
-  int aspect(const std::string& name, const FaceShapes& faces, const std::string& type = "SHAPE_ASPECT");
+  int aspect(const std::string& name, const FaceShapes& faces,
+             const std::string& type = "SHAPE_ASPECT");
   std::string lengthMeasure(double mm);
   std::string measureItem(double value, bool angle, const std::string& name, int decimals);
   int datumSystem(const std::vector<DatumUse>& uses);
-  void location(const std::string& type, const FaceShapes& from, const FaceShapes& to, double nominal,
-                double lower, double upper, bool angle);
+  void location(const std::string& type, const FaceShapes& from, const FaceShapes& to,
+                double nominal, double lower, double upper, bool angle);
   void characteristic(int dimension, double nominal, bool angle, int decimals);
   void limits(int dimension, double lower, double upper, bool angle);
 

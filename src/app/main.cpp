@@ -14,7 +14,8 @@ int main(int argc, char** argv) {
   parser.addPositionalArgument("file", "part (*.step) or routine (*.alder)");
   const QCommandLineOption bench("bench", "bench to draft for", "file");
   const QCommandLineOption dark("dark", "dark colours");
-  const QCommandLineOption desk("desk", "desk to begin with: Part, Bench, Routine, Rehearsal, Verdict", "name");
+  const QCommandLineOption desk(
+      "desk", "desk to begin with: Part, Bench, Routine, Rehearsal, Verdict", "name");
   parser.addOptions({bench, dark, desk});
   parser.process(app);
   auto theme = alder::app::Theme::load(parser.isSet(dark));
@@ -25,10 +26,12 @@ int main(int argc, char** argv) {
   QApplication::setFont(theme->text());
   alder::app::MainWindow window(*theme);
   for (std::size_t i = 0; i < alder::app::kDeskNames.size(); ++i)
-    if (parser.value(desk) == alder::app::kDeskNames[i]) window.setDesk(static_cast<alder::app::Desk>(i));
+    if (parser.value(desk) == alder::app::kDeskNames[i])
+      window.setDesk(static_cast<alder::app::Desk>(i));
   window.show();
   const auto files = parser.positionalArguments();
   if (!files.isEmpty())
-    QTimer::singleShot(0, &window, [&] { window.document().open(files.first(), parser.value(bench)); });
+    QTimer::singleShot(0, &window,
+                       [&] { window.document().open(files.first(), parser.value(bench)); });
   return QApplication::exec();
 }

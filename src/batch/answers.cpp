@@ -16,7 +16,8 @@ std::string modifier(MaterialModifier m) {
 
 Json featureIds(const std::vector<FeatureId>& ids) {
   Json list = Json::array();
-  for (FeatureId f : ids) list.push_back(idText(f));
+  for (FeatureId f : ids)
+    list.push_back(idText(f));
   return list;
 }
 
@@ -24,14 +25,21 @@ Json requirementAnswer(const Plan& plan, const Requirement& r) {
   Json datums = Json::array();
   for (const auto& d : r.datums) {
     std::string letters;
-    for (const auto& l : d.letters) letters += (letters.empty() ? "" : "-") + l;
+    for (const auto& l : d.letters)
+      letters += (letters.empty() ? "" : "-") + l;
     datums.push_back({{"letter", letters}, {"modifier", modifier(d.material)}});
   }
   const std::string why_not = whyNotCovered(plan, r);
-  Json json{{"id", idText(r.id)}, {"balloon", r.balloon}, {"kind", name(r.kind)},
-            {"text", describe(r)}, {"modifier", modifier(r.material)}, {"datums", datums},
-            {"features", featureIds(r.features)}, {"covered", why_not.empty()},
-            {"why_not", why_not}, {"entity", r.entity}};
+  Json json{{"id", idText(r.id)},
+            {"balloon", r.balloon},
+            {"kind", name(r.kind)},
+            {"text", describe(r)},
+            {"modifier", modifier(r.material)},
+            {"datums", datums},
+            {"features", featureIds(r.features)},
+            {"covered", why_not.empty()},
+            {"why_not", why_not},
+            {"entity", r.entity}};
   if (isDimension(r.kind)) {
     json["nominal"] = shown(r, r.nominal);
     json["lower"] = shown(r, r.lower);
@@ -52,10 +60,16 @@ Json requirementAnswer(const Plan& plan, const Requirement& r) {
 
 Json featureAnswer(const Plan& plan, const Feature& f) {
   const NominalFeature& n = plan.nominal(f.id);
-  Json json{{"id", idText(f.id)}, {"name", n.name}, {"kind", name(n.ideal.type)},
-            {"point", toJson(n.ideal.point)}, {"direction", toJson(n.ideal.direction)},
-            {"diameter", n.ideal.diameter}, {"hole", n.ideal.hole},
-            {"touches", f.touches.size()}, {"recipe", f.recipe.name}, {"why_not", f.why_not}};
+  Json json{{"id", idText(f.id)},
+            {"name", n.name},
+            {"kind", name(n.ideal.type)},
+            {"point", toJson(n.ideal.point)},
+            {"direction", toJson(n.ideal.direction)},
+            {"diameter", n.ideal.diameter},
+            {"hole", n.ideal.hole},
+            {"touches", f.touches.size()},
+            {"recipe", f.recipe.name},
+            {"why_not", f.why_not}};
   if (f.access.valid()) {
     json["stylus"] = plan.bench.styli[static_cast<std::size_t>(f.access.stylus)].name;
     json["tip"] = plan.tip(f.access).name;
@@ -69,7 +83,7 @@ Json featureAnswer(const Plan& plan, const Feature& f) {
 
 Json fitAnswer(const Association& a) {
   Json json{{"shape", name(a.shape)}, {"criterion", "ls"}, {"point", toJson(a.point)},
-            {"form", a.form}, {"rms", a.rms}, {"points", a.deviations.size()}};
+            {"form", a.form},         {"rms", a.rms},      {"points", a.deviations.size()}};
   if (a.shape != Shape::Sphere) json["direction"] = toJson(a.direction);
   if (a.shape != Shape::Line && a.shape != Shape::Plane) json["diameter"] = a.diameter;
   if (a.shape == Shape::Cone) json["apex_angle_deg"] = degrees(2 * a.half_angle);
@@ -79,56 +93,81 @@ Json fitAnswer(const Association& a) {
 Json draftAnswer(const Plan& plan) {
   Json requirements = Json::array(), features = Json::array(), notes = Json::array();
   std::size_t touches = 0;
-  for (const auto& r : plan.spec.requirements) requirements.push_back(requirementAnswer(plan, r));
+  for (const auto& r : plan.spec.requirements)
+    requirements.push_back(requirementAnswer(plan, r));
   for (const auto& f : plan.features) {
     features.push_back(featureAnswer(plan, f));
     touches += f.touches.size();
   }
-  for (const Note& n : plan.notes) notes.push_back({{"entity", n.entity}, {"text", n.text}});
+  for (const Note& n : plan.notes)
+    notes.push_back({{"entity", n.entity}, {"text", n.text}});
   Json datums = Json::array();
   for (const Datum& d : plan.spec.datums)
     datums.push_back({{"letter", d.letter}, {"features", featureIds(d.features)}});
   return {{"name", plan.name}, {"requirements", requirements}, {"features", features},
-          {"datums", datums}, {"touches", touches}, {"notes", notes}};
+          {"datums", datums},  {"touches", touches},           {"notes", notes}};
 }
 
 Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& r) {
   Json clashes = Json::array(), bodies = Json::array(), notes = Json::array();
   for (const Clash& c : r.clashes)
-    clashes.push_back({{"step", c.step + 1}, {"step_text", way.steps[static_cast<std::size_t>(c.step)].text},
-                       {"second", c.seconds}, {"bodies", {c.moving, c.still}}, {"depth_mm", c.depth},
+    clashes.push_back({{"step", c.step + 1},
+                       {"step_text", way.steps[static_cast<std::size_t>(c.step)].text},
+                       {"second", c.seconds},
+                       {"bodies", {c.moving, c.still}},
+                       {"depth_mm", c.depth},
                        {"seq", c.position + 1}});
   std::set<std::pair<int, int>> used;
-  for (const Position& p : way.positions) used.insert({p.access.stylus, p.access.tip});
+  for (const Position& p : way.positions)
+    used.insert({p.access.stylus, p.access.tip});
   for (const auto& [s, t] : used) {
     const Stylus& stylus = plan.bench.styli[static_cast<std::size_t>(s)];
     const Tip& tip = stylus.tips[static_cast<std::size_t>(t)];
     Json segments = Json::array();
     for (const auto& e : tip.segments)
-      segments.push_back({{"from_mm", e.from}, {"to_mm", e.to}, {"diameter_mm", e.diameter}, {"part", e.part}});
-    bodies.push_back({{"stylus", stylus.name}, {"tip", tip.name}, {"ball_diameter_mm", tip.ball_diameter},
+      segments.push_back(
+          {{"from_mm", e.from}, {"to_mm", e.to}, {"diameter_mm", e.diameter}, {"part", e.part}});
+    bodies.push_back({{"stylus", stylus.name},
+                      {"tip", tip.name},
+                      {"ball_diameter_mm", tip.ball_diameter},
                       {"segments", segments}});
   }
-  for (const Note& n : way.notes) notes.push_back(n.text);
-  return {{"clear", r.clear()}, {"clashes", clashes}, {"seconds", r.seconds}, {"path_mm", r.path},
-          {"least_clearance_mm", r.least_clearance}, {"bodies", bodies}, {"steps", way.steps.size()},
-          {"positions", way.positions.size()}, {"notes", notes}};
+  for (const Note& n : way.notes)
+    notes.push_back(n.text);
+  return {{"clear", r.clear()},
+          {"clashes", clashes},
+          {"seconds", r.seconds},
+          {"path_mm", r.path},
+          {"least_clearance_mm", r.least_clearance},
+          {"bodies", bodies},
+          {"steps", way.steps.size()},
+          {"positions", way.positions.size()},
+          {"notes", notes}};
 }
 
 Json judgeAnswer(const Plan& plan, const std::vector<Evaluation>& evaluations) {
   Json list = Json::array();
   for (const Evaluation& e : evaluations) {
     const Requirement& r = plan.spec.requirement(e.requirement);
-    Json json{{"id", idText(r.id)}, {"balloon", r.balloon}, {"kind", name(r.kind)}, {"text", describe(r)},
-              {"lower", shown(r, e.lower)}, {"upper", shown(r, e.upper)}, {"verdict", name(e.verdict)},
-              {"how", e.how}, {"unit", r.kind == Characteristic::Angle ? "deg" : "mm"}};
+    Json json{{"id", idText(r.id)},
+              {"balloon", r.balloon},
+              {"kind", name(r.kind)},
+              {"text", describe(r)},
+              {"lower", shown(r, e.lower)},
+              {"upper", shown(r, e.upper)},
+              {"verdict", name(e.verdict)},
+              {"how", e.how},
+              {"unit", r.kind == Characteristic::Angle ? "deg" : "mm"}};
     json["actual"] = e.actual ? Json(shown(r, *e.actual)) : Json();
     json["deviation"] = e.deviation ? Json(shown(r, *e.deviation)) : Json();
     json["share"] = e.actual ? Json(e.share) : Json();
     Json features = Json::array();
     for (const FeatureResult& f : e.features)
-      features.push_back({{"feature", idText(f.feature)}, {"name", plan.nominal(f.feature).name},
-                          {"actual", shown(r, f.actual)}, {"allowed", shown(r, f.allowed)}, {"share", f.share}});
+      features.push_back({{"feature", idText(f.feature)},
+                          {"name", plan.nominal(f.feature).name},
+                          {"actual", shown(r, f.actual)},
+                          {"allowed", shown(r, f.allowed)},
+                          {"share", f.share}});
     json["features"] = features;
     list.push_back(json);
   }

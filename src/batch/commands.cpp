@@ -10,7 +10,9 @@
 namespace alder::batch {
 namespace {
 
-void print(const Json& json) { std::puts(json.dump(2).c_str()); }
+void print(const Json& json) {
+  std::puts(json.dump(2).c_str());
+}
 
 struct Routed {
   Project project;
@@ -40,7 +42,9 @@ Result<Measurements> pointsFor(const Project& project, const std::string& path) 
   return measurementsFromCsv(*text, path, project.plan);
 }
 
-bool endsWith(const std::string& text, std::string_view end) { return std::string_view(text).ends_with(end); }
+bool endsWith(const std::string& text, std::string_view end) {
+  return std::string_view(text).ends_with(end);
+}
 
 } // namespace
 
@@ -48,7 +52,8 @@ Result<int> fit(const FitOptions& o) {
   auto shape = shapeNamed(o.shape);
   if (!shape) return pass(shape.error());
   if (o.criterion != "ls")
-    return fail("--criterion {}: only ls (least squares) is available in this version.", o.criterion);
+    return fail("--criterion {}: only ls (least squares) is available in this version.",
+                o.criterion);
   auto text = readFile(o.points);
   if (!text) return pass(text.error());
   auto points = pointsFromCsv(*text, o.points);
@@ -80,10 +85,12 @@ Result<int> draft(const DraftOptions& o) {
     for (const auto& r : plan->spec.requirements) {
       const auto why = whyNotCovered(*plan, r);
       covered += why.empty();
-      std::printf("%3d  %-46s %s\n", r.balloon, describe(r).c_str(), why.empty() ? "covered" : why.c_str());
+      std::printf("%3d  %-46s %s\n", r.balloon, describe(r).c_str(),
+                  why.empty() ? "covered" : why.c_str());
     }
     std::printf("%d of %zu requirements covered\n", covered, plan->spec.requirements.size());
-    for (const Note& n : plan->notes) std::printf("note #%d: %s\n", n.entity, n.text.c_str());
+    for (const Note& n : plan->notes)
+      std::printf("note #%d: %s\n", n.entity, n.text.c_str());
   }
   return 0;
 }
@@ -99,11 +106,13 @@ Result<int> rehearse(const RoutineOptions& o) {
   } else {
     for (const Clash& c : rehearsal->clashes)
       std::printf("clash at %.1f s, %s: %s meets %s, %.2f mm deep\n", c.seconds,
-                  routed->way.steps[static_cast<std::size_t>(c.step)].text.c_str(), c.moving.c_str(),
-                  c.still.c_str(), c.depth);
-    for (const Note& n : routed->way.notes) std::printf("note: %s\n", n.text.c_str());
-    std::printf("%s: %.1f s, %.0f mm, least clearance %.2f mm\n", rehearsal->clear() ? "clear" : "not clear",
-                rehearsal->seconds, rehearsal->path, rehearsal->least_clearance);
+                  routed->way.steps[static_cast<std::size_t>(c.step)].text.c_str(),
+                  c.moving.c_str(), c.still.c_str(), c.depth);
+    for (const Note& n : routed->way.notes)
+      std::printf("note: %s\n", n.text.c_str());
+    std::printf("%s: %.1f s, %.0f mm, least clearance %.2f mm\n",
+                rehearsal->clear() ? "clear" : "not clear", rehearsal->seconds, rehearsal->path,
+                rehearsal->least_clearance);
   }
   return rehearsal->clear() ? 0 : 1;
 }
@@ -138,7 +147,8 @@ Result<int> judge(const JudgeOptions& o) {
   if (!measured) return pass(measured.error());
   const auto evaluations = judgeAll(project->plan, *measured);
   bool outside = false;
-  for (const Evaluation& e : evaluations) outside |= e.verdict == Verdict::Outside;
+  for (const Evaluation& e : evaluations)
+    outside |= e.verdict == Verdict::Outside;
   if (o.json) {
     print(judgeAnswer(project->plan, evaluations));
   } else {
@@ -154,7 +164,9 @@ Result<int> judge(const JudgeOptions& o) {
 }
 
 Result<int> exportTo(const ExportOptions& o) {
-  Done done = fail("{}: the kind of file is not known; use .csv, .pdf or a name that ends in path.csv.", o.target);
+  Done done =
+      fail("{}: the kind of file is not known; use .csv, .pdf or a name that ends in path.csv.",
+           o.target);
   if (endsWith(o.target, "path.csv")) {
     auto routed = openRouted(o.routine);
     if (!routed) return pass(routed.error());
@@ -167,7 +179,8 @@ Result<int> exportTo(const ExportOptions& o) {
     if (!measured && !o.points.empty()) return pass(measured.error());
     const auto evaluations = judgeAll(project->plan, measured.value_or(Measurements{}));
     const ReportModel model = reportOf(project->plan, evaluations);
-    auto bytes = endsWith(o.target, ".pdf") ? reportPdf(model, project->plan) : Result<std::string>(reportCsv(model));
+    auto bytes = endsWith(o.target, ".pdf") ? reportPdf(model, project->plan)
+                                            : Result<std::string>(reportCsv(model));
     if (!bytes) return pass(bytes.error());
     done = writeFile(o.target, *bytes);
   }

@@ -14,7 +14,9 @@ int main(int argc, char** argv) {
 
   FitOptions fit_options;
   auto* fit_command = app.add_subcommand("fit", "Fit an ideal shape to points");
-  fit_command->add_option("--shape", fit_options.shape, "line, plane, circle, cylinder, cone or sphere")->required();
+  fit_command
+      ->add_option("--shape", fit_options.shape, "line, plane, circle, cylinder, cone or sphere")
+      ->required();
   fit_command->add_option("--criterion", fit_options.criterion, "ls: least squares");
   fit_command->add_option("points", fit_options.points, "CSV with columns x, y, z")->required();
   fit_command->add_flag("--json", fit_options.json, "answer as JSON (always so)");
@@ -29,7 +31,8 @@ int main(int argc, char** argv) {
   draft_command->callback([&] { chosen = [&] { return batch::draft(draft_options); }; });
 
   RoutineOptions rehearse_options;
-  auto* rehearse_command = app.add_subcommand("rehearse", "Look for clashes; status 1 if there are any");
+  auto* rehearse_command =
+      app.add_subcommand("rehearse", "Look for clashes; status 1 if there are any");
   rehearse_command->add_option("routine", rehearse_options.routine, "*.alder")->required();
   rehearse_command->add_flag("--json", rehearse_options.json, "answer as JSON");
   rehearse_command->callback([&] { chosen = [&] { return batch::rehearse(rehearse_options); }; });
@@ -43,16 +46,19 @@ int main(int argc, char** argv) {
   run_command->callback([&] { chosen = [&] { return batch::run(run_options); }; });
 
   JudgeOptions judge_options;
-  auto* judge_command = app.add_subcommand("judge", "Judge measured points; status 1 if any is outside");
+  auto* judge_command =
+      app.add_subcommand("judge", "Judge measured points; status 1 if any is outside");
   judge_command->add_option("routine", judge_options.routine, "*.alder")->required();
   judge_command->add_option("points", judge_options.points, "CSV; the last run if absent");
   judge_command->add_flag("--json", judge_options.json, "answer as JSON");
   judge_command->callback([&] { chosen = [&] { return batch::judge(judge_options); }; });
 
   ExportOptions export_options;
-  auto* export_command = app.add_subcommand("export", "Write a routine or its results in another form");
+  auto* export_command =
+      app.add_subcommand("export", "Write a routine or its results in another form");
   export_command->add_option("routine", export_options.routine, "*.alder")->required();
-  export_command->add_option("--to", export_options.target, "*.csv, *.pdf, or path.csv")->required();
+  export_command->add_option("--to", export_options.target, "*.csv, *.pdf, or path.csv")
+      ->required();
   export_command->add_option("--points", export_options.points, "measured points (CSV)");
   export_command->callback([&] { chosen = [&] { return exportTo(export_options); }; });
 

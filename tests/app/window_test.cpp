@@ -28,7 +28,8 @@ class WindowTest : public QObject {
     return QString::fromStdString((dataFolder() / "demo" / "data" / name).string());
   }
   bool idle() {
-    return QTest::qWaitFor([this] { return !document().jobs().busy() && document().routed(); }, 60000);
+    return QTest::qWaitFor([this] { return !document().jobs().busy() && document().routed(); },
+                           60000);
   }
   void press(const char* action) { window_->actions().find(action)->trigger(); }
   template <class W> W* field(const char* name) {
@@ -53,13 +54,15 @@ class WindowTest : public QObject {
       const QColor edge = image.pixelColor(2, y);
       for (int x = area.left(); x <= area.right(); ++x) {
         const QColor c = image.pixelColor(x, y);
-        other += std::abs(c.red() - edge.red()) + std::abs(c.green() - edge.green()) + std::abs(c.blue() - edge.blue()) > 40;
+        other += std::abs(c.red() - edge.red()) + std::abs(c.green() - edge.green()) +
+                     std::abs(c.blue() - edge.blue()) >
+                 40;
       }
     }
     return static_cast<double>(other) / (area.width() * area.height());
   }
 
-private slots:
+ private slots:
   void initTestCase() {
     auto theme = Theme::load(false);
     QVERIFY(theme.has_value());
@@ -88,9 +91,11 @@ private slots:
 
     // pick a requirement in the sheet by mouse: features, card and callout follow
     auto& list = window_->sheet().list();
-    QTest::mouseClick(list.viewport(), Qt::LeftButton, {}, list.visualRect(list.model()->index(1, 0)).center());
+    QTest::mouseClick(list.viewport(), Qt::LeftButton, {},
+                      list.visualRect(list.model()->index(1, 0)).center());
     QCOMPARE(document().selection().requirement->value, 1);
-    QCOMPARE(document().plan().nominal(document().selection().features.front()).name, std::string("Bore ø32"));
+    QCOMPARE(document().plan().nominal(document().selection().features.front()).name,
+             std::string("Bore ø32"));
 
     window_->setDesk(Desk::Routine);
     const FeatureId bore = document().selection().features.front();
@@ -116,7 +121,8 @@ private slots:
     press("run");
     QVERIFY(idle());
     QCOMPARE(document().runs().size(), std::size_t(1));
-    for (const Evaluation& e : document().currentRun()->evaluations) QVERIFY(e.verdict == Verdict::Within);
+    for (const Evaluation& e : document().currentRun()->evaluations)
+      QVERIFY(e.verdict == Verdict::Within);
     document().run(data("heron-defects.json"), 3);
     QVERIFY(idle());
     QCOMPARE(document().runs().size(), std::size_t(2));
@@ -185,7 +191,11 @@ private slots:
       QVERIFY(std::abs(document().plan().feature(f).recipe.start_angle - radians(22.5)) < 1e-12);
     press("undo");
     QVERIFY(idle());
-    QCOMPARE(document().plan().feature(document().plan().spec.requirements[7].features[5]).recipe.start_angle, 0.0);
+    QCOMPARE(document()
+                 .plan()
+                 .feature(document().plan().spec.requirements[7].features[5])
+                 .recipe.start_angle,
+             0.0);
   }
 
   // A click on a face in the picture selects its feature, the requirement and the block in time.
@@ -199,7 +209,8 @@ private slots:
     QTest::mouseClick(&window_->stage().view(), Qt::LeftButton, {}, at);
     QCOMPARE(document().selection().features.size(), std::size_t(1));
     const Ideal& ideal = plan.nominal(document().selection().features[0]).ideal;
-    QVERIFY(ideal.type == SurfaceType::Plane && ideal.direction.z() > 0.99 && std::abs(ideal.point.z() - 60) < 1e-6);
+    QVERIFY(ideal.type == SurfaceType::Plane && ideal.direction.z() > 0.99 &&
+            std::abs(ideal.point.z() - 60) < 1e-6);
     QVERIFY(document().selection().requirement.has_value());
     QVERIFY(!window_->timeline().blockOf(document().selection().features[0]).isEmpty());
     // beside the part nothing is selected
@@ -223,7 +234,8 @@ private slots:
     // the wheel keeps the place under the cursor
     const Vec3 place = document().plan().placement * Vec3(30, 0, 60);
     const QPointF at = window_->stage().project(place);
-    QWheelEvent wheel(at, view.mapToGlobal(at), {}, QPoint(0, 240), Qt::NoButton, {}, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(at, view.mapToGlobal(at), {}, QPoint(0, 240), Qt::NoButton, {},
+                      Qt::NoScrollPhase, false);
     QApplication::sendEvent(&view, &wheel);
     const QPointF after = window_->stage().project(place);
     QVERIFY((after - at).manhattanLength() < 6);
@@ -279,7 +291,8 @@ private slots:
     QCOMPARE(document().playhead(), c.seconds);
     QCOMPARE(document().selection().step, c.step);
     // the requirement of that feature is not free of clashes
-    const auto cells = document().progressOf(document().plan().spec.requirement(*document().selection().requirement));
+    const auto cells = document().progressOf(
+        document().plan().spec.requirement(*document().selection().requirement));
     QVERIFY(cells[2] && !cells[3]);
     // entering over the shell again takes the clash away
     auto* entry = field<QComboBox>("entry");
@@ -311,7 +324,8 @@ private slots:
     openDemo();
     const std::string name = document().plan().name;
     document().open(f.fileName());
-    QVERIFY(QTest::qWaitFor([&] { return window_->messageText().contains("not a STEP file"); }, 10000));
+    QVERIFY(
+        QTest::qWaitFor([&] { return window_->messageText().contains("not a STEP file"); }, 10000));
     QCOMPARE(document().plan().name, name); // what was open stays
     QCOMPARE(window_->sheet().list().model()->rowCount(), 35);
   }
@@ -351,7 +365,8 @@ private slots:
   void everyDeskShowsItself() {
     openDemo();
     for (Desk desk : {Desk::Part, Desk::Bench, Desk::Routine, Desk::Rehearsal, Desk::Verdict}) {
-      QTest::keyClick(window_.get(), static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(desk)), Qt::AltModifier);
+      QTest::keyClick(window_.get(), static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(desk)),
+                      Qt::AltModifier);
       QVERIFY(window_->desk() == desk);
       QTest::qWait(150);
       QVERIFY(filled() > 0.05);
@@ -363,8 +378,10 @@ private slots:
     QVERIFY(QTest::qWaitForWindowExposed(&other));
   }
 
-private:
-  static void NEARLY(double a, double b) { QVERIFY2(std::abs(a - b) < 1e-6, qPrintable(QString("%1 %2").arg(a).arg(b))); }
+ private:
+  static void NEARLY(double a, double b) {
+    QVERIFY2(std::abs(a - b) < 1e-6, qPrintable(QString("%1 %2").arg(a).arg(b)));
+  }
 };
 
 int main(int argc, char** argv) {

@@ -1,6 +1,6 @@
-#include "base/units.h"
 #include "base/files.h"
 #include "base/random.h"
+#include "base/units.h"
 #include "support.h"
 #include <QTemporaryDir>
 
@@ -8,7 +8,7 @@ using namespace alder;
 
 class UnitsTest : public QObject {
   Q_OBJECT
-private slots:
+ private slots:
   void quantities_data() {
     QTest::addColumn<QString>("text");
     QTest::addColumn<double>("mm");
@@ -31,7 +31,8 @@ private slots:
   }
   void refused_data() {
     QTest::addColumn<QString>("text");
-    for (const char* t : {"", "abc", "1+", "(2", "3 deg", "1/0", "2 3", "1e999"}) QTest::newRow(t) << QString(t);
+    for (const char* t : {"", "abc", "1+", "(2", "3 deg", "1/0", "2 3", "1e999"})
+      QTest::newRow(t) << QString(t);
   }
   void refused() {
     QFETCH(QString, text);

@@ -20,25 +20,30 @@ class BatchTest : public QObject {
     QProcess p;
     p.start(ALDER_BATCH, arguments);
     p.waitForFinished(120000);
-    return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(), p.readAllStandardError()};
+    return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, p.readAllStandardOutput(),
+            p.readAllStandardError()};
   }
   QString file(const char* name) { return dir_.filePath(name); }
-  static QString data(const char* name) { return QString::fromStdString(alder::test::dataPath(name)); }
+  static QString data(const char* name) {
+    return QString::fromStdString(alder::test::dataPath(name));
+  }
   void write(const QString& path, const QByteArray& bytes) {
     QFile f(path);
     QVERIFY(f.open(QIODevice::WriteOnly));
     f.write(bytes);
   }
 
-private slots:
+ private slots:
   void theWholeJob() {
-    const Answer draft = call({"draft", data("heron.step"), "--bench", data("bench.json"), "-o", file("h.alder"), "--json"});
+    const Answer draft = call({"draft", data("heron.step"), "--bench", data("bench.json"), "-o",
+                               file("h.alder"), "--json"});
     QCOMPARE(draft.status, 0);
     const QJsonArray requirements = draft.json()["requirements"].toArray();
     QCOMPARE(requirements.size(), 35);
     for (const QJsonValue r : requirements) {
-      for (const char* key : {"id", "balloon", "kind", "text", "nominal", "lower", "upper", "tolerance", "zone", "modifier", "datums",
-                              "features", "covered", "why_not"})
+      for (const char* key :
+           {"id", "balloon", "kind", "text", "nominal", "lower", "upper", "tolerance", "zone",
+            "modifier", "datums", "features", "covered", "why_not"})
         QVERIFY2(r.toObject().contains(key), key);
       QVERIFY(r["covered"].toBool() || !r["why_not"].toString().isEmpty());
     }
@@ -65,10 +70,14 @@ private slots:
     QCOMPARE(a.readAll(), b.readAll());
     const Answer good = call({"judge", file("h.alder"), file("p.csv"), "--json"});
     QCOMPARE(good.status, 0);
-    for (const QJsonValue r : good.json()["requirements"].toArray()) QCOMPARE(r["verdict"].toString(), QString("within"));
+    for (const QJsonValue r : good.json()["requirements"].toArray())
+      QCOMPARE(r["verdict"].toString(), QString("within"));
 
     // the shipped defects put exactly these outside
-    QCOMPARE(call({"run", file("h.alder"), "--defects", data("heron-defects.json"), "-o", file("d.csv")}).status, 0);
+    QCOMPARE(
+        call({"run", file("h.alder"), "--defects", data("heron-defects.json"), "-o", file("d.csv")})
+            .status,
+        0);
     const Answer bad = call({"judge", file("h.alder"), file("d.csv"), "--json"});
     QCOMPARE(bad.status, 1);
     QList<int> outside;
@@ -76,8 +85,12 @@ private slots:
       if (r["verdict"].toString() == "outside") outside << r["balloon"].toInt();
     QCOMPARE(outside, (QList<int>{9, 10, 21, 30}));
 
-    QCOMPARE(call({"export", file("h.alder"), "--to", file("r.pdf"), "--points", file("d.csv")}).status, 0);
-    QCOMPARE(call({"export", file("h.alder"), "--to", file("r.csv"), "--points", file("d.csv")}).status, 0);
+    QCOMPARE(
+        call({"export", file("h.alder"), "--to", file("r.pdf"), "--points", file("d.csv")}).status,
+        0);
+    QCOMPARE(
+        call({"export", file("h.alder"), "--to", file("r.csv"), "--points", file("d.csv")}).status,
+        0);
     QCOMPARE(call({"export", file("h.alder"), "--to", file("path.csv")}).status, 0);
     QVERIFY(QFile(file("r.pdf")).size() > 30000);
   }
@@ -86,15 +99,21 @@ private slots:
     QCOMPARE(r.status, 1);
     const QJsonObject clash = r.json()["clashes"].toArray()[0].toObject();
     QVERIFY(clash["bodies"].toArray()[1].toString().startsWith("clamp"));
-    QVERIFY(clash["depth_mm"].toDouble() > 0.5 && clash["second"].toDouble() > 0 && clash["step"].toInt() > 0);
+    QVERIFY(clash["depth_mm"].toDouble() > 0.5 && clash["second"].toDouble() > 0 &&
+            clash["step"].toInt() > 0);
   }
   void fits() {
     QByteArray csv = "x,y,z\n";
     for (int z = 0; z < 3; ++z)
       for (int k = 0; k < 12; ++k)
-        csv += QString("%1,%2,%3\n").arg(100 + 7.5 * std::cos(k * 0.5), 0, 'f', 9).arg(-40 + 7.5 * std::sin(k * 0.5), 0, 'f', 9).arg(10.0 * z).toUtf8();
+        csv += QString("%1,%2,%3\n")
+                   .arg(100 + 7.5 * std::cos(k * 0.5), 0, 'f', 9)
+                   .arg(-40 + 7.5 * std::sin(k * 0.5), 0, 'f', 9)
+                   .arg(10.0 * z)
+                   .toUtf8();
     write(file("c.csv"), csv);
-    const Answer a = call({"fit", "--shape", "cylinder", "--criterion", "ls", "--json", file("c.csv")});
+    const Answer a =
+        call({"fit", "--shape", "cylinder", "--criterion", "ls", "--json", file("c.csv")});
     QCOMPARE(a.status, 0);
     NEAR(a.json()["diameter"].toDouble(), 15.0, 1e-7);
     NEAR(a.json()["point"].toArray()[0].toDouble(), 100.0, 1e-6);
@@ -115,15 +134,24 @@ private slots:
     QTest::newRow("no such file") << QStringList{"draft", file("none.step")} << "none.step";
     QTest::newRow("foreign") << QStringList{"draft", file("foreign.step")} << "not a STEP file";
     QTest::newRow("empty") << QStringList{"draft", file("empty.step")} << "empty";
-    QTest::newRow("bench") << QStringList{"draft", data("heron.step"), "--bench", file("bench.json")} << "line 3";
-    QTest::newRow("degenerate") << QStringList{"fit", "--shape", "plane", file("three.csv")} << "one line";
-    QTest::newRow("word in points") << QStringList{"fit", "--shape", "plane", file("word.csv")} << "line 3";
-    QTest::newRow("shape") << QStringList{"fit", "--shape", "banana", file("three.csv")} << "banana";
+    QTest::newRow("bench") << QStringList{"draft", data("heron.step"), "--bench",
+                                          file("bench.json")}
+                           << "line 3";
+    QTest::newRow("degenerate") << QStringList{"fit", "--shape", "plane", file("three.csv")}
+                                << "one line";
+    QTest::newRow("word in points")
+        << QStringList{"fit", "--shape", "plane", file("word.csv")} << "line 3";
+    QTest::newRow("shape") << QStringList{"fit", "--shape", "banana", file("three.csv")}
+                           << "banana";
     QTest::newRow("routine") << QStringList{"rehearse", file("broken.alder")} << "broken.alder";
-    QTest::newRow("points of nothing") << QStringList{"judge", data("heron.alder"), file("three.csv")} << "\"feature\" is missing";
+    QTest::newRow("points of nothing")
+        << QStringList{"judge", data("heron.alder"), file("three.csv")} << "\"feature\" is missing";
     QTest::newRow("no run") << QStringList{"judge", data("heron.alder")} << "no run";
-    QTest::newRow("target") << QStringList{"export", data("heron.alder"), "--to", file("x.docx")} << "x.docx";
-    QTest::newRow("output folder") << QStringList{"export", data("heron.alder"), "--to", file("no/such/path.csv")} << "path.csv";
+    QTest::newRow("target") << QStringList{"export", data("heron.alder"), "--to", file("x.docx")}
+                            << "x.docx";
+    QTest::newRow("output folder")
+        << QStringList{"export", data("heron.alder"), "--to", file("no/such/path.csv")}
+        << "path.csv";
   }
   void badInput() {
     QFETCH(QStringList, arguments);

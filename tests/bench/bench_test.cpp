@@ -8,8 +8,9 @@ using namespace alder;
 
 class BenchTest : public QObject {
   Q_OBJECT
-private slots:
-  // The convention of the head: A0 down, A90 B0 towards -Y, A90 B90 towards +X, A90 B180 towards +Y.
+ private slots:
+  // The convention of the head: A0 down, A90 B0 towards -Y, A90 B90 towards +X, A90 B180 towards
+  // +Y.
   void directions_data() {
     QTest::addColumn<double>("a");
     QTest::addColumn<double>("b");
@@ -61,13 +62,27 @@ private slots:
     QTest::addColumn<QString>("find");
     QTest::addColumn<QString>("put");
     QTest::addColumn<QString>("names");
-    QTest::newRow("not JSON") << "{" << "{{" << "line 1";
-    QTest::newRow("missing") << "\"head\"" << "\"hat\"" << "head is missing";
-    QTest::newRow("text for number") << "\"step\": 5" << "\"step\": \"5\"" << "head.a_deg.step must be a number";
-    QTest::newRow("zero") << "\"touch_speed_mm_s\": 4" << "\"touch_speed_mm_s\": 0" << "touch_speed_mm_s must be above 0";
-    QTest::newRow("volume") << "\"max\": [900" << "\"max\": [-1" << "volume_mm.max";
-    QTest::newRow("vector") << "[350, 350, 300]" << "[350, 350]" << "speed_mm_s must be a list of three";
-    QTest::newRow("ball") << "\"ball_diameter_mm\": 3" << "\"ball_diameter_mm\": -3" << "styli[0].tips[0].ball_diameter_mm";
+    QTest::newRow("not JSON") << "{"
+                              << "{{"
+                              << "line 1";
+    QTest::newRow("missing") << "\"head\""
+                             << "\"hat\""
+                             << "head is missing";
+    QTest::newRow("text for number") << "\"step\": 5"
+                                     << "\"step\": \"5\""
+                                     << "head.a_deg.step must be a number";
+    QTest::newRow("zero") << "\"touch_speed_mm_s\": 4"
+                          << "\"touch_speed_mm_s\": 0"
+                          << "touch_speed_mm_s must be above 0";
+    QTest::newRow("volume") << "\"max\": [900"
+                            << "\"max\": [-1"
+                            << "volume_mm.max";
+    QTest::newRow("vector") << "[350, 350, 300]"
+                            << "[350, 350]"
+                            << "speed_mm_s must be a list of three";
+    QTest::newRow("ball") << "\"ball_diameter_mm\": 3"
+                          << "\"ball_diameter_mm\": -3"
+                          << "styli[0].tips[0].ball_diameter_mm";
   }
   void mistakes() {
     QFETCH(QString, find);
@@ -80,7 +95,8 @@ private slots:
     const auto bench = readBench(json.toStdString(), "shop.json");
     QVERIFY(!bench);
     const QString message = QString::fromStdString(bench.error().message);
-    QVERIFY2(message.startsWith("shop.json") && message.contains(names) && !message.contains('\n'), qPrintable(message));
+    QVERIFY2(message.startsWith("shop.json") && message.contains(names) && !message.contains('\n'),
+             qPrintable(message));
   }
 };
 QTEST_APPLESS_MAIN(BenchTest)

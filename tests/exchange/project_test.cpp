@@ -15,7 +15,7 @@ class ProjectTest : public QObject {
   QTemporaryDir dir_;
   std::string path(const char* name) { return dir_.filePath(name).toStdString(); }
 
-private slots:
+ private slots:
   void roundTrip() {
     Project project{test::heronPlan(), {{"part-0001", "feature,x,y,z\n"}}, {}};
     Recipe recipe = project.plan.features[3].recipe;
@@ -87,7 +87,8 @@ private slots:
   }
   void damagedFiles_data() {
     QTest::addColumn<int>("kind");
-    for (int i = 0; i < 5; ++i) QTest::newRow(qPrintable(QString::number(i))) << i;
+    for (int i = 0; i < 5; ++i)
+      QTest::newRow(qPrintable(QString::number(i))) << i;
   }
   void damagedFiles() {
     QFETCH(int, kind);
@@ -95,13 +96,21 @@ private slots:
     VERIFY_OK(saveProject({test::heronPlan(), {}, {}}, good));
     std::string bytes = *readFile(good);
     switch (kind) {
-    case 0: bytes.clear(); break;
-    case 1: bytes = "not a zip at all"; break;
-    case 2: bytes.resize(bytes.size() / 2); break;
-    case 3: // flip bits in the packed data
-      for (std::size_t i = 200; i < 2000; i += 7) bytes[i] = static_cast<char>(bytes[i] ^ 0x55);
+    case 0:
+      bytes.clear();
       break;
-    default: break;
+    case 1:
+      bytes = "not a zip at all";
+      break;
+    case 2:
+      bytes.resize(bytes.size() / 2);
+      break;
+    case 3: // flip bits in the packed data
+      for (std::size_t i = 200; i < 2000; i += 7)
+        bytes[i] = static_cast<char>(bytes[i] ^ 0x55);
+      break;
+    default:
+      break;
     }
     VERIFY_OK(writeFile(bad, bytes));
     if (kind == 4) { // a zip without the routine
@@ -132,18 +141,25 @@ private slots:
       const auto& b = back->at(id);
       QCOMPARE(b.points.size(), m.points.size());
       QVERIFY(b.rows == m.rows && b.faces == m.faces);
-      for (std::size_t i = 0; i < m.points.size(); ++i) NEAR((b.points[i] - m.points[i]).norm(), 0.0, 1e-6);
+      for (std::size_t i = 0; i < m.points.size(); ++i)
+        NEAR((b.points[i] - m.points[i]).norm(), 0.0, 1e-6);
     }
   }
   void badPoints_data() {
     QTest::addColumn<QString>("csv");
     QTest::addColumn<QString>("names");
-    QTest::newRow("empty") << "" << "empty";
-    QTest::newRow("no z") << "feature,x,y\nF1,1,2\n" << "\"z\" is missing";
-    QTest::newRow("word") << "feature,x,y,z\nF1,1,2,3\nF1,1,two,3\n" << "line 3: \"two\"";
-    QTest::newRow("short line") << "feature,x,y,z\nF1,1,2\n" << "line 2";
-    QTest::newRow("unknown") << "feature,x,y,z\nF99,1,2,3\n" << "\"F99\" is not a feature";
-    QTest::newRow("not finite") << "feature,x,y,z\nF1,1,inf,3\n" << "line 2";
+    QTest::newRow("empty") << ""
+                           << "empty";
+    QTest::newRow("no z") << "feature,x,y\nF1,1,2\n"
+                          << "\"z\" is missing";
+    QTest::newRow("word") << "feature,x,y,z\nF1,1,2,3\nF1,1,two,3\n"
+                          << "line 3: \"two\"";
+    QTest::newRow("short line") << "feature,x,y,z\nF1,1,2\n"
+                                << "line 2";
+    QTest::newRow("unknown") << "feature,x,y,z\nF99,1,2,3\n"
+                             << "\"F99\" is not a feature";
+    QTest::newRow("not finite") << "feature,x,y,z\nF1,1,inf,3\n"
+                                << "line 2";
   }
   void badPoints() {
     QFETCH(QString, csv);
@@ -158,16 +174,22 @@ private slots:
     const auto table = readCsv(csv, "path.csv");
     VERIFY_OK(table);
     QCOMPARE(table->rows.size(), test::heronWay().positions.size());
-    const std::vector<std::string> header{"seq", "seconds", "step", "kind", "x", "y", "z", "px", "py", "pz", "a", "b", "dx", "dy",
-                                          "dz", "stylus", "tip", "ball_diameter", "touch"};
+    const std::vector<std::string> header{
+        "seq",  "seconds", "step", "kind", "x",  "y",  "z",      "px",  "py",
+        "pz",   "a",       "b",    "dx",   "dy", "dz", "stylus", "tip", "ball_diameter",
+        "touch"};
     QVERIFY(table->header == header);
-    const auto number = [&](std::size_t row, int column) { return std::stod(table->rows[row][static_cast<std::size_t>(column)]); };
+    const auto number = [&](std::size_t row, int column) {
+      return std::stod(table->rows[row][static_cast<std::size_t>(column)]);
+    };
     for (std::size_t i = 0; i < table->rows.size(); i += 17) {
-      const Vec3 machine(number(i, 4), number(i, 5), number(i, 6)), cad(number(i, 7), number(i, 8), number(i, 9));
+      const Vec3 machine(number(i, 4), number(i, 5), number(i, 6)),
+          cad(number(i, 7), number(i, 8), number(i, 9));
       NEAR((plan.placement * cad - machine).norm(), 0.0, 2e-6);
       const Vec3 d(number(i, 12), number(i, 13), number(i, 14));
       const double a = radians(number(i, 10)), b = radians(number(i, 11));
-      const Vec3 expected = -Vec3(std::sin(a) * std::sin(b), -std::sin(a) * std::cos(b), -std::cos(a));
+      const Vec3 expected =
+          -Vec3(std::sin(a) * std::sin(b), -std::sin(a) * std::cos(b), -std::cos(a));
       NEAR((plan.placement.linear() * d - expected).norm(), 0.0, 1e-8);
     }
   }

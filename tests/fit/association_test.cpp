@@ -1,6 +1,6 @@
-#include "fit/association.h"
 #include "base/random.h"
 #include "base/units.h"
+#include "fit/association.h"
 #include "support.h"
 
 using namespace alder;
@@ -8,7 +8,8 @@ using namespace alder;
 namespace {
 
 // Exact points of a shape about Z, then moved anywhere.
-Points roundPoints(Shape shape, double radius, double half_angle, double arc, int rows, double height, double bump) {
+Points roundPoints(Shape shape, double radius, double half_angle, double arc, int rows,
+                   double height, double bump) {
   Points p;
   for (int r = 0; r < rows; ++r)
     for (int k = 0; k < 12; ++k) {
@@ -16,7 +17,8 @@ Points roundPoints(Shape shape, double radius, double half_angle, double arc, in
       double rho = radius + z * std::tan(half_angle) + bump * std::cos(3 * a);
       if (shape == Shape::Sphere) {
         const double polar = 0.2 + 1.1 * r / rows;
-        p.emplace_back(rho * std::sin(polar) * std::cos(a), rho * std::sin(polar) * std::sin(a), rho * std::cos(polar));
+        p.emplace_back(rho * std::sin(polar) * std::cos(a), rho * std::sin(polar) * std::sin(a),
+                       rho * std::cos(polar));
       } else {
         p.emplace_back(rho * std::cos(a), rho * std::sin(a), z);
       }
@@ -26,7 +28,8 @@ Points roundPoints(Shape shape, double radius, double half_angle, double arc, in
 
 Points moved(const Points& points, const Frame& f) {
   Points q;
-  for (const Vec3& p : points) q.push_back(f * p);
+  for (const Vec3& p : points)
+    q.push_back(f * p);
   return q;
 }
 
@@ -34,30 +37,35 @@ Points moved(const Points& points, const Frame& f) {
 
 class AssociationTest : public QObject {
   Q_OBJECT
-private slots:
+ private slots:
   void exactShapes_data() {
     QTest::addColumn<int>("seed");
-    for (int i = 0; i < 12; ++i) QTest::newRow(qPrintable(QString("motion %1").arg(i))) << i;
+    for (int i = 0; i < 12; ++i)
+      QTest::newRow(qPrintable(QString("motion %1").arg(i))) << i;
   }
   // Found without a start, anywhere in space, also on a third of a turn.
   void exactShapes() {
     QFETCH(int, seed);
     const Frame f = test::anyMotion(static_cast<unsigned>(seed), 2000);
     const double arc = seed % 3 == 0 ? 2.1 : 2 * kPi;
-    const auto cylinder = fitLeastSquares(Shape::Cylinder, moved(roundPoints(Shape::Cylinder, 8, 0, arc, 3, 25, 0), f));
+    const auto cylinder = fitLeastSquares(
+        Shape::Cylinder, moved(roundPoints(Shape::Cylinder, 8, 0, arc, 3, 25, 0), f));
     VERIFY_OK(cylinder);
     NEAR(cylinder->diameter, 16.0, 1e-7);
     NEAR(cylinder->direction.cross(f.linear().col(2)).norm(), 0.0, 1e-8);
     NEAR(cylinder->form, 0.0, 1e-7);
-    const auto cone = fitLeastSquares(Shape::Cone, moved(roundPoints(Shape::Cone, 8, radians(20), arc, 3, 25, 0), f));
+    const auto cone = fitLeastSquares(
+        Shape::Cone, moved(roundPoints(Shape::Cone, 8, radians(20), arc, 3, 25, 0), f));
     VERIFY_OK(cone);
     NEAR(degrees(cone->half_angle), 20.0, 1e-5);
     NEAR(cone->direction.dot(f.linear().col(2)), 1.0, 1e-9);
-    const auto sphere = fitLeastSquares(Shape::Sphere, moved(roundPoints(Shape::Sphere, 8, 0, arc, 4, 0, 0), f));
+    const auto sphere =
+        fitLeastSquares(Shape::Sphere, moved(roundPoints(Shape::Sphere, 8, 0, arc, 4, 0, 0), f));
     VERIFY_OK(sphere);
     NEAR(sphere->diameter, 16.0, 1e-7);
     NEAR((sphere->point - f.translation()).norm(), 0.0, 1e-7);
-    const auto circle = fitLeastSquares(Shape::Circle, moved(roundPoints(Shape::Cylinder, 8, 0, arc, 1, 0, 0), f));
+    const auto circle =
+        fitLeastSquares(Shape::Circle, moved(roundPoints(Shape::Cylinder, 8, 0, arc, 1, 0, 0), f));
     VERIFY_OK(circle);
     NEAR(circle->diameter, 16.0, 1e-7);
   }
@@ -65,7 +73,8 @@ private slots:
   // peak to valley.
   void lobesComeBackAsForm() {
     const Frame f = test::anyMotion(4, 100);
-    const auto c = fitLeastSquares(Shape::Cylinder, moved(roundPoints(Shape::Cylinder, 20, 0, 2 * kPi, 4, 30, 0.01), f));
+    const auto c = fitLeastSquares(
+        Shape::Cylinder, moved(roundPoints(Shape::Cylinder, 20, 0, 2 * kPi, 4, 30, 0.01), f));
     VERIFY_OK(c);
     NEAR(c->diameter, 40.0, 1e-5);
     NEAR(c->form, 0.02, 1e-6);
@@ -81,7 +90,8 @@ private slots:
     NEAR(plane->rms, 0.1, 1e-12);
   }
   void lineByHand() {
-    const auto line = fitLeastSquares(Shape::Line, {{0, 0.1, 0}, {1, -0.1, 0}, {2, -0.1, 0}, {3, 0.1, 0}});
+    const auto line =
+        fitLeastSquares(Shape::Line, {{0, 0.1, 0}, {1, -0.1, 0}, {2, -0.1, 0}, {3, 0.1, 0}});
     VERIFY_OK(line);
     NEAR(std::abs(line->direction.x()), 1.0, 1e-12);
     NEAR(line->form, 0.2, 1e-12);
@@ -90,12 +100,14 @@ private slots:
     // no small change of the cylinder makes the sum of squares smaller
     Random r(2);
     Points p = roundPoints(Shape::Cylinder, 12, 0, 2 * kPi, 4, 30, 0.02);
-    for (Vec3& v : p) v += 0.01 * Vec3(r.normal(), r.normal(), r.normal());
+    for (Vec3& v : p)
+      v += 0.01 * Vec3(r.normal(), r.normal(), r.normal());
     const auto c = fitLeastSquares(Shape::Cylinder, p);
     VERIFY_OK(c);
     const auto sum = [&](Association a) {
       double s = 0;
-      for (const Vec3& v : p) s += deviation(a, v) * deviation(a, v);
+      for (const Vec3& v : p)
+        s += deviation(a, v) * deviation(a, v);
       return s;
     };
     const double best = sum(*c);
@@ -121,13 +133,15 @@ private slots:
     QFETCH(int, shape);
     QFETCH(int, count);
     Points p;
-    for (int i = 0; i < count; ++i) p.emplace_back(i, 2 * i, -i);
+    for (int i = 0; i < count; ++i)
+      p.emplace_back(i, 2 * i, -i);
     const auto fit = fitLeastSquares(static_cast<Shape>(shape), p);
     QVERIFY(!fit);
     QVERIFY(fit.error().message.find(name(static_cast<Shape>(shape))) != std::string::npos);
   }
   void oneRingIsNoCylinder() {
-    QVERIFY(!fitLeastSquares(Shape::Cylinder, roundPoints(Shape::Cylinder, 8, 0, 2 * kPi, 1, 0, 0), FitStart{{0, 0, 0}, {0, 0, 1}, 16}));
+    QVERIFY(!fitLeastSquares(Shape::Cylinder, roundPoints(Shape::Cylinder, 8, 0, 2 * kPi, 1, 0, 0),
+                             FitStart{{0, 0, 0}, {0, 0, 1}, 16}));
     Points bad = roundPoints(Shape::Cylinder, 8, 0, 2 * kPi, 3, 20, 0);
     bad[4].x() = std::nan("");
     const auto fit = fitLeastSquares(Shape::Cylinder, bad);

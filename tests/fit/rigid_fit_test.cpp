@@ -1,6 +1,6 @@
-#include "fit/rigid_fit.h"
 #include "base/random.h"
 #include "base/units.h"
+#include "fit/rigid_fit.h"
 #include "support.h"
 
 using namespace alder;
@@ -8,19 +8,24 @@ using namespace alder;
 namespace {
 
 SurfacePoints planeAt(const Vec3& point, const Vec3& normal, const Points& points) {
-  return {[=](const Vec3& p) { return (p - point).dot(normal); }, [=](const Vec3&) { return normal; }, points};
+  return {[=](const Vec3& p) { return (p - point).dot(normal); },
+          [=](const Vec3&) { return normal; }, points};
 }
 
 SurfacePoints boreAt(const Vec3& point, const Vec3& axis, double radius, const Points& points) {
-  const auto radial = [=](const Vec3& p) { const Vec3 r = p - point; return Vec3(r - r.dot(axis) * axis); };
-  return {[=](const Vec3& p) { return radius - radial(p).norm(); }, [=](const Vec3& p) { return Vec3(-radial(p).normalized()); },
-          points, 0, true};
+  const auto radial = [=](const Vec3& p) {
+    const Vec3 r = p - point;
+    return Vec3(r - r.dot(axis) * axis);
+  };
+  return {[=](const Vec3& p) { return radius - radial(p).norm(); },
+          [=](const Vec3& p) { return Vec3(-radial(p).normalized()); }, points, 0, true};
 }
 
 Points square(const Vec3& o, const Vec3& u, const Vec3& v) {
   Points p;
   for (int i = 0; i < 3; ++i)
-    for (int j = 0; j < 3; ++j) p.push_back(o + u * i * 10 + v * j * 10);
+    for (int j = 0; j < 3; ++j)
+      p.push_back(o + u * i * 10 + v * j * 10);
   return p;
 }
 
@@ -28,13 +33,15 @@ Points ring(const Vec3& o, double radius, double depth) {
   Points p;
   for (int z = 0; z < 3; ++z)
     for (int k = 0; k < 8; ++k)
-      p.push_back(o + Vec3(radius * std::cos(k * kPi / 4), radius * std::sin(k * kPi / 4), -depth * z));
+      p.push_back(o +
+                  Vec3(radius * std::cos(k * kPi / 4), radius * std::sin(k * kPi / 4), -depth * z));
   return p;
 }
 
 Points moved(const Points& points, const Frame& f) {
   Points q;
-  for (const Vec3& p : points) q.push_back(f * p);
+  for (const Vec3& p : points)
+    q.push_back(f * p);
   return q;
 }
 
@@ -52,10 +59,12 @@ class RigidFitTest : public QObject {
   }
   const Vec3 x_ = Vec3::UnitX(), y_ = Vec3::UnitY(), z_ = Vec3::UnitZ();
 
-private slots:
+ private slots:
   void threePlanesFixAll() {
-    const auto fit = fitInOrder({plane("A", {0, 0, 0}, z_, x_, y_), plane("B", {0, 0, 0}, -y_, x_, -z_),
-                                 plane("C", {0, 0, 0}, -x_, y_, -z_)}, Frame::Identity());
+    const auto fit =
+        fitInOrder({plane("A", {0, 0, 0}, z_, x_, y_), plane("B", {0, 0, 0}, -y_, x_, -z_),
+                    plane("C", {0, 0, 0}, -x_, y_, -z_)},
+                   Frame::Identity());
     VERIFY_OK(fit);
     QCOMPARE(fit->taken, (std::vector<int>{3, 2, 1}));
     QCOMPARE(fit->freedom.cols(), 0);
@@ -63,7 +72,8 @@ private slots:
   }
   // Bores may have any size; only their axes count.
   void planeAndTwoBores() {
-    const auto fit = fitInOrder({plane("A", {0, 0, 0}, z_, x_, y_), bore("B", {0, 0, 0}, 8, 8.3), bore("C", {40, 0, 0}, 4, 3.9)},
+    const auto fit = fitInOrder({plane("A", {0, 0, 0}, z_, x_, y_), bore("B", {0, 0, 0}, 8, 8.3),
+                                 bore("C", {40, 0, 0}, 4, 3.9)},
                                 Frame::Identity());
     VERIFY_OK(fit);
     QCOMPARE(fit->taken, (std::vector<int>{3, 2, 1}));
@@ -78,7 +88,8 @@ private slots:
     VERIFY_OK(fit);
     QCOMPARE(fit->taken, (std::vector<int>{4}));
     // a second plane parallel to the first adds nothing
-    fit = fitInOrder({plane("A", {0, 0, 0}, z_, x_, y_), plane("B", {0, 0, 5}, z_, x_, y_)}, Frame::Identity());
+    fit = fitInOrder({plane("A", {0, 0, 0}, z_, x_, y_), plane("B", {0, 0, 5}, z_, x_, y_)},
+                     Frame::Identity());
     VERIFY_OK(fit);
     QCOMPARE(fit->taken, (std::vector<int>{3, 0}));
   }
@@ -99,8 +110,8 @@ private slots:
     QVERIFY(!fit);
     QVERIFY(fit.error().message.find("datum B") != std::string::npos);
   }
-  // Four offsets in a plane that may shift: the best worst case is the radius of the smallest circle
-  // round them, here of the two farthest.
+  // Four offsets in a plane that may shift: the best worst case is the radius of the smallest
+  // circle round them, here of the two farthest.
   void worstCaseIsTheSmallestCircle() {
     const Points offsets{{0.3, 0, 0}, {-0.1, 0, 0}, {0.1, 0.1, 0}, {0.05, -0.12, 0}};
     RigidFit fit;
@@ -108,12 +119,14 @@ private slots:
     freedom(3, 0) = freedom(4, 1) = 1;
     const auto residuals = [&](const Frame& f) {
       std::vector<Vec3> r;
-      for (const Vec3& o : offsets) r.push_back(o - f.translation());
+      for (const Vec3& o : offsets)
+        r.push_back(o - f.translation());
       return r;
     };
     const Frame best = minimiseWorst(fit, freedom, residuals);
     double worst = 0;
-    for (const Vec3& v : residuals(best)) worst = std::max(worst, v.norm());
+    for (const Vec3& v : residuals(best))
+      worst = std::max(worst, v.norm());
     NEAR(worst, 0.2, 2e-6);
   }
 };

@@ -34,14 +34,15 @@ double sampled(const Triangle& a, const Triangle& b, int n = 40) {
 
 class DistanceTest : public QObject {
   Q_OBJECT
-private slots:
+ private slots:
   void closedForms() {
     const Triangle t{{0, 0, 0}, {10, 0, 0}, {0, 10, 0}};
     QCOMPARE((closestOnTriangle({2, 3, 5}, t) - Vec3(2, 3, 0)).norm(), 0.0);
     NEAR((closestOnTriangle({10, 10, 0}, t) - Vec3(5, 5, 0)).norm(), 0.0, 1e-12);
     QCOMPARE(squaredDistance(Segment{{1, 1, -1}, {1, 1, 1}}, t), 0.0);
     NEAR(squaredDistance(Segment{{0, 0, 2}, {5, 0, 2}}, t), 4.0, 1e-12);
-    NEAR(squaredDistance(Segment{{0, 0, 0}, {10, 0, 0}}, Segment{{5, -3, 4}, {5, 3, 4}}), 16.0, 1e-12);
+    NEAR(squaredDistance(Segment{{0, 0, 0}, {10, 0, 0}}, Segment{{5, -3, 4}, {5, 3, 4}}), 16.0,
+         1e-12);
     // crossing triangles touch, parallel ones keep their distance
     QCOMPARE(squaredDistance(t, Triangle{{1, 1, -1}, {1, 1, 1}, {5, 5, 1}}), 0.0);
     NEAR(squaredDistance(t, Triangle{{0, 0, 3}, {10, 0, 3}, {0, 10, 3}}), 9.0, 1e-12);
@@ -66,7 +67,9 @@ private slots:
       const Frame f = test::anyMotion(i, 1000);
       const double d = std::sqrt(squaredDistance(t, u));
       NEAR(std::sqrt(squaredDistance(u, t)), d, 1e-10);
-      NEAR(std::sqrt(squaredDistance(Triangle{f * t.a, f * t.b, f * t.c}, Triangle{f * u.a, f * u.b, f * u.c})), d, 1e-9);
+      NEAR(std::sqrt(squaredDistance(Triangle{f * t.a, f * t.b, f * t.c},
+                                     Triangle{f * u.a, f * u.b, f * u.c})),
+           d, 1e-9);
     }
   }
   void treeAgreesWithEveryTriangle() {
@@ -74,7 +77,8 @@ private slots:
     Mesh mesh;
     for (int i = 0; i < 400; ++i) {
       const Vec3 at = any(r, 40);
-      for (int k = 0; k < 3; ++k) mesh.vertices.push_back(at + any(r, 3));
+      for (int k = 0; k < 3; ++k)
+        mesh.vertices.push_back(at + any(r, 3));
       mesh.triangles.push_back({3 * i, 3 * i + 1, 3 * i + 2});
       mesh.tags.push_back(i % 7);
     }

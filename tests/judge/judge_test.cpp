@@ -11,15 +11,18 @@ class JudgeTest : public QObject {
 
   static Points& points(Measurements& m, FeatureId f) { return m.at(f).points; }
   static void shift(Measurements& m, FeatureId f, const Vec3& by) {
-    for (Vec3& p : points(m, f)) p += by;
+    for (Vec3& p : points(m, f))
+      p += by;
   }
   static void motion(Measurements& m, FeatureId f, const Frame& frame) {
-    for (Vec3& p : points(m, f)) p = frame * p;
+    for (Vec3& p : points(m, f))
+      p = frame * p;
   }
   static void resize(const Plan& plan, Measurements& m, FeatureId f, double diameter_change) {
     const auto& touches = plan.feature(f).touches;
     const bool hole = plan.nominal(f).ideal.hole;
-    for (std::size_t i = 0; i < touches.size(); ++i) points(m, f)[i] += touches[i].normal * (hole ? -1 : 1) * diameter_change / 2;
+    for (std::size_t i = 0; i < touches.size(); ++i)
+      points(m, f)[i] += touches[i].normal * (hole ? -1 : 1) * diameter_change / 2;
   }
   static double actual(const Plan& plan, int balloon, const Measurements& m) {
     const Evaluation e = judge(plan, test::balloon(plan, balloon), m);
@@ -28,9 +31,11 @@ class JudgeTest : public QObject {
   }
 
   const Plan& plan_ = test::heronPlan();
-  FeatureId of(int balloon, std::size_t k = 0) const { return test::balloon(plan_, balloon).features[k]; }
+  FeatureId of(int balloon, std::size_t k = 0) const {
+    return test::balloon(plan_, balloon).features[k];
+  }
 
-private slots:
+ private slots:
   void perfectPartsHaveNoError() {
     const auto all = judgeAll(plan_, test::exactly(plan_));
     QCOMPARE(all.size(), std::size_t(35));
@@ -51,7 +56,8 @@ private slots:
     const auto before = judgeAll(plan_, m);
     const Frame f = smallMotion(Vec3(0.004, -0.007, 0.01), Vec3(2, -1, 3), Vec3(10, 20, 30));
     for (auto& [id, feature] : m)
-      for (Vec3& p : feature.points) p = f * p;
+      for (Vec3& p : feature.points)
+        p = f * p;
     const auto after = judgeAll(plan_, m);
     for (std::size_t i = 0; i < before.size(); ++i) {
       if (std::abs(*after[i].actual - *before[i].actual) > 5e-6) qWarning("requirement %zu", i + 1);
@@ -77,7 +83,8 @@ private slots:
     Measurements m = test::exactly(plan_);
     shift(m, of(33, 1), Vec3(0, 0, 0.04));
     NEAR(actual(plan_, 33, m), 40.04, 1e-6);
-    motion(m, of(27, 0), smallMotion(Vec3(0, 0.002, 0), Vec3::Zero(), plan_.nominal(of(27, 0)).ideal.point));
+    motion(m, of(27, 0),
+           smallMotion(Vec3(0, 0.002, 0), Vec3::Zero(), plan_.nominal(of(27, 0)).ideal.point));
     NEAR(std::abs(actual(plan_, 27, m) - kPi / 2), 0.002, 1e-6);
   }
   // +d, -d alternating along the mounting face: flatness 2 d once the plane is fitted away; a wave
@@ -86,7 +93,8 @@ private slots:
     Measurements m = test::exactly(plan_);
     auto& p = points(m, of(1));
     Vec3 c = Vec3::Zero();
-    for (const Vec3& q : p) c += q / double(p.size());
+    for (const Vec3& q : p)
+      c += q / double(p.size());
     // a pure tilt and shift is no form error
     motion(m, of(1), smallMotion(Vec3(0.001, 0.002, 0), Vec3(0, 0, 1), c));
     NEAR(actual(plan_, 1, m), 0.0, 1e-9);
@@ -113,9 +121,11 @@ private slots:
     Measurements m = test::exactly(plan_);
     const FeatureId bore = of(5);
     const auto& f = m.at(bore);
-    // barrel: the middle rows lie d deeper on all generators: range of (0, d, d, 0) about its line is d
+    // barrel: the middle rows lie d deeper on all generators: range of (0, d, d, 0) about its line
+    // is d
     for (std::size_t k = 0; k < f.points.size(); ++k)
-      if (f.rows[k] == 1 || f.rows[k] == 2) points(m, bore)[k] -= 0.005 * plan_.feature(bore).touches[k].normal;
+      if (f.rows[k] == 1 || f.rows[k] == 2)
+        points(m, bore)[k] -= 0.005 * plan_.feature(bore).touches[k].normal;
     // (a generator that lacks one touch is tilted by its own line: 1.071 d)
     NEAR(actual(plan_, 5, m), 0.005, 4e-4);
   }
@@ -124,7 +134,8 @@ private slots:
     Measurements m = test::exactly(plan_);
     const FeatureId bore = of(3);
     const Ideal& i = plan_.nominal(bore).ideal;
-    motion(m, bore, smallMotion(Vec3(0.0003, 0, 0), Vec3::Zero(), i.point + i.length / 2 * i.direction));
+    motion(m, bore,
+           smallMotion(Vec3(0.0003, 0, 0), Vec3::Zero(), i.point + i.length / 2 * i.direction));
     NEAR(actual(plan_, 3, m), i.length * std::tan(0.0003), 1e-6);
   }
   // A tilt of the top face: zone width is its touched extent square to the tilt axis times t.
@@ -132,7 +143,8 @@ private slots:
     Measurements m = test::exactly(plan_);
     const FeatureId top = of(32);
     double low = 1e9, high = -1e9;
-    for (const Touch& t : plan_.feature(top).touches) low = std::min(low, t.point.y()), high = std::max(high, t.point.y());
+    for (const Touch& t : plan_.feature(top).touches)
+      low = std::min(low, t.point.y()), high = std::max(high, t.point.y());
     motion(m, top, smallMotion(Vec3(0.0004, 0, 0), Vec3::Zero(), plan_.nominal(top).ideal.point));
     NEAR(actual(plan_, 32, m), (high - low) * 0.0004, 1e-6);
   }
@@ -144,7 +156,8 @@ private slots:
     motion(m, flank, smallMotion(Vec3(0, 0, 0.001), Vec3::Zero(), c));
     NEAR(actual(plan_, 26, m), 0.0, 1e-6);
     double low = 1e9, high = -1e9;
-    for (const Vec3& p : points(m, flank)) low = std::min(low, p.z()), high = std::max(high, p.z());
+    for (const Vec3& p : points(m, flank))
+      low = std::min(low, p.z()), high = std::max(high, p.z());
     motion(m, flank, smallMotion(Vec3(0, 0.0005, 0), Vec3::Zero(), c));
     NEAR(actual(plan_, 26, m), (high - low) * 0.0005, 5e-6);
   }
@@ -165,7 +178,8 @@ private slots:
   void positionWithBonus() {
     Measurements m = test::exactly(plan_);
     shift(m, of(9, 3), Vec3(0.03, 0.04, 0));
-    for (std::size_t k = 0; k < 6; ++k) resize(plan_, m, of(9, k), 0.05); // 11.05, maximum material 10.9
+    for (std::size_t k = 0; k < 6; ++k)
+      resize(plan_, m, of(9, k), 0.05); // 11.05, maximum material 10.9
     const Evaluation e = judge(plan_, test::balloon(plan_, 9), m);
     NEAR(*e.actual, 0.1, 1e-5);
     NEAR(e.upper, 0.25 + 0.15, 1e-5);
@@ -177,7 +191,8 @@ private slots:
   // The lower segment lets the whole pattern move in A: a common shift costs nothing there.
   void compositePosition() {
     Measurements m = test::exactly(plan_);
-    for (std::size_t k = 0; k < 6; ++k) shift(m, of(9, k), Vec3(0.06, 0.08, 0));
+    for (std::size_t k = 0; k < 6; ++k)
+      shift(m, of(9, k), Vec3(0.06, 0.08, 0));
     NEAR(actual(plan_, 9, m), 0.2, 1e-5);
     NEAR(actual(plan_, 10, m), 0.0, 1e-5);
   }
@@ -208,7 +223,8 @@ private slots:
     QVERIFY(high - low > 0.015);
     // a taper is total runout, not circular
     Measurements n = test::exactly(plan_);
-    for (Vec3& p : points(n, of(35))) p += Vec3(p.x(), p.y(), 0).normalized() * 0.001 * p.z();
+    for (Vec3& p : points(n, of(35)))
+      p += Vec3(p.x(), p.y(), 0).normalized() * 0.001 * p.z();
     NEAR(actual(plan_, 35, n), 0.0, 1e-6);
   }
   // The zone of the fairing lies 0.02 farther out: on the nominal surface twice 0.02 is used, 0.02
@@ -217,7 +233,8 @@ private slots:
     for (const auto& [out, expected] : {std::pair{0.0, 0.04}, {0.02, 0.0}, {-0.03, 0.1}}) {
       Measurements m = test::exactly(plan_);
       const auto& touches = plan_.feature(of(28)).touches;
-      for (std::size_t i = 0; i < touches.size(); ++i) points(m, of(28))[i] += out * touches[i].normal;
+      for (std::size_t i = 0; i < touches.size(); ++i)
+        points(m, of(28))[i] += out * touches[i].normal;
       NEAR(actual(plan_, 28, m), expected, 1e-5);
     }
   }
@@ -234,7 +251,10 @@ private slots:
   }
   void limitsDecide() {
     Measurements m = test::exactly(plan_);
-    for (const auto& [change, verdict] : {std::pair{0.05, Verdict::Within}, {0.095, Verdict::Near}, {0.101, Verdict::Outside}, {-0.101, Verdict::Outside}}) {
+    for (const auto& [change, verdict] : {std::pair{0.05, Verdict::Within},
+                                          {0.095, Verdict::Near},
+                                          {0.101, Verdict::Outside},
+                                          {-0.101, Verdict::Outside}}) {
       Measurements n = m;
       resize(plan_, n, of(29), change);
       QVERIFY(judge(plan_, test::balloon(plan_, 29), n).verdict == verdict);

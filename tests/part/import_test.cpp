@@ -1,8 +1,8 @@
 #include "base/files.h"
+#include "base/units.h"
 #include "heron.h"
 #include "part/model.h"
 #include "part/recognise.h"
-#include "base/units.h"
 #include "pmi_writer.h"
 #include "requirement/from_pmi.h"
 #include "support.h"
@@ -10,6 +10,7 @@
 #include <BRepBuilderAPI_Transform.hxx>
 #include <BRepPrimAPI_MakeBox.hxx>
 #include <BRepPrimAPI_MakeCylinder.hxx>
+#include <QTemporaryDir>
 #include <STEPCAFControl_Reader.hxx>
 #include <STEPCAFControl_Writer.hxx>
 #include <TDF_LabelSequence.hxx>
@@ -19,7 +20,6 @@
 #include <XCAFDoc_DimTolTool.hxx>
 #include <XCAFDoc_DocumentTool.hxx>
 #include <XCAFDoc_ShapeTool.hxx>
-#include <QTemporaryDir>
 
 using namespace alder;
 
@@ -27,8 +27,11 @@ namespace {
 
 // A plate 60 x 40 x 10 with a bore of 12, and three tolerances of known value.
 Result<std::string> plate(const std::string& unit, const gp_Trsf& motion = {}) {
-  const TopoDS_Shape solid = BRepAlgoAPI_Cut(BRepPrimAPI_MakeBox(60., 40., 10.).Shape(),
-                                             BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(20, 15, -1), gp_Dir(0, 0, 1)), 6, 12).Shape()).Shape();
+  const TopoDS_Shape solid =
+      BRepAlgoAPI_Cut(
+          BRepPrimAPI_MakeBox(60., 40., 10.).Shape(),
+          BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(20, 15, -1), gp_Dir(0, 0, 1)), 6, 12).Shape())
+          .Shape();
   const TopoDS_Shape shape = BRepBuilderAPI_Transform(solid, motion, true).Shape();
   demo::FaceShapes top, bore;
   for (TopExp_Explorer f(shape, TopAbs_FACE); f.More(); f.Next()) {
@@ -39,17 +42,26 @@ Result<std::string> plate(const std::string& unit, const gp_Trsf& motion = {}) {
     p.Transform(motion);
     const Vec3 z(up.X(), up.Y(), up.Z()), o(p.X(), p.Y(), p.Z());
     if (i.type == SurfaceType::Cylinder) bore.push_back(TopoDS::Face(f.Current()));
-    if (i.type == SurfaceType::Plane && (i.direction - z).norm() < 1e-9 && std::abs((i.point - o).dot(z)) < 1e-6)
+    if (i.type == SurfaceType::Plane && (i.direction - z).norm() < 1e-9 &&
+        std::abs((i.point - o).dot(z)) < 1e-6)
       top.push_back(TopoDS::Face(f.Current()));
   }
   auto w = demo::PmiWriter::begin(shape, "plate", unit);
   if (!w) return pass(w.error());
   w->datum("A", top);
   w->size({.faces = bore, .nominal = 12, .lower = -0.05, .upper = 0.15});
-  w->tolerance({.type = ToleranceType::Position, .magnitude = 0.2, .faces = bore, .datums = {{"A"}},
-                .zone = ZoneForm::Cylindrical, .material = MaterialModifier::Maximum});
+  w->tolerance({.type = ToleranceType::Position,
+                .magnitude = 0.2,
+                .faces = bore,
+                .datums = {{"A"}},
+                .zone = ZoneForm::Cylindrical,
+                .material = MaterialModifier::Maximum});
   w->tolerance({.type = ToleranceType::Flatness, .magnitude = 0.03, .faces = top});
-  w->tolerance({.type = ToleranceType::SurfaceProfile, .magnitude = 0.1, .faces = top, .datums = {{"A"}}, .unequal = -0.02});
+  w->tolerance({.type = ToleranceType::SurfaceProfile,
+                .magnitude = 0.1,
+                .faces = top,
+                .datums = {{"A"}},
+                .unequal = -0.02});
   return w->text();
 }
 
@@ -57,10 +69,11 @@ Result<std::string> plate(const std::string& unit, const gp_Trsf& motion = {}) {
 
 class ImportTest : public QObject {
   Q_OBJECT
-private slots:
+ private slots:
   void everyUnit_data() {
     QTest::addColumn<QString>("unit");
-    for (const char* u : {"MM", "INCH", "M"}) QTest::newRow(u) << u;
+    for (const char* u : {"MM", "INCH", "M"})
+      QTest::newRow(u) << u;
   }
   // The same part in any unit: the same millimetres, limits included.
   void everyUnit() {
@@ -100,8 +113,9 @@ private slots:
     VERIFY_OK(text);
     const auto part = importStep(*text, "plate.step");
     VERIFY_OK(part);
-    const auto bore = std::find_if((*part)->surfaces.begin(), (*part)->surfaces.end(),
-                                   [](const Surface& s) { return s.ideal.type == SurfaceType::Cylinder; });
+    const auto bore =
+        std::find_if((*part)->surfaces.begin(), (*part)->surfaces.end(),
+                     [](const Surface& s) { return s.ideal.type == SurfaceType::Cylinder; });
     QVERIFY(bore != (*part)->surfaces.end());
     NEAR(bore->ideal.diameter, 12.0, 1e-6);
     NEAR(bore->ideal.length, 10.0, 1e-5);
@@ -140,7 +154,8 @@ private slots:
     QCOMPARE((*part)->pmi.dimensions.size(), std::size_t(1));
     NEAR(*(*part)->pmi.dimensions[0].lower, -0.05, 1e-9);
     NEAR(*(*part)->pmi.dimensions[0].upper, 0.15, 1e-9);
-    for (const auto& t : (*part)->pmi.tolerances) QVERIFY(!t.faces.empty());
+    for (const auto& t : (*part)->pmi.tolerances)
+      QVERIFY(!t.faces.empty());
     QCOMPARE((*part)->pmi.datums.size(), std::size_t(1));
     QVERIFY(!(*part)->pmi.datums[0].faces.empty());
   }
@@ -194,8 +209,10 @@ private slots:
     QTest::addColumn<QByteArray>("bytes");
     QTest::newRow("empty") << QByteArray();
     QTest::newRow("foreign") << QByteArray("solid cube\nfacet normal 0 0 1\n");
-    QTest::newRow("no data") << QByteArray("ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n");
-    QByteArray half(test::heron()->bytes.data(), static_cast<qsizetype>(test::heron()->bytes.size()));
+    QTest::newRow("no data") << QByteArray(
+        "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n");
+    QByteArray half(test::heron()->bytes.data(),
+                    static_cast<qsizetype>(test::heron()->bytes.size()));
     QTest::newRow("cut off") << half.left(half.size() / 3);
   }
   void badFiles() {

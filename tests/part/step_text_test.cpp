@@ -1,21 +1,23 @@
+#include "base/units.h"
 #include "part/step_text.h"
 #include "part/step_units.h"
-#include "base/units.h"
 #include "support.h"
 
 using namespace alder;
 
 namespace {
 std::string file(const std::string& data) {
-  return "ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('AP242_MANAGED'));\nENDSEC;\nDATA;\n" + data + "ENDSEC;\nEND-ISO-10303-21;\n";
+  return "ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('AP242_MANAGED'));\nENDSEC;\nDATA;\n" + data +
+         "ENDSEC;\nEND-ISO-10303-21;\n";
 }
 } // namespace
 
 class StepTextTest : public QObject {
   Q_OBJECT
-private slots:
+ private slots:
   void values() {
-    const auto t = StepText::parse(file("#1 = DATUM ( 'it''s; \\X2\\00D8\\X0\\', .T., $, *, (1,#7,-2.5E-3), LENGTH_MEASURE(3.) ) ; /* #2=X(); */\n"));
+    const auto t = StepText::parse(file("#1 = DATUM ( 'it''s; \\X2\\00D8\\X0\\', .T., $, *, "
+                                        "(1,#7,-2.5E-3), LENGTH_MEASURE(3.) ) ; /* #2=X(); */\n"));
     VERIFY_OK(t);
     QCOMPARE(t->schema(), std::string("AP242_MANAGED"));
     const auto* i = t->instance(1);
@@ -31,7 +33,8 @@ private slots:
     QVERIFY(!t->instance(2));
   }
   void complexInstances() {
-    const auto t = StepText::parse(file("#5=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.));\n"));
+    const auto t =
+        StepText::parse(file("#5=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.));\n"));
     VERIFY_OK(t);
     QCOMPARE(t->instance(5)->records.size(), std::size_t(3));
     QCOMPARE(t->ofType("SI_UNIT"), std::vector<int>{5});
@@ -47,19 +50,20 @@ private slots:
     QVERIFY(!StepText::parse("%PDF-1.4 something"));
   }
   void unitsInEveryForm() {
-    const auto t = StepText::parse(file(
-        "#1=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.));\n"
-        "#2=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT($,.METRE.));\n"
-        "#3=LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(25.4),#1);\n"
-        "#4=(CONVERSION_BASED_UNIT('INCH',#3)LENGTH_UNIT()NAMED_UNIT(#9));\n"
-        "#5=(NAMED_UNIT(*)PLANE_ANGLE_UNIT()SI_UNIT($,.RADIAN.));\n"
-        "#6=PLANE_ANGLE_MEASURE_WITH_UNIT(PLANE_ANGLE_MEASURE(0.0174532925199433),#5);\n"
-        "#7=(CONVERSION_BASED_UNIT('DEGREE',#6)NAMED_UNIT(#9)PLANE_ANGLE_UNIT());\n"
-        "#10=LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(0.5),#4);\n"
-        "#11=LENGTH_MEASURE_WITH_UNIT(POSITIVE_LENGTH_MEASURE(0.002),#2);\n"
-        "#12=PLANE_ANGLE_MEASURE_WITH_UNIT(PLANE_ANGLE_MEASURE(90.),#7);\n"
-        "#13=(LENGTH_MEASURE_WITH_UNIT()MEASURE_REPRESENTATION_ITEM()MEASURE_WITH_UNIT(LENGTH_MEASURE(2.),#4)REPRESENTATION_ITEM('nominal value'));\n"
-        "#14=MEASURE_REPRESENTATION_ITEM('upper limit',LENGTH_MEASURE(3.),#1);\n"));
+    const auto t = StepText::parse(
+        file("#1=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.));\n"
+             "#2=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT($,.METRE.));\n"
+             "#3=LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(25.4),#1);\n"
+             "#4=(CONVERSION_BASED_UNIT('INCH',#3)LENGTH_UNIT()NAMED_UNIT(#9));\n"
+             "#5=(NAMED_UNIT(*)PLANE_ANGLE_UNIT()SI_UNIT($,.RADIAN.));\n"
+             "#6=PLANE_ANGLE_MEASURE_WITH_UNIT(PLANE_ANGLE_MEASURE(0.0174532925199433),#5);\n"
+             "#7=(CONVERSION_BASED_UNIT('DEGREE',#6)NAMED_UNIT(#9)PLANE_ANGLE_UNIT());\n"
+             "#10=LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(0.5),#4);\n"
+             "#11=LENGTH_MEASURE_WITH_UNIT(POSITIVE_LENGTH_MEASURE(0.002),#2);\n"
+             "#12=PLANE_ANGLE_MEASURE_WITH_UNIT(PLANE_ANGLE_MEASURE(90.),#7);\n"
+             "#13=(LENGTH_MEASURE_WITH_UNIT()MEASURE_REPRESENTATION_ITEM()MEASURE_WITH_UNIT(LENGTH_"
+             "MEASURE(2.),#4)REPRESENTATION_ITEM('nominal value'));\n"
+             "#14=MEASURE_REPRESENTATION_ITEM('upper limit',LENGTH_MEASURE(3.),#1);\n"));
     VERIFY_OK(t);
     NEAR(readMeasure(*t, 10)->value, 12.7, 1e-12);
     NEAR(readMeasure(*t, 11)->value, 2.0, 1e-12);

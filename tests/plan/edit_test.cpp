@@ -9,7 +9,9 @@ Q_DECLARE_METATYPE(alder::Edit)
 
 namespace {
 
-std::string state(const Plan& plan) { return toJson(plan).dump(); }
+std::string state(const Plan& plan) {
+  return toJson(plan).dump();
+}
 
 } // namespace
 
@@ -38,14 +40,15 @@ class EditTest : public QObject {
             {"name", SetName{"Heron, first article"}}};
   }
 
-private slots:
-  // The contract of every edit: it changes something, undo gives back exactly what was, redo exactly
-  // what became of it, and doing it once more is refused.
+ private slots:
+  // The contract of every edit: it changes something, undo gives back exactly what was, redo
+  // exactly what became of it, and doing it once more is refused.
   void contract_data() {
     QTest::addColumn<int>("index");
     const auto all = edits();
     QCOMPARE(all.size(), std::variant_size_v<Edit>); // a new kind of edit must be listed here
-    for (std::size_t i = 0; i < all.size(); ++i) QTest::newRow(all[i].first) << int(i);
+    for (std::size_t i = 0; i < all.size(); ++i)
+      QTest::newRow(all[i].first) << int(i);
   }
   void contract() {
     QFETCH(int, index);
@@ -88,7 +91,8 @@ private slots:
   // A group is all or nothing.
   void refusedEditsLeaveNothing_data() {
     QTest::addColumn<int>("which");
-    for (int i = 0; i < 6; ++i) QTest::newRow(qPrintable(QString::number(i))) << i;
+    for (int i = 0; i < 6; ++i)
+      QTest::newRow(qPrintable(QString::number(i))) << i;
   }
   void refusedEditsLeaveNothing() {
     QFETCH(int, which);
@@ -101,9 +105,12 @@ private slots:
     std::swap(upside.lower, upside.upper);
     auto order = plan.order;
     order.pop_back();
-    const Edit refused[]{SetRecipe{FeatureId{1}, bad, {}, {}}, SetAccess{FeatureId{1}, {0, 0, radians(170), 0}, true},
-                         SetRequirement{negative},             SetRequirement{upside},
-                         SetOrder{order},                      SetHop{FeatureId{999}, HopMode::Close}};
+    const Edit refused[]{SetRecipe{FeatureId{1}, bad, {}, {}},
+                         SetAccess{FeatureId{1}, {0, 0, radians(170), 0}, true},
+                         SetRequirement{negative},
+                         SetRequirement{upside},
+                         SetOrder{order},
+                         SetHop{FeatureId{999}, HopMode::Close}};
     EditHistory history;
     const auto done = history.apply(plan, {"group", {SetName{"other"}, refused[which]}});
     QVERIFY(!done);

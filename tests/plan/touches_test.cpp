@@ -2,21 +2,22 @@
 #include "plan/nominal_surface.h"
 #include "plan/touch_planner.h"
 #include "support.h"
-#include <BRep_Tool.hxx>
-#include <BRepExtrema_DistShapeShape.hxx>
 #include <BRepBuilderAPI_MakeVertex.hxx>
+#include <BRepExtrema_DistShapeShape.hxx>
+#include <BRep_Tool.hxx>
 
 using namespace alder;
 
 class TouchesTest : public QObject {
   Q_OBJECT
-private slots:
+ private slots:
   void everyFeature_data() {
     QTest::addColumn<int>("feature");
-    for (const auto& f : test::heronPlan().spec.features) QTest::newRow(f.name.c_str()) << f.id.value;
+    for (const auto& f : test::heronPlan().spec.features)
+      QTest::newRow(f.name.c_str()) << f.id.value;
   }
-  // On the true surface (asked of the CAD library), with the surface's own normal, a ball radius and
-  // the margin from each edge.
+  // On the true surface (asked of the CAD library), with the surface's own normal, a ball radius
+  // and the margin from each edge.
   void everyFeature() {
     QFETCH(int, feature);
     const Plan& plan = test::heronPlan();
@@ -30,7 +31,8 @@ private slots:
     const NominalSurface surface(plan.part, n);
     for (const Touch& t : touches) {
       const auto& face = plan.part->shapeOf(t.face);
-      BRepExtrema_DistShapeShape distance(face, BRepBuilderAPI_MakeVertex(gp_Pnt(t.point.x(), t.point.y(), t.point.z())).Shape());
+      BRepExtrema_DistShapeShape distance(
+          face, BRepBuilderAPI_MakeVertex(gp_Pnt(t.point.x(), t.point.y(), t.point.z())).Shape());
       NEAR(distance.Value(), 0.0, 1e-6);
       NEAR(t.normal.norm(), 1.0, 1e-9);
       NEAR(surface.distance(t.face, t.point + 0.1 * t.normal), 0.1, 1e-6);
@@ -38,7 +40,8 @@ private slots:
     }
     // no two at one place
     for (std::size_t i = 0; i < touches.size(); ++i)
-      for (std::size_t j = 0; j < i; ++j) QVERIFY((touches[i].point - touches[j].point).norm() > 0.1);
+      for (std::size_t j = 0; j < i; ++j)
+        QVERIFY((touches[i].point - touches[j].point).norm() > 0.1);
   }
   void ringsLieAtTheirDepths() {
     const Plan& plan = test::heronPlan();
@@ -57,27 +60,33 @@ private slots:
     recipe.per_row = 60;
     for (const Touch& t : planTouches(*plan.part, a, recipe, 1.5, {}))
       for (int k = 0; k < 6; ++k) {
-        const Vec3 hole(46 * std::cos(radians(30 + 60 * k)), 46 * std::sin(radians(30 + 60 * k)), 20);
+        const Vec3 hole(46 * std::cos(radians(30 + 60 * k)), 46 * std::sin(radians(30 + 60 * k)),
+                        20);
         QVERIFY((t.point - hole).norm() > 5.5 + 2 - 1e-6);
       }
   }
   void usableDecides() {
     const Plan& plan = test::heronPlan();
     const NominalFeature& a = plan.nominal(plan.spec.datum("A")->features[0]);
-    const auto touches = planTouches(*plan.part, a, recipeFor(a, plan.spec), 1.5, [](const SurfacePoint& s) { return s.point.x() > 0; });
+    const auto touches = planTouches(*plan.part, a, recipeFor(a, plan.spec), 1.5,
+                                     [](const SurfacePoint& s) { return s.point.x() > 0; });
     QVERIFY(!touches.empty());
-    for (const Touch& t : touches) QVERIFY(t.point.x() > 0);
+    for (const Touch& t : touches)
+      QVERIFY(t.point.x() > 0);
   }
   void tooFewOrIllPlacedDoNotSuffice() {
     const Ideal plane{SurfaceType::Plane};
     std::vector<Touch> line;
-    for (int i = 0; i < 5; ++i) line.push_back({Vec3(i * 5, 0, 0), Vec3::UnitZ(), FaceId{0}, 0});
+    for (int i = 0; i < 5; ++i)
+      line.push_back({Vec3(i * 5, 0, 0), Vec3::UnitZ(), FaceId{0}, 0});
     QVERIFY(!touchesSuffice(plane, line));
     line.push_back({Vec3(0, 8, 0), Vec3::UnitZ(), FaceId{0}, 0});
     QVERIFY(touchesSuffice(plane, line));
     Ideal bore{SurfaceType::Cylinder, Vec3::Zero(), Vec3::UnitZ(), 10, 0, 20, true};
     std::vector<Touch> ring;
-    for (int k = 0; k < 8; ++k) ring.push_back({Vec3(5 * std::cos(k * kPi / 4), 5 * std::sin(k * kPi / 4), 3), -Vec3::UnitX(), FaceId{0}, 0});
+    for (int k = 0; k < 8; ++k)
+      ring.push_back({Vec3(5 * std::cos(k * kPi / 4), 5 * std::sin(k * kPi / 4), 3), -Vec3::UnitX(),
+                      FaceId{0}, 0});
     QVERIFY(!touchesSuffice(bore, ring)); // one depth
     ring.push_back({Vec3(5, 0, 12), -Vec3::UnitX(), FaceId{0}, 1});
     QVERIFY(touchesSuffice(bore, ring));
@@ -85,9 +94,11 @@ private slots:
   void tighterTolerancesAskForMore() {
     const Plan& plan = test::heronPlan();
     Specification loose = plan.spec;
-    for (auto& r : loose.requirements) r.tolerance = 1, r.kind = isDimension(r.kind) ? r.kind : Characteristic::Position;
+    for (auto& r : loose.requirements)
+      r.tolerance = 1, r.kind = isDimension(r.kind) ? r.kind : Characteristic::Position;
     const NominalFeature& bore = plan.nominal(test::named(plan, "Bore ø32"));
-    QVERIFY(touchCount(recipeFor(bore, plan.spec), bore.ideal.type) > touchCount(recipeFor(bore, loose), bore.ideal.type));
+    QVERIFY(touchCount(recipeFor(bore, plan.spec), bore.ideal.type) >
+            touchCount(recipeFor(bore, loose), bore.ideal.type));
   }
 };
 QTEST_APPLESS_MAIN(TouchesTest)

@@ -10,7 +10,7 @@ using namespace alder;
 
 class RehearseTest : public QObject {
   Q_OBJECT
-private slots:
+ private slots:
   void moveTimes() {
     Machine m;
     m.speed = Vec3(100, 200, 100);
@@ -31,7 +31,8 @@ private slots:
   void timesOnlyGrow() {
     const auto times = timesOf(test::heronPlan().bench, test::heronWay());
     QCOMPARE(times.size(), test::heronWay().positions.size());
-    for (std::size_t i = 1; i < times.size(); ++i) QVERIFY(times[i] >= times[i - 1]);
+    for (std::size_t i = 1; i < times.size(); ++i)
+      QVERIFY(times[i] >= times[i - 1]);
   }
   // The shipped variant hits a clamp where the clean routine does not.
   void theClampVariant() {
@@ -70,7 +71,9 @@ private slots:
     const auto r = rehearse(plan, test::heronObstacles(), *way);
     VERIFY_OK(r);
     QVERIFY(!r->clear());
-    QVERIFY(std::any_of(r->clashes.begin(), r->clashes.end(), [](const Clash& c) { return c.moving == "X axis" && c.still == "end of travel"; }));
+    QVERIFY(std::any_of(r->clashes.begin(), r->clashes.end(), [](const Clash& c) {
+      return c.moving == "X axis" && c.still == "end of travel";
+    }));
   }
   // Without noise the machine finds each surface where the defects put it.
   void touchesFindTheDefects() {
@@ -86,7 +89,8 @@ private slots:
     for (const auto& m : run->points)
       if (m.feature == hole) p.push_back(m.surface);
     const Ideal& i = plan.nominal(hole).ideal;
-    const auto fit = fitLeastSquares(Shape::Cylinder, p, FitStart{i.point, i.direction, i.diameter});
+    const auto fit =
+        fitLeastSquares(Shape::Cylinder, p, FitStart{i.point, i.direction, i.diameter});
     VERIFY_OK(fit);
     NEAR(fit->diameter, 11.06, 2e-5);
     const Vec3 off = fit->point - i.point;
@@ -96,7 +100,8 @@ private slots:
     for (const auto& m : run->points)
       if (m.feature == boss) p.push_back(m.surface);
     const Ideal& b = plan.nominal(boss).ideal;
-    const auto round = fitLeastSquares(Shape::Cylinder, p, FitStart{b.point, b.direction, b.diameter});
+    const auto round =
+        fitLeastSquares(Shape::Cylinder, p, FitStart{b.point, b.direction, b.diameter});
     VERIFY_OK(round);
     QVERIFY(round->form > 0.03 && round->form < 0.0405);
   }
@@ -106,7 +111,8 @@ private slots:
     Plan plan = test::heronPlan();
     plan.bench.machine.probing_noise = 0;
     Defects d;
-    d.misplacement = smallMotion(Vec3(0.002, -0.001, 0.012), Vec3(1.5, -0.9, 0.3), plan.placement.translation());
+    d.misplacement =
+        smallMotion(Vec3(0.002, -0.001, 0.012), Vec3(1.5, -0.9, 0.3), plan.placement.translation());
     const auto run = runOnSimulatedMachine(plan, test::heronWay(), d, 3);
     VERIFY_OK(run);
     const Frame expected = d.misplacement * plan.placement;

@@ -9,11 +9,12 @@ class ReportTest : public QObject {
   Q_OBJECT
   static ReportModel model() {
     Measurements m = test::exactly(test::heronPlan());
-    for (Vec3& p : m.at(test::balloon(test::heronPlan(), 31).features[0]).points) p.x() += 0.04;
+    for (Vec3& p : m.at(test::balloon(test::heronPlan(), 31).features[0]).points)
+      p.x() += 0.04;
     m.erase(test::named(test::heronPlan(), "Cup"));
     return reportOf(test::heronPlan(), judgeAll(test::heronPlan(), m));
   }
-private slots:
+ private slots:
   void countsAndFigures() {
     const ReportModel r = model();
     QCOMPARE(r.rows.size(), std::size_t(35));
@@ -29,8 +30,10 @@ private slots:
     const auto table = readCsv(reportCsv(model()), "report.csv");
     VERIFY_OK(table);
     QCOMPARE(table->rows.size(), std::size_t(35));
-    QCOMPARE(table->rows[30][static_cast<std::size_t>(table->column("verdict"))], std::string("outside"));
-    QCOMPARE(table->rows[1][static_cast<std::size_t>(table->column("lower"))], std::string("32.000"));
+    QCOMPARE(table->rows[30][static_cast<std::size_t>(table->column("verdict"))],
+             std::string("outside"));
+    QCOMPARE(table->rows[1][static_cast<std::size_t>(table->column("lower"))],
+             std::string("32.000"));
   }
   void pdfIsWholeAndReadable() {
     const auto pdf = reportPdf(model(), test::heronPlan());
@@ -46,7 +49,8 @@ private slots:
     const PartPicture picture(*part, Vec3(0.5, -1, 0.8), Vec3::UnitZ(), 300, 200);
     const Picture image = picture.draw();
     int filled = 0;
-    for (auto p : image.pixels) filled += (p >> 24) != 0;
+    for (auto p : image.pixels)
+      filled += (p >> 24) != 0;
     QVERIFY(filled > 300 * 200 / 5 && filled < 300 * 200);
     // the rim towards the eye is seen, the far one is not
     QVERIFY(picture.visible(Vec3(0, -60, 10), 0.5));

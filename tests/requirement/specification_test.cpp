@@ -6,7 +6,7 @@ using namespace alder;
 
 class SpecificationTest : public QObject {
   Q_OBJECT
-private slots:
+ private slots:
   // Published limit deviations (ISO 286-2), micrometres.
   void fits_data() {
     QTest::addColumn<QString>("code");
@@ -34,7 +34,8 @@ private slots:
     NEAR(1000 * limits->upper, upper, 1e-9);
   }
   void fitsThatAreNotTabled() {
-    for (const char* code : {"7", "H", "H20", "zz6", "k6"}) QVERIFY(!limitDeviations(code, 20));
+    for (const char* code : {"7", "H", "H20", "zz6", "k6"})
+      QVERIFY(!limitDeviations(code, 20));
     QVERIFY(!limitDeviations("H7", 501));
     QVERIFY(!limitDeviations("H7", 0));
   }

@@ -4,9 +4,9 @@
 #include "route/draft.h"
 #include "support.h"
 #include <BRepBuilderAPI_MakeVertex.hxx>
+#include <BRepExtrema_DistShapeShape.hxx>
 #include <map>
 #include <set>
-#include <BRepExtrema_DistShapeShape.hxx>
 
 using namespace alder;
 
@@ -17,14 +17,16 @@ class RouteTest : public QObject {
   // machine. Distance of a machine place to the part.
   static double toPart(const Plan& plan, const Vec3& machine) {
     const Vec3 p = plan.placement.inverse() * machine;
-    BRepExtrema_DistShapeShape d(plan.part->shape, BRepBuilderAPI_MakeVertex(gp_Pnt(p.x(), p.y(), p.z())).Shape());
+    BRepExtrema_DistShapeShape d(plan.part->shape,
+                                 BRepBuilderAPI_MakeVertex(gp_Pnt(p.x(), p.y(), p.z())).Shape());
     return d.InnerSolution() ? -1 : d.Value();
   }
 
-private slots:
+ private slots:
   void everythingIsCoveredAndClear() {
     const Plan& plan = test::heronPlan();
-    for (const auto& r : plan.spec.requirements) QVERIFY2(isCovered(plan, r), whyNotCovered(plan, r).c_str());
+    for (const auto& r : plan.spec.requirements)
+      QVERIFY2(isCovered(plan, r), whyNotCovered(plan, r).c_str());
     QVERIFY(test::heronWay().notes.empty());
     const auto r = rehearse(plan, test::heronObstacles(), test::heronWay());
     VERIFY_OK(r);
@@ -39,7 +41,8 @@ private slots:
       const Position& p = way.positions[i];
       if (p.kind == MoveKind::Touch) {
         touched[p.feature].insert(p.touch);
-        QVERIFY(way.positions[i - 1].kind == MoveKind::Approach && way.positions[i + 1].kind == MoveKind::Retract);
+        QVERIFY(way.positions[i - 1].kind == MoveKind::Approach &&
+                way.positions[i + 1].kind == MoveKind::Retract);
         const Touch& t = plan.feature(p.feature).touches[static_cast<std::size_t>(p.touch)];
         const double radius = plan.tip(p.access).ball_diameter / 2;
         NEAR((p.ball - plan.placement * t.point).norm(), radius, 1e-9);
@@ -50,21 +53,25 @@ private slots:
       // angles change only in turns and swaps, about a pivot that stands still
       if (i > 0 && !(way.positions[i - 1].access == p.access)) {
         QVERIFY(p.kind == MoveKind::Turn || p.kind == MoveKind::Swap);
-        const Vec3 before = way.positions[i - 1].ball + toolOf(plan.bench, way.positions[i - 1].access).ball_to_pivot;
+        const Vec3 before = way.positions[i - 1].ball +
+                            toolOf(plan.bench, way.positions[i - 1].access).ball_to_pivot;
         const Vec3 after = p.ball + toolOf(plan.bench, p.access).ball_to_pivot;
         NEAR((before - after).norm(), 0.0, 1e-9);
         Clearance clearance(plan, test::heronObstacles());
         QVERIFY(clearance.roomToTurn(toolOf(plan.bench, p.access), p.ball));
-        QVERIFY(clearance.roomToTurn(toolOf(plan.bench, way.positions[i - 1].access), way.positions[i - 1].ball));
+        QVERIFY(clearance.roomToTurn(toolOf(plan.bench, way.positions[i - 1].access),
+                                     way.positions[i - 1].ball));
       }
       QVERIFY(plan.bench.head.a.holds(p.access.a) && plan.bench.head.b.holds(p.access.b));
       NEAR(std::remainder(degrees(p.access.a), 5.0), 0.0, 1e-6);
     }
-    for (const Feature& f : plan.features) QCOMPARE(touched[f.id].size(), f.touches.size());
+    for (const Feature& f : plan.features)
+      QCOMPARE(touched[f.id].size(), f.touches.size());
     // starts with touches by hand, then the alignment features, then the frame is used
     QVERIFY(way.steps[1].kind == StepKind::Manual || way.steps[2].kind == StepKind::Manual);
     QCOMPARE(plan.alignment.size(), std::size_t(3));
-    for (std::size_t i = 0; i < 3; ++i) QCOMPARE(plan.order[i], plan.alignment[i]);
+    for (std::size_t i = 0; i < 3; ++i)
+      QCOMPARE(plan.order[i], plan.alignment[i]);
   }
   void sampledPlacesAreFreeOnTheTrueShape() {
     const Plan& plan = test::heronPlan();
@@ -99,8 +106,10 @@ private slots:
       const Vec3 c = shellBox(plan, test::heronObstacles()).center();
       int tried = 0;
       while (tried < 60) {
-        const Vec3 from = c + 400 * Vec3(random.uniform(-1, 1), random.uniform(-1, 1), random.uniform(0.2, 1));
-        const Vec3 to = c + 400 * Vec3(random.uniform(-1, 1), random.uniform(-1, 1), random.uniform(0.2, 1));
+        const Vec3 from =
+            c + 400 * Vec3(random.uniform(-1, 1), random.uniform(-1, 1), random.uniform(0.2, 1));
+        const Vec3 to =
+            c + 400 * Vec3(random.uniform(-1, 1), random.uniform(-1, 1), random.uniform(0.2, 1));
         if (!travel.outside(from) || !travel.outside(to)) continue;
         ++tried;
         Vec3 at = from;
@@ -130,7 +139,8 @@ private slots:
     const auto way = routePlan(*again, obstaclesOf(*again));
     VERIFY_OK(way);
     QCOMPARE(way->positions.size(), test::heronWay().positions.size());
-    for (std::size_t i = 0; i < way->positions.size(); ++i) QVERIFY(way->positions[i].ball == test::heronWay().positions[i].ball);
+    for (std::size_t i = 0; i < way->positions.size(); ++i)
+      QVERIFY(way->positions[i].ball == test::heronWay().positions[i].ball);
   }
   // A part turned and far from its origin is placed, reached and routed like any other.
   void withoutFixture() {
@@ -139,7 +149,8 @@ private slots:
     const auto plan = draftPlan(test::heron(), *bench);
     VERIFY_OK(plan);
     QVERIFY(plan->on_pedestal);
-    for (const auto& r : plan->spec.requirements) QVERIFY2(isCovered(*plan, r), whyNotCovered(*plan, r).c_str());
+    for (const auto& r : plan->spec.requirements)
+      QVERIFY2(isCovered(*plan, r), whyNotCovered(*plan, r).c_str());
     const Obstacles obstacles = obstaclesOf(*plan);
     const auto way = routePlan(*plan, obstacles);
     VERIFY_OK(way);

@@ -15,14 +15,18 @@ using namespace alder::app;
 namespace {
 
 class Shooter {
-public:
-  Shooter(MainWindow& window, QString folder) : window_(window), folder_(std::move(folder)) {}
+ public:
+  Shooter(MainWindow& window, QString folder)
+      : window_(window)
+      , folder_(std::move(folder)) {}
 
   bool waitIdle() {
     QElapsedTimer timer;
     timer.start();
-    do QTest::qWait(50);
-    while ((window_.document().jobs().busy() || !window_.document().routed()) && timer.elapsed() < 60000);
+    do
+      QTest::qWait(50);
+    while ((window_.document().jobs().busy() || !window_.document().routed()) &&
+           timer.elapsed() < 60000);
     QTest::qWait(400);
     return window_.document().routed() != nullptr;
   }
@@ -38,7 +42,7 @@ public:
   }
   bool failed() const { return failed_; }
 
-private:
+ private:
   MainWindow& window_;
   QString folder_;
   bool failed_ = false;
@@ -83,7 +87,8 @@ int main(int argc, char** argv) {
   window.setDesk(Desk::Routine);
   select(9);
   const QRectF block = window.timeline().blockOf(document.selection().features.front());
-  if (!block.isEmpty()) QTest::mouseClick(&window.timeline(), Qt::LeftButton, {}, block.center().toPoint());
+  if (!block.isEmpty())
+    QTest::mouseClick(&window.timeline(), Qt::LeftButton, {}, block.center().toPoint());
   document.setPlayhead(document.playhead() + 2);
   window.stage().frameSelection();
   window.stage().view().fitAll();
@@ -106,7 +111,8 @@ int main(int argc, char** argv) {
 
   window.setDesk(Desk::Verdict);
   for (int seed = 1; seed <= 6; ++seed) {
-    document.run(seed == 6 ? data("heron-defects.json") : QString(), static_cast<std::uint64_t>(seed));
+    document.run(seed == 6 ? data("heron-defects.json") : QString(),
+                 static_cast<std::uint64_t>(seed));
     shooter.waitIdle();
   }
   select(9);

@@ -17,7 +17,9 @@ template <class T> T must(Result<T> result) {
 
 } // namespace
 
-std::string dataPath(const char* name) { return (dataFolder() / "demo" / "data" / name).string(); }
+std::string dataPath(const char* name) {
+  return (dataFolder() / "demo" / "data" / name).string();
+}
 
 PartPtr heron() {
   static const PartPtr part = must(importStepFile(dataPath("heron.step")));
@@ -65,7 +67,8 @@ MeasuredFeature exactly(const Plan& plan, FeatureId feature) {
 
 Measurements exactly(const Plan& plan) {
   Measurements all;
-  for (const Feature& f : plan.features) all[f.id] = exactly(plan, f.id);
+  for (const Feature& f : plan.features)
+    all[f.id] = exactly(plan, f.id);
   return all;
 }
 

@@ -8,18 +8,20 @@
 #include <QTest>
 
 // Fails the test with the error's message.
-#define VERIFY_OK(result) QVERIFY2((result).has_value(), (result).has_value() ? "" : (result).error().message.c_str())
+#define VERIFY_OK(result)                                                                          \
+  QVERIFY2((result).has_value(), (result).has_value() ? "" : (result).error().message.c_str())
 // The value that came out is near the one worked out.
-#define NEAR(actual, expected, tolerance)                                                                   \
-  QVERIFY2(std::abs((actual) - (expected)) <= (tolerance),                                                  \
-           qPrintable(QString("%1 is not %2").arg((actual), 0, 'g', 12).arg((expected), 0, 'g', 12)))
+#define NEAR(actual, expected, tolerance)                                                          \
+  QVERIFY2(                                                                                        \
+      std::abs((actual) - (expected)) <= (tolerance),                                              \
+      qPrintable(QString("%1 is not %2").arg((actual), 0, 'g', 12).arg((expected), 0, 'g', 12)))
 
 namespace alder::test {
 
 std::string dataPath(const char* name);
-PartPtr heron();           // from demo/data
-Bench heronBench();        // with its fixture
-const Plan& heronPlan();   // drafted once
+PartPtr heron();         // from demo/data
+Bench heronBench();      // with its fixture
+const Plan& heronPlan(); // drafted once
 const Obstacles& heronObstacles();
 const Way& heronWay();
 

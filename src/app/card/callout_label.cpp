@@ -6,8 +6,11 @@
 
 namespace alder::app {
 
-CalloutLabel::CalloutLabel(const Theme& theme, Requirement requirement, std::optional<Verdict> verdict)
-    : theme_(theme), requirement_(std::move(requirement)), verdict_(verdict) {
+CalloutLabel::CalloutLabel(const Theme& theme, Requirement requirement,
+                           std::optional<Verdict> verdict)
+    : theme_(theme)
+    , requirement_(std::move(requirement))
+    , verdict_(verdict) {
   QPixmap scratch(1, 1);
   QPainter probe(&scratch);
   wide_ = verdict_ && drawCallout(probe, theme_, {0, 0}, requirement_, 23) > 165;
@@ -21,19 +24,27 @@ void CalloutLabel::paintEvent(QPaintEvent*) {
   if (!verdict_) return;
   p.setFont(theme_.strong(9.5));
   p.setPen(theme_.verdictColor(*verdict_));
-  p.drawText(rect(), (wide_ ? Qt::AlignLeft | Qt::AlignBottom : Qt::AlignRight | Qt::AlignVCenter), QString::fromUtf8(name(*verdict_).data()));
+  p.drawText(rect(), (wide_ ? Qt::AlignLeft | Qt::AlignBottom : Qt::AlignRight | Qt::AlignVCenter),
+             QString::fromUtf8(name(*verdict_).data()));
 }
 
-ZonePicture::ZonePicture(const Theme& theme, const Plan& plan, const Requirement& r, const Evaluation& e)
-    : theme_(theme), zone_(r.tolerance), allowed_(r.tolerance) {
+ZonePicture::ZonePicture(const Theme& theme, const Plan& plan, const Requirement& r,
+                         const Evaluation& e)
+    : theme_(theme)
+    , zone_(r.tolerance)
+    , allowed_(r.tolerance) {
   setFixedHeight(226);
   for (const FeatureResult& f : e.features) {
     allowed_ = std::max(allowed_, f.allowed);
-    const Frame frame = frameOf(Vec3::Zero(), plan.nominal(f.feature).ideal.direction, Vec3::UnitX());
+    const Frame frame =
+        frameOf(Vec3::Zero(), plan.nominal(f.feature).ideal.direction, Vec3::UnitX());
     const Vec3 d = frame.linear().transpose() * f.offset;
-    const auto place = std::find(r.features.begin(), r.features.end(), f.feature) - r.features.begin();
+    const auto place =
+        std::find(r.features.begin(), r.features.end(), f.feature) - r.features.begin();
     marks_.push_back({QPointF(d.x(), -d.y()), QString::number(place + 1),
-                      f.share > 1 ? Verdict::Outside : f.share >= 0.9 ? Verdict::Near : Verdict::Within});
+                      f.share > 1      ? Verdict::Outside
+                      : f.share >= 0.9 ? Verdict::Near
+                                       : Verdict::Within});
   }
 }
 
@@ -42,7 +53,8 @@ void ZonePicture::paintEvent(QPaintEvent*) {
   p.setRenderHint(QPainter::Antialiasing);
   const QPointF c(width() / 2.0, 100);
   double reach = allowed_ / 2;
-  for (const Mark& m : marks_) reach = std::max(reach, std::hypot(m.at.x(), m.at.y()));
+  for (const Mark& m : marks_)
+    reach = std::max(reach, std::hypot(m.at.x(), m.at.y()));
   const double scale = 84 / (1.08 * reach);
   p.setPen(QPen(theme_.color("line"), 1));
   p.drawLine(c - QPointF(96, 0), c + QPointF(96, 0));
@@ -64,14 +76,17 @@ void ZonePicture::paintEvent(QPaintEvent*) {
     theme_.drawVerdict(p, at, 5, m.verdict);
     p.setPen(theme_.color("ink"));
     const QRectF label(at.x() + 7, at.y() - 9, 16, 18);
-    const bool covered = std::any_of(labels.begin(), labels.end(), [&](const QRectF& o) { return o.intersects(label); });
+    const bool covered = std::any_of(labels.begin(), labels.end(),
+                                     [&](const QRectF& o) { return o.intersects(label); });
     if (marks_.size() > 1 && !covered) p.drawText(label, Qt::AlignVCenter | Qt::AlignLeft, m.label);
     labels.push_back(label);
   }
   p.setFont(theme_.text(8.5));
   p.setPen(theme_.color("second"));
   p.drawText(QRectF(0, 202, width(), 20), Qt::AlignCenter,
-             QString("zone ⌀%1%2").arg(QString::fromStdString(shortFigure(zone_))).arg(allowed_ > zone_ * 1.001 ? ", with bonus dashed" : ""));
+             QString("zone ⌀%1%2")
+                 .arg(QString::fromStdString(shortFigure(zone_)))
+                 .arg(allowed_ > zone_ * 1.001 ? ", with bonus dashed" : ""));
 }
 
 } // namespace alder::app

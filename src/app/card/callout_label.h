@@ -8,13 +8,13 @@
 namespace alder::app {
 
 class CalloutLabel : public QWidget {
-public:
+ public:
   CalloutLabel(const Theme& theme, Requirement requirement, std::optional<Verdict> verdict);
 
-protected:
+ protected:
   void paintEvent(QPaintEvent* event) override;
 
-private:
+ private:
   const Theme& theme_;
   Requirement requirement_;
   std::optional<Verdict> verdict_;
@@ -23,13 +23,14 @@ private:
 
 // Where the axes of a pattern lie in a zone, with the zone and the zone with bonus.
 class ZonePicture : public QWidget {
-public:
-  ZonePicture(const Theme& theme, const Plan& plan, const Requirement& requirement, const Evaluation& evaluation);
+ public:
+  ZonePicture(const Theme& theme, const Plan& plan, const Requirement& requirement,
+              const Evaluation& evaluation);
 
-protected:
+ protected:
   void paintEvent(QPaintEvent* event) override;
 
-private:
+ private:
   struct Mark {
     QPointF at;
     QString label;

@@ -12,7 +12,9 @@
 namespace alder::app {
 namespace {
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
+QString text(const std::string& s) {
+  return QString::fromStdString(s);
+}
 
 QString shownFigure(const Requirement& r, double value) {
   return text(figure(r.kind == Characteristic::Angle ? degrees(value) : value, r.decimals)) +
@@ -22,7 +24,10 @@ QString shownFigure(const Requirement& r, double value) {
 } // namespace
 
 Card::Card(Document& document, const Theme& theme, QWidget* parent)
-    : QWidget(parent), document_(document), theme_(theme), area_(new QScrollArea) {
+    : QWidget(parent)
+    , document_(document)
+    , theme_(theme)
+    , area_(new QScrollArea) {
   setObjectName("card");
   setAttribute(Qt::WA_StyledBackground);
   auto* outer = new QVBoxLayout(this);
@@ -31,8 +36,8 @@ Card::Card(Document& document, const Theme& theme, QWidget* parent)
   area_->setWidgetResizable(true);
   area_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   area_->setFrameShape(QFrame::NoFrame);
-  for (auto signal : {&Document::opened, &Document::planChanged, &Document::routedChanged, &Document::runsChanged,
-                      &Document::selectionChanged})
+  for (auto signal : {&Document::opened, &Document::planChanged, &Document::routedChanged,
+                      &Document::runsChanged, &Document::selectionChanged})
     connect(&document_, signal, this, &Card::refreshLater);
   rebuild();
 }
@@ -69,7 +74,8 @@ void Card::rebuild() {
   } else if (selection.features.empty() && !selection.requirement) {
     overview();
   } else {
-    if (selection.requirement && desk_ == Desk::Part) requirementSection(document_.plan().spec.requirement(*selection.requirement));
+    if (selection.requirement && desk_ == Desk::Part)
+      requirementSection(document_.plan().spec.requirement(*selection.requirement));
     if (!selection.features.empty() && desk_ != Desk::Verdict) {
       featureSection(selection.features);
       accessSection(selection.features);
@@ -134,17 +140,21 @@ void Card::row(const QString& label, QWidget* field) {
 
 void Card::overview() {
   const Plan& plan = document_.plan();
-  title(text(plan.name), QString("%1 requirements, %2 features. Select one to see and change it.").arg(plan.spec.requirements.size()).arg(plan.features.size()));
+  title(text(plan.name), QString("%1 requirements, %2 features. Select one to see and change it.")
+                             .arg(plan.spec.requirements.size())
+                             .arg(plan.features.size()));
   head("Datums");
   for (const Datum& d : plan.spec.datums) {
     QString features;
-    for (FeatureId f : d.features) features += (features.isEmpty() ? "" : ", ") + text(plan.nominal(f).name);
+    for (FeatureId f : d.features)
+      features += (features.isEmpty() ? "" : ", ") + text(plan.nominal(f).name);
     figureRow(text(d.letter), features);
   }
   if (plan.spec.datums.empty()) paragraph("The model defines none.");
   head(QString("Notes (%1)").arg(plan.notes.size()));
   if (plan.notes.empty()) paragraph("Everything in the file was taken over.");
-  for (const Note& n : plan.notes) paragraph((n.entity ? QString("#%1 ").arg(n.entity) : QString()) + text(n.text));
+  for (const Note& n : plan.notes)
+    paragraph((n.entity ? QString("#%1 ").arg(n.entity) : QString()) + text(n.text));
 }
 
 void Card::benchSection() {
@@ -189,9 +199,13 @@ void Card::benchSection() {
   paragraph("The table side is barred.");
   head("Styli");
   for (const Stylus& s : plan.bench.styli)
-    figureRow(text(s.name), QString("%1 tip%2, %3 mm").arg(s.tips.size()).arg(s.tips.size() == 1 ? "" : "s").arg(s.tips.front().pivot_to_ball.norm(), 0, 'f', 0));
+    figureRow(text(s.name), QString("%1 tip%2, %3 mm")
+                                .arg(s.tips.size())
+                                .arg(s.tips.size() == 1 ? "" : "s")
+                                .arg(s.tips.front().pivot_to_ball.norm(), 0, 'f', 0));
   head("Fixture");
-  for (const FixtureBody& b : plan.bench.fixture.bodies) paragraph(text(b.name));
+  for (const FixtureBody& b : plan.bench.fixture.bodies)
+    paragraph(text(b.name));
   if (plan.bench.fixture.bodies.empty()) paragraph("none");
 }
 
@@ -228,9 +242,11 @@ void Card::requirementSection(const Requirement& r) {
       x.upper = v, x.tolerance = x.upper - x.lower, x.fit.clear();
     });
   } else {
-    field("tolerance", "tolerance", r.tolerance, [](Requirement& x, double v) { x.tolerance = x.upper = v; });
+    field("tolerance", "tolerance", r.tolerance,
+          [](Requirement& x, double v) { x.tolerance = x.upper = v; });
     if (r.kind == Characteristic::SurfaceProfile)
-      field("zone moved out by", "unequal", r.unequal, [](Requirement& x, double v) { x.unequal = v; });
+      field("zone moved out by", "unequal", r.unequal,
+            [](Requirement& x, double v) { x.unequal = v; });
   }
   const auto why = whyNotCovered(document_.plan(), r);
   if (!why.empty()) {
@@ -258,12 +274,17 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
   for (const Requirement& r : plan.spec.requirements)
     if (std::find(r.features.begin(), r.features.end(), f.id) != r.features.end())
       proves += (proves.isEmpty() ? "" : ", ") + QString::number(r.balloon);
-  const QString heading = features.size() == 1 ? text(n.name) : QString("%1 features").arg(features.size());
+  const QString heading =
+      features.size() == 1 ? text(n.name) : QString("%1 features").arg(features.size());
   if (layout_->count() > 0) layout_->addSpacing(12);
-  title(heading, QString("%1 · %2 touches%3").arg(QString::fromUtf8(name(n.ideal.type).data())).arg(f.touches.size()).arg(proves.isEmpty() ? "" : " · proves " + proves));
+  title(heading, QString("%1 · %2 touches%3")
+                     .arg(QString::fromUtf8(name(n.ideal.type).data()))
+                     .arg(f.touches.size())
+                     .arg(proves.isEmpty() ? "" : " · proves " + proves));
   if (!f.why_not.empty()) paragraph(text(f.why_not), "error");
   head(QString("Touches · recipe “%1”").arg(text(f.recipe.name)));
-  const auto field = [&](const QString& label, const char* id, Quantity quantity, int decimals, double value, auto setter) {
+  const auto field = [&](const QString& label, const char* id, Quantity quantity, int decimals,
+                         double value, auto setter) {
     auto* edit = new QuantityEdit(quantity, decimals);
     edit->setObjectName(id);
     edit->setValue(value);
@@ -276,24 +297,34 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
   const auto type = n.ideal.type;
   const bool round = type == SurfaceType::Cylinder || type == SurfaceType::Cone;
   if (type != SurfaceType::Plane && type != SurfaceType::Slot)
-    field("rows", "rows", Quantity::Plain, 0, f.recipe.rows, [](Recipe& r, double v) { r.rows = static_cast<int>(v); });
-  field(type == SurfaceType::Plane ? "touches" : type == SurfaceType::Slot ? "per side" : "per row", "perRow", Quantity::Plain, 0, f.recipe.per_row,
+    field("rows", "rows", Quantity::Plain, 0, f.recipe.rows,
+          [](Recipe& r, double v) { r.rows = static_cast<int>(v); });
+  field(type == SurfaceType::Plane  ? "touches"
+        : type == SurfaceType::Slot ? "per side"
+                                    : "per row",
+        "perRow", Quantity::Plain, 0, f.recipe.per_row,
         [](Recipe& r, double v) { r.per_row = static_cast<int>(v); });
   if (round) {
-    field("first depth", "firstDepth", Quantity::Length, 2, f.recipe.first_depth, [](Recipe& r, double v) { r.first_depth = v; });
-    field("last depth", "lastDepth", Quantity::Length, 2, f.recipe.last_depth, [](Recipe& r, double v) { r.last_depth = v; });
-    field("start angle", "startAngle", Quantity::Angle, 1, f.recipe.start_angle, [](Recipe& r, double v) { r.start_angle = v; });
+    field("first depth", "firstDepth", Quantity::Length, 2, f.recipe.first_depth,
+          [](Recipe& r, double v) { r.first_depth = v; });
+    field("last depth", "lastDepth", Quantity::Length, 2, f.recipe.last_depth,
+          [](Recipe& r, double v) { r.last_depth = v; });
+    field("start angle", "startAngle", Quantity::Angle, 1, f.recipe.start_angle,
+          [](Recipe& r, double v) { r.start_angle = v; });
   }
-  field("edge margin", "edgeMargin", Quantity::Length, 2, f.recipe.edge_margin, [](Recipe& r, double v) { r.edge_margin = v; });
+  field("edge margin", "edgeMargin", Quantity::Length, 2, f.recipe.edge_margin,
+        [](Recipe& r, double v) { r.edge_margin = v; });
   head("Way");
-  field("approach", "approach", Quantity::Length, 2, f.recipe.approach, [](Recipe& r, double v) { r.approach = v; });
+  field("approach", "approach", Quantity::Length, 2, f.recipe.approach,
+        [](Recipe& r, double v) { r.approach = v; });
   auto* entry = new QComboBox;
   entry->setObjectName("entry");
   entry->addItems({"over the shell", "close"});
   entry->setCurrentIndex(f.entry == HopMode::Close ? 1 : 0);
   connect(entry, &QComboBox::activated, this, [this](int index) {
     std::vector<Edit> edits;
-    for (FeatureId id : document_.selection().features) edits.push_back(SetHop{id, index == 1 ? HopMode::Close : HopMode::Over});
+    for (FeatureId id : document_.selection().features)
+      edits.push_back(SetHop{id, index == 1 ? HopMode::Close : HopMode::Over});
     document_.edit("Change how it is entered", std::move(edits));
   });
   row("enter by", entry);
@@ -309,8 +340,11 @@ void Card::accessSection(const std::vector<FeatureId>& features) {
   for (std::size_t s = 0; s < plan.bench.styli.size(); ++s)
     for (std::size_t t = 0; t < plan.bench.styli[s].tips.size(); ++t) {
       tips.emplace_back(static_cast<int>(s), static_cast<int>(t));
-      stylus->addItem(text(plan.bench.styli[s].name + (plan.bench.styli[s].tips.size() > 1 ? " " + plan.bench.styli[s].tips[t].name : "")));
-      if (f.access.stylus == tips.back().first && f.access.tip == tips.back().second) stylus->setCurrentIndex(stylus->count() - 1);
+      stylus->addItem(text(plan.bench.styli[s].name + (plan.bench.styli[s].tips.size() > 1
+                                                           ? " " + plan.bench.styli[s].tips[t].name
+                                                           : "")));
+      if (f.access.stylus == tips.back().first && f.access.tip == tips.back().second)
+        stylus->setCurrentIndex(stylus->count() - 1);
     }
   const auto change = [this](const std::function<void(Access&)>& how) {
     std::vector<Edit> edits;
@@ -332,7 +366,8 @@ void Card::accessSection(const std::vector<FeatureId>& features) {
     auto* edit = new QuantityEdit(Quantity::Angle, 1);
     edit->setObjectName(is_a ? "angleA" : "angleB");
     edit->setValue(is_a ? f.access.a : f.access.b);
-    connect(edit, &QuantityEdit::entered, this, [=](double v) { change([=](Access& a) { (is_a ? a.a : a.b) = v; }); });
+    connect(edit, &QuantityEdit::entered, this,
+            [=](double v) { change([=](Access& a) { (is_a ? a.a : a.b) = v; }); });
     row(is_a ? "angle A" : "angle B", edit);
   }
   paragraph("The head takes the nearest angle of its step.");
@@ -347,7 +382,8 @@ void Card::verdictSection(const Requirement& r) {
   }
   const FeatureResult& worst = e->features.front();
   if (e->features.size() > 1)
-    figureRow(QString("worst, %1").arg(text(document_.plan().nominal(worst.feature).name)), shownFigure(r, worst.actual));
+    figureRow(QString("worst, %1").arg(text(document_.plan().nominal(worst.feature).name)),
+              shownFigure(r, worst.actual));
   else
     figureRow("actual", shownFigure(r, *e->actual));
   if (isDimension(r.kind)) {
@@ -356,30 +392,51 @@ void Card::verdictSection(const Requirement& r) {
     figureRow("deviation", shownFigure(r, *e->deviation));
   } else {
     const double bonus = worst.allowed - r.tolerance;
-    figureRow(bonus > 1e-9 ? QString("allowed, %1 + bonus %2").arg(text(shortFigure(r.tolerance))).arg(text(shortFigure(bonus))) : QString("allowed"), shownFigure(r, worst.allowed));
+    figureRow(bonus > 1e-9 ? QString("allowed, %1 + bonus %2")
+                                 .arg(text(shortFigure(r.tolerance)))
+                                 .arg(text(shortFigure(bonus)))
+                           : QString("allowed"),
+              shownFigure(r, worst.allowed));
   }
   figureRow("tolerance used", QString("%1 %").arg(100 * e->share, 0, 'f', 0));
-  const bool located = (r.kind == Characteristic::Position || r.kind == Characteristic::Coaxiality) && r.zone != Zone::Planar;
+  const bool located =
+      (r.kind == Characteristic::Position || r.kind == Characteristic::Coaxiality) &&
+      r.zone != Zone::Planar;
   if (located) layout_->addWidget(new ZonePicture(theme_, document_.plan(), r, *e));
   if (e->features.size() > 1 && !located) {
     head("Features");
-    for (const FeatureResult& f : e->features) figureRow(text(document_.plan().nominal(f.feature).name), shownFigure(r, f.actual));
+    for (const FeatureResult& f : e->features)
+      figureRow(text(document_.plan().nominal(f.feature).name), shownFigure(r, f.actual));
   }
   head("How");
   paragraph(text(e->how));
   std::size_t touches = 0;
-  for (FeatureId id : r.features) touches += document_.plan().feature(id).touches.size();
-  paragraph(QString("%1 touches on %2 feature%3, run %4.").arg(touches).arg(r.features.size()).arg(r.features.size() == 1 ? "" : "s").arg(text(document_.currentRun()->name)));
+  for (FeatureId id : r.features)
+    touches += document_.plan().feature(id).touches.size();
+  paragraph(QString("%1 touches on %2 feature%3, run %4.")
+                .arg(touches)
+                .arg(r.features.size())
+                .arg(r.features.size() == 1 ? "" : "s")
+                .arg(text(document_.currentRun()->name)));
 }
 
 void Card::clashSection() {
   const Routed* routed = document_.routed();
   if (!routed) return paragraph("Being routed …");
   const auto& r = routed->rehearsal;
-  title(r.clear() ? "Clear" : QString("%1 clash%2").arg(r.clashes.size()).arg(r.clashes.size() == 1 ? "" : "es"),
-        QString("%1 s, %2 m, least clearance %3 mm").arg(r.seconds, 0, 'f', 1).arg(r.path / 1000, 0, 'f', 2).arg(r.least_clearance, 0, 'f', 2));
+  title(r.clear()
+            ? "Clear"
+            : QString("%1 clash%2").arg(r.clashes.size()).arg(r.clashes.size() == 1 ? "" : "es"),
+        QString("%1 s, %2 m, least clearance %3 mm")
+            .arg(r.seconds, 0, 'f', 1)
+            .arg(r.path / 1000, 0, 'f', 2)
+            .arg(r.least_clearance, 0, 'f', 2));
   for (const Clash& c : r.clashes) {
-    auto* button = new QPushButton(QString("%1 s  %2 meets %3, %4 mm").arg(c.seconds, 0, 'f', 1).arg(text(c.moving)).arg(text(c.still)).arg(c.depth, 0, 'f', 2));
+    auto* button = new QPushButton(QString("%1 s  %2 meets %3, %4 mm")
+                                       .arg(c.seconds, 0, 'f', 1)
+                                       .arg(text(c.moving))
+                                       .arg(text(c.still))
+                                       .arg(c.depth, 0, 'f', 2));
     button->setProperty("role", "link");
     connect(button, &QPushButton::clicked, this, [this, c] {
       document_.selectStep(c.step);
@@ -388,7 +445,8 @@ void Card::clashSection() {
     layout_->addWidget(button);
     paragraph(text(routed->way.steps[static_cast<std::size_t>(c.step)].text));
   }
-  for (const Note& n : routed->way.notes) paragraph(text(n.text), "error");
+  for (const Note& n : routed->way.notes)
+    paragraph(text(n.text), "error");
 }
 
 } // namespace alder::app

@@ -13,11 +13,11 @@ namespace alder::app {
 class Card : public QWidget {
   Q_OBJECT
 
-public:
+ public:
   Card(Document& document, const Theme& theme, QWidget* parent = nullptr);
   void setDesk(Desk desk);
 
-private:
+ private:
   void rebuild();
   void refreshLater(); // edits come from fields of this card, which must not vanish under them
 

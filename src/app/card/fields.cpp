@@ -7,7 +7,9 @@
 namespace alder::app {
 
 QuantityEdit::QuantityEdit(Quantity quantity, int decimals, QWidget* parent)
-    : QLineEdit(parent), quantity_(quantity), decimals_(decimals) {
+    : QLineEdit(parent)
+    , quantity_(quantity)
+    , decimals_(decimals) {
   setAlignment(Qt::AlignRight);
   connect(this, &QLineEdit::textEdited, this, &QuantityEdit::check);
   connect(this, &QLineEdit::editingFinished, this, &QuantityEdit::commit);
@@ -67,7 +69,9 @@ void QuantityEdit::keyPressEvent(QKeyEvent* event) {
   if (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down) {
     const auto typed = parsed();
     if (!typed) return;
-    double step = quantity_ == Quantity::Angle ? radians(5) : quantity_ == Quantity::Plain ? 1 : std::pow(10.0, -std::min(decimals_, 1));
+    double step = quantity_ == Quantity::Angle   ? radians(5)
+                  : quantity_ == Quantity::Plain ? 1
+                                                 : std::pow(10.0, -std::min(decimals_, 1));
     if (event->key() == Qt::Key_Down) step = -step;
     setText(shown(*typed + step));
     return commit();

@@ -11,19 +11,19 @@ namespace alder::app {
 class QuantityEdit : public QLineEdit {
   Q_OBJECT
 
-public:
+ public:
   // Shows `value` (mm, radians or plain) with `decimals`.
   QuantityEdit(Quantity quantity, int decimals, QWidget* parent = nullptr);
   void setValue(double value);
   void setZeroText(const QString& text); // shown and accepted for 0, e.g. "auto"
 
-signals:
+ signals:
   void entered(double value); // changed and valid; mm, radians or plain
 
-protected:
+ protected:
   void keyPressEvent(QKeyEvent* event) override; // Escape restores, arrows step
 
-private:
+ private:
   void check();
   void commit();
   QString shown(double value) const;

@@ -16,7 +16,8 @@ Result<Bench> benchFrom(const QString& path) {
   return readBench(*text, QFileInfo(path).fileName().toStdString());
 }
 
-Result<Project> draftProject(const QString& path, const QString& bench_path, const Progress& progress) {
+Result<Project> draftProject(const QString& path, const QString& bench_path,
+                             const Progress& progress) {
   auto bench = benchFrom(bench_path);
   if (!bench) return pass(bench.error());
   auto bytes = readFile(path.toStdString());
@@ -30,21 +31,24 @@ Result<Project> draftProject(const QString& path, const QString& bench_path, con
 
 } // namespace
 
-Document::Document(QObject* parent) : QObject(parent) {}
+Document::Document(QObject* parent)
+    : QObject(parent) {}
 
 void Document::open(const QString& path, const QString& bench) {
   const bool project_file = path.endsWith(".alder", Qt::CaseInsensitive);
-  jobs_.start("Opening " + QFileInfo(path).fileName(), [=, this](const Progress& progress) -> JobRunner::Apply {
-    auto project = std::make_shared<Result<Project>>(
-        project_file ? openProject(path.toStdString(), progress) : draftProject(path, bench, progress));
-    return [=, this] {
-      if (!*project) {
-        emit message(QString::fromStdString(project->error().message), true);
-        return;
-      }
-      setProject(std::move(**project), project_file ? path : QString());
-    };
-  });
+  jobs_.start("Opening " + QFileInfo(path).fileName(),
+              [=, this](const Progress& progress) -> JobRunner::Apply {
+                auto project = std::make_shared<Result<Project>>(
+                    project_file ? openProject(path.toStdString(), progress)
+                                 : draftProject(path, bench, progress));
+                return [=, this] {
+                  if (!*project) {
+                    emit message(QString::fromStdString(project->error().message), true);
+                    return;
+                  }
+                  setProject(std::move(**project), project_file ? path : QString());
+                };
+              });
 }
 
 void Document::setProject(Project project, const QString& path) {
@@ -187,7 +191,8 @@ void Document::orderForTime() {
   if (!open_) return;
   Plan copy = project_.plan;
   planOrder(copy);
-  if (!edit("Order for time", {SetOrder{copy.order}})) emit message("The order is already the shortest found", false);
+  if (!edit("Order for time", {SetOrder{copy.order}}))
+    emit message("The order is already the shortest found", false);
 }
 
 void Document::changeBench(const QString& path) {
@@ -236,35 +241,38 @@ void Document::run(const QString& defects_path, std::uint64_t seed) {
   }
   const auto plan = std::make_shared<const Plan>(project_.plan);
   const auto way = std::make_shared<const Way>(routed_->way);
-  jobs_.start("Running on the simulated machine", [=, this](const Progress& progress) -> JobRunner::Apply {
-    Result<Run> result = Run{};
-    Defects defects;
-    if (!defects_path.isEmpty()) {
-      auto text = readFile(defects_path.toStdString());
-      auto read = text ? readDefects(*text, QFileInfo(defects_path).fileName().toStdString(), *plan)
-                       : Result<Defects>(pass(text.error()));
-      if (read)
-        defects = std::move(*read);
-      else
-        result = pass(read.error());
-    }
-    if (result) result = runOnSimulatedMachine(*plan, *way, defects, seed, progress);
-    auto shared = std::make_shared<Result<Run>>(std::move(result));
-    return [=, this] {
-      if (!*shared) {
-        emit message(QString::fromStdString(shared->error().message), true);
-        return;
-      }
-      addRun(pointsCsv(**shared));
-      emit message(QString("Measured %1 points").arg((*shared)->points.size()), false);
-    };
-  });
+  jobs_.start(
+      "Running on the simulated machine", [=, this](const Progress& progress) -> JobRunner::Apply {
+        Result<Run> result = Run{};
+        Defects defects;
+        if (!defects_path.isEmpty()) {
+          auto text = readFile(defects_path.toStdString());
+          auto read =
+              text ? readDefects(*text, QFileInfo(defects_path).fileName().toStdString(), *plan)
+                   : Result<Defects>(pass(text.error()));
+          if (read)
+            defects = std::move(*read);
+          else
+            result = pass(read.error());
+        }
+        if (result) result = runOnSimulatedMachine(*plan, *way, defects, seed, progress);
+        auto shared = std::make_shared<Result<Run>>(std::move(result));
+        return [=, this] {
+          if (!*shared) {
+            emit message(QString::fromStdString(shared->error().message), true);
+            return;
+          }
+          addRun(pointsCsv(**shared));
+          emit message(QString("Measured %1 points").arg((*shared)->points.size()), false);
+        };
+      });
 }
 
 void Document::judgeFile(const QString& path) {
   auto text = readFile(path.toStdString());
-  auto measured = text ? measurementsFromCsv(*text, QFileInfo(path).fileName().toStdString(), project_.plan)
-                       : Result<Measurements>(pass(text.error()));
+  auto measured =
+      text ? measurementsFromCsv(*text, QFileInfo(path).fileName().toStdString(), project_.plan)
+           : Result<Measurements>(pass(text.error()));
   if (!measured) {
     emit message(QString::fromStdString(measured.error().message), true);
     return;
@@ -281,7 +289,8 @@ bool Document::exportTo(const QString& path) {
     const auto evaluations = run ? run->evaluations : judgeAll(plan(), {});
     ReportModel model = reportOf(plan(), evaluations);
     if (run) model.part_serial = run->name;
-    bytes = path.endsWith(".csv") ? Result<std::string>(reportCsv(model)) : reportPdf(model, plan());
+    bytes =
+        path.endsWith(".csv") ? Result<std::string>(reportCsv(model)) : reportPdf(model, plan());
   }
   Done done = bytes ? writeFile(path.toStdString(), *bytes) : Done(pass(bytes.error()));
   if (!done) {
@@ -293,8 +302,9 @@ bool Document::exportTo(const QString& path) {
 }
 
 const JudgedRun* Document::currentRun() const {
-  return run_index_ >= 0 && run_index_ < static_cast<int>(runs_.size()) ? &runs_[static_cast<std::size_t>(run_index_)]
-                                                                        : nullptr;
+  return run_index_ >= 0 && run_index_ < static_cast<int>(runs_.size())
+             ? &runs_[static_cast<std::size_t>(run_index_)]
+             : nullptr;
 }
 
 void Document::setCurrentRun(int index) {
@@ -305,7 +315,8 @@ void Document::setCurrentRun(int index) {
 
 const Evaluation* Document::evaluation(RequirementId requirement) const {
   const auto* run = currentRun();
-  if (!run || !requirement.valid() || static_cast<std::size_t>(requirement.value) >= run->evaluations.size())
+  if (!run || !requirement.valid() ||
+      static_cast<std::size_t>(requirement.value) >= run->evaluations.size())
     return nullptr;
   return &run->evaluations[static_cast<std::size_t>(requirement.value)];
 }
@@ -314,8 +325,9 @@ std::array<bool, 5> Document::progressOf(const Requirement& r) const {
   std::array<bool, 5> cells{};
   const auto needed = featuresNeeded(plan().spec, r);
   cells[0] = !r.features.empty();
-  cells[1] = cells[0] && std::all_of(needed.begin(), needed.end(),
-                                     [&](FeatureId f) { return !plan().feature(f).touches.empty(); });
+  cells[1] = cells[0] && std::all_of(needed.begin(), needed.end(), [&](FeatureId f) {
+               return !plan().feature(f).touches.empty();
+             });
   cells[2] = cells[1] && isCovered(plan(), r);
   if (routed_ && cells[2]) {
     cells[3] = true;
@@ -367,7 +379,9 @@ void Document::selectStep(int step) {
   select(std::move(s));
 }
 
-void Document::clearSelection() { select({}); }
+void Document::clearSelection() {
+  select({});
+}
 
 void Document::setPlayhead(double seconds) {
   const double end = routed_ ? routed_->rehearsal.seconds : 0;

@@ -36,7 +36,7 @@ struct JudgedRun {
 class Document : public QObject {
   Q_OBJECT
 
-public:
+ public:
   explicit Document(QObject* parent = nullptr);
 
   bool isOpen() const { return open_; }
@@ -79,17 +79,17 @@ public:
   double playhead() const { return playhead_; } // seconds
   void setPlayhead(double seconds);
 
-signals:
-  void opened();          // another routine
-  void planChanged();     // requirements, features, touches, bench
-  void routedChanged();   // way and rehearsal
-  void runsChanged();     // runs, verdicts
+ signals:
+  void opened();        // another routine
+  void planChanged();   // requirements, features, touches, bench
+  void routedChanged(); // way and rehearsal
+  void runsChanged();   // runs, verdicts
   void selectionChanged();
   void playheadChanged();
   void savedChanged();
   void message(const QString& text, bool bad);
 
-private:
+ private:
   void setProject(Project project, const QString& path);
   void startRouting();
   void rejudge();

@@ -4,10 +4,12 @@
 
 namespace alder::app {
 
-JobRunner::JobRunner(QObject* parent) : QObject(parent) {}
+JobRunner::JobRunner(QObject* parent)
+    : QObject(parent) {}
 
 JobRunner::~JobRunner() {
-  for (auto& t : threads_) t.request_stop();
+  for (auto& t : threads_)
+    t.request_stop();
 }
 
 void JobRunner::start(const QString& what, Work work) {
@@ -25,11 +27,15 @@ void JobRunner::start(const QString& what, Work work) {
     progress.report = [this, number](double fraction, std::string_view text) {
       const QString shown = QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
       QMetaObject::invokeMethod(
-          this, [this, number, fraction, shown] { if (number == number_ && busy_) emit progressed(fraction, shown); },
+          this,
+          [this, number, fraction, shown] {
+            if (number == number_ && busy_) emit progressed(fraction, shown);
+          },
           Qt::QueuedConnection);
     };
     auto apply = std::make_shared<Apply>(work(progress));
-    QMetaObject::invokeMethod(this, [this, number, apply] { finished(number, apply); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this, number, apply] { finished(number, apply); }, Qt::QueuedConnection);
   });
 }
 

@@ -15,7 +15,7 @@ namespace alder::app {
 class JobRunner : public QObject {
   Q_OBJECT
 
-public:
+ public:
   explicit JobRunner(QObject* parent = nullptr);
   ~JobRunner() override;
 
@@ -28,11 +28,11 @@ public:
   bool busy() const { return busy_; }
   QString what() const { return what_; }
 
-signals:
+ signals:
   void progressed(double fraction, const QString& what);
   void busyChanged(bool busy);
 
-private:
+ private:
   void finished(int number, const std::shared_ptr<Apply>& apply);
 
   std::vector<std::jthread> threads_; // the current one last; earlier ones are winding down

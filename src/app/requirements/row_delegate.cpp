@@ -6,7 +6,8 @@
 
 namespace alder::app {
 
-void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
+void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
+                        const QModelIndex& index) const {
   QPainter& p = *painter;
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
@@ -18,7 +19,8 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
   p.setPen(theme_.color("line"));
   p.drawLine(QPointF(row.left() + 12, row.bottom()), QPointF(row.right() - 12, row.bottom()));
   const double middle = row.center().y();
-  theme_.drawBalloon(p, {row.left() + 22, middle}, 11, r.balloon, theme_.color(selected ? "accent" : "second"));
+  theme_.drawBalloon(p, {row.left() + 22, middle}, 11, r.balloon,
+                     theme_.color(selected ? "accent" : "second"));
   paintCallout(p, row, r);
   if (desk_ == Desk::Verdict)
     paintResult(p, row, r);
@@ -62,7 +64,8 @@ void RowDelegate::paintResult(QPainter& p, const QRectF& row, const Requirement&
   p.setFont(theme_.figures(8.5));
   p.setPen(theme_.color(e->verdict == Verdict::Outside ? "outside" : "ink"));
   const QRectF box(row.right() - 92, row.top() + 5, 60, 15);
-  p.drawText(box, Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(figure(shown, r.decimals)));
+  p.drawText(box, Qt::AlignRight | Qt::AlignVCenter,
+             QString::fromStdString(figure(shown, r.decimals)));
   // the limit stands at 80 % of the bar, so that what is beyond it can be seen
   const QRectF bar(box.left() + 8, row.bottom() - 13, 52, 4);
   p.setPen(Qt::NoPen);

@@ -7,14 +7,19 @@ namespace alder::app {
 
 // Paints one requirement.
 class RowDelegate : public QStyledItemDelegate {
-public:
+ public:
   RowDelegate(Document& document, const Theme& theme, QObject* parent)
-      : QStyledItemDelegate(parent), document_(document), theme_(theme) {}
+      : QStyledItemDelegate(parent)
+      , document_(document)
+      , theme_(theme) {}
   void setDesk(Desk desk) { desk_ = desk; }
-  void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
-  QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {200, 38}; }
+  void paint(QPainter* painter, const QStyleOptionViewItem& option,
+             const QModelIndex& index) const override;
+  QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override {
+    return {200, 38};
+  }
 
-private:
+ private:
   void paintCallout(QPainter& p, const QRectF& row, const Requirement& r) const;
   void paintProgress(QPainter& p, const QRectF& row, const Requirement& r) const;
   void paintResult(QPainter& p, const QRectF& row, const Requirement& r) const;

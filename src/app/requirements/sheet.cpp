@@ -7,10 +7,13 @@
 
 namespace alder::app {
 
-RequirementModel::RequirementModel(Document& document) : document_(document) {}
+RequirementModel::RequirementModel(Document& document)
+    : document_(document) {}
 
 int RequirementModel::rowCount(const QModelIndex& parent) const {
-  return parent.isValid() || !document_.isOpen() ? 0 : static_cast<int>(document_.plan().spec.requirements.size());
+  return parent.isValid() || !document_.isOpen()
+             ? 0
+             : static_cast<int>(document_.plan().spec.requirements.size());
 }
 
 QVariant RequirementModel::data(const QModelIndex& index, int role) const {
@@ -19,9 +22,11 @@ QVariant RequirementModel::data(const QModelIndex& index, int role) const {
     return QString("%1  %2").arg(r.balloon).arg(QString::fromStdString(describe(r)));
   if (role == Qt::ToolTipRole) {
     const auto cells = document_.progressOf(r);
-    static constexpr const char* kSteps[]{"has features", "has touches", "can be reached", "is free of clashes", "is measured"};
+    static constexpr const char* kSteps[]{"has features", "has touches", "can be reached",
+                                          "is free of clashes", "is measured"};
     QString text = QString::fromStdString(describe(r));
-    for (std::size_t i = 0; i < cells.size(); ++i) text += QString("\n%1 %2").arg(cells[i] ? "■" : "□").arg(kSteps[i]);
+    for (std::size_t i = 0; i < cells.size(); ++i)
+      text += QString("\n%1 %2").arg(cells[i] ? "■" : "□").arg(kSteps[i]);
     const auto why = whyNotCovered(document_.plan(), r);
     if (!why.empty()) text += "\n" + QString::fromStdString(why);
     return text;
@@ -39,8 +44,12 @@ void RequirementModel::refresh() {
 }
 
 RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidget* parent)
-    : QWidget(parent), document_(document), model_(document), list_(new QListView), summary_(new QLabel),
-      delegate_(new RowDelegate(document, theme, this)) {
+    : QWidget(parent)
+    , document_(document)
+    , model_(document)
+    , list_(new QListView)
+    , summary_(new QLabel)
+    , delegate_(new RowDelegate(document, theme, this)) {
   setObjectName("sheet");
   setAttribute(Qt::WA_StyledBackground);
   auto* head = new QHBoxLayout;
@@ -64,9 +73,10 @@ RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidg
   list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
   list_->setUniformItemSizes(true);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& now) {
-    if (now.isValid()) document_.selectRequirement(RequirementId{now.row()});
-  });
+  connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+          [this](const QModelIndex& now) {
+            if (now.isValid()) document_.selectRequirement(RequirementId{now.row()});
+          });
   connect(&document_, &Document::opened, this, [this] { model_.reset(); });
   for (auto signal : {&Document::planChanged, &Document::routedChanged, &Document::runsChanged})
     connect(&document_, signal, this, &RequirementSheet::refresh);
@@ -93,9 +103,10 @@ void RequirementSheet::refresh() {
       outside += e->verdict == Verdict::Outside;
     }
   }
-  summary_->setText(desk_ == Desk::Verdict && document_.currentRun()
-                        ? QString("%1 within · %2 near · %3 outside").arg(within).arg(near).arg(outside)
-                        : QString("%1 of %2 covered").arg(covered).arg(requirements.size()));
+  summary_->setText(
+      desk_ == Desk::Verdict && document_.currentRun()
+          ? QString("%1 within · %2 near · %3 outside").arg(within).arg(near).arg(outside)
+          : QString("%1 of %2 covered").arg(covered).arg(requirements.size()));
 }
 
 void RequirementSheet::syncSelection() {
@@ -116,15 +127,18 @@ void RequirementSheet::syncSelection() {
 void RequirementSheet::selectNext(bool outside) {
   if (!document_.isOpen()) return;
   const int count = model_.rowCount();
-  const int start = document_.selection().requirement ? document_.selection().requirement->value : -1;
+  const int start =
+      document_.selection().requirement ? document_.selection().requirement->value : -1;
   for (int k = 1; k <= count; ++k) {
     const RequirementId id{(start + k) % count};
     const Evaluation* e = document_.evaluation(id);
-    const bool wanted = outside ? e && e->verdict == Verdict::Outside
-                                : !isCovered(document_.plan(), document_.plan().spec.requirement(id));
+    const bool wanted = outside
+                            ? e && e->verdict == Verdict::Outside
+                            : !isCovered(document_.plan(), document_.plan().spec.requirement(id));
     if (wanted) return document_.selectRequirement(id);
   }
-  emit document_.message(outside ? "No requirement is outside" : "Every requirement is covered", false);
+  emit document_.message(outside ? "No requirement is outside" : "Every requirement is covered",
+                         false);
 }
 
 } // namespace alder::app

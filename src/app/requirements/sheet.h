@@ -15,28 +15,28 @@ namespace alder::app {
 class RequirementModel : public QAbstractListModel {
   Q_OBJECT
 
-public:
+ public:
   explicit RequirementModel(Document& document);
   int rowCount(const QModelIndex& parent = {}) const override;
   QVariant data(const QModelIndex& index, int role) const override;
   void reset();
   void refresh();
 
-private:
+ private:
   Document& document_;
 };
 
 class RequirementSheet : public QWidget {
   Q_OBJECT
 
-public:
+ public:
   RequirementSheet(Document& document, const Theme& theme, QWidget* parent = nullptr);
   void setDesk(Desk desk);
   QListView& list() { return *list_; }
   // Selects the next row for which the desk's question is open: not covered, or outside.
   void selectNext(bool outside);
 
-private:
+ private:
   void refresh();
   void syncSelection();
 

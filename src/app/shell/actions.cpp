@@ -4,8 +4,8 @@
 
 namespace alder::app {
 
-QAction* Actions::add(const char* id, const QString& text, const QString& shortcut, std::optional<Desk> desk,
-                      const std::function<void()>& run) {
+QAction* Actions::add(const char* id, const QString& text, const QString& shortcut,
+                      std::optional<Desk> desk, const std::function<void()>& run) {
   auto* action = new QAction(text, &window_);
   action->setObjectName(id);
   if (!shortcut.isEmpty()) action->setShortcut(QKeySequence(shortcut));

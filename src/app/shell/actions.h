@@ -17,14 +17,15 @@ struct ActionEntry {
 };
 
 class Actions {
-public:
-  explicit Actions(QWidget& window) : window_(window) {}
-  QAction* add(const char* id, const QString& text, const QString& shortcut, std::optional<Desk> desk,
-               const std::function<void()>& run);
+ public:
+  explicit Actions(QWidget& window)
+      : window_(window) {}
+  QAction* add(const char* id, const QString& text, const QString& shortcut,
+               std::optional<Desk> desk, const std::function<void()>& run);
   QAction* find(const QString& id) const;
   const std::vector<ActionEntry>& all() const { return entries_; }
 
-private:
+ private:
   QWidget& window_;
   std::vector<ActionEntry> entries_;
 };

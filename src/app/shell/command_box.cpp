@@ -9,13 +9,17 @@ namespace {
 
 // All words occur somewhere in the text.
 bool matches(const QString& text, const QStringList& words) {
-  return std::all_of(words.begin(), words.end(), [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); });
+  return std::all_of(words.begin(), words.end(),
+                     [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); });
 }
 
 } // namespace
 
 CommandBox::CommandBox(Document& document, const Actions& actions, QWidget* parent)
-    : QLineEdit(parent), document_(document), actions_(actions), results_(new QListWidget(parent)) {
+    : QLineEdit(parent)
+    , document_(document)
+    , actions_(actions)
+    , results_(new QListWidget(parent)) {
   setObjectName("commandBox");
   setPlaceholderText("Find anything    Ctrl+K");
   setAccessibleName("Find");
@@ -32,22 +36,26 @@ std::vector<CommandBox::Hit> CommandBox::hitsFor(const QString& typed) const {
   std::vector<Hit> hits;
   for (const auto& e : actions_.all()) {
     if (!e.action->isEnabled() || !matches(e.action->text(), words)) continue;
-    hits.push_back({e.action->text(), e.action->shortcut().toString(), [a = e.action] { a->trigger(); }});
+    hits.push_back(
+        {e.action->text(), e.action->shortcut().toString(), [a = e.action] { a->trigger(); }});
   }
   if (!document_.isOpen()) return hits;
   for (const Requirement& r : document_.plan().spec.requirements) {
     const QString text = QString("%1  %2").arg(r.balloon).arg(QString::fromStdString(describe(r)));
-    if (matches(text, words)) hits.push_back({text, "requirement", [this, id = r.id] { document_.selectRequirement(id); }});
+    if (matches(text, words))
+      hits.push_back({text, "requirement", [this, id = r.id] { document_.selectRequirement(id); }});
   }
   for (const NominalFeature& f : document_.plan().spec.features) {
     const QString text = QString::fromStdString(f.name);
-    if (matches(text, words)) hits.push_back({text, "feature", [this, id = f.id] { document_.selectFeatures({id}); }});
+    if (matches(text, words))
+      hits.push_back({text, "feature", [this, id = f.id] { document_.selectFeatures({id}); }});
   }
   if (const Routed* routed = document_.routed())
     for (std::size_t i = 0; i < routed->way.steps.size(); ++i) {
       const QString text = QString::fromStdString(routed->way.steps[i].text);
       if (!words.isEmpty() && matches(text, words))
-        hits.push_back({text, QString("step %1").arg(i + 1), [this, i] { document_.selectStep(static_cast<int>(i)); }});
+        hits.push_back({text, QString("step %1").arg(i + 1),
+                        [this, i] { document_.selectStep(static_cast<int>(i)); }});
     }
   return hits;
 }
@@ -56,7 +64,8 @@ void CommandBox::showHits() {
   hits_ = hitsFor(text());
   results_->clear();
   for (std::size_t i = 0; i < std::min<std::size_t>(hits_.size(), 14); ++i)
-    results_->addItem(hits_[i].text + (hits_[i].kind.isEmpty() ? QString() : "    " + hits_[i].kind));
+    results_->addItem(hits_[i].text +
+                      (hits_[i].kind.isEmpty() ? QString() : "    " + hits_[i].kind));
   if (hits_.empty()) results_->addItem("Nothing is called so");
   results_->setCurrentRow(0);
   const int w = std::max(width(), 360);
@@ -81,8 +90,13 @@ void CommandBox::runCurrent() {
 
 void CommandBox::keyPressEvent(QKeyEvent* event) {
   switch (event->key()) {
-  case Qt::Key_Down: results_->isVisible() ? results_->setCurrentRow(std::min(results_->currentRow() + 1, results_->count() - 1)) : showHits(); return;
-  case Qt::Key_Up: return results_->setCurrentRow(std::max(results_->currentRow() - 1, 0));
+  case Qt::Key_Down:
+    results_->isVisible()
+        ? results_->setCurrentRow(std::min(results_->currentRow() + 1, results_->count() - 1))
+        : showHits();
+    return;
+  case Qt::Key_Up:
+    return results_->setCurrentRow(std::max(results_->currentRow() - 1, 0));
   case Qt::Key_Return:
   case Qt::Key_Enter:
     if (!results_->isVisible()) showHits();
@@ -91,7 +105,8 @@ void CommandBox::keyPressEvent(QKeyEvent* event) {
     results_->hide();
     clear();
     return clearFocus();
-  default: QLineEdit::keyPressEvent(event);
+  default:
+    QLineEdit::keyPressEvent(event);
   }
 }
 

@@ -11,15 +11,15 @@ namespace alder::app {
 class CommandBox : public QLineEdit {
   Q_OBJECT
 
-public:
+ public:
   CommandBox(Document& document, const Actions& actions, QWidget* parent = nullptr);
   QListWidget& results() { return *results_; }
 
-protected:
+ protected:
   void keyPressEvent(QKeyEvent* event) override;
   void focusOutEvent(QFocusEvent* event) override;
 
-private:
+ private:
   struct Hit {
     QString text, kind;
     std::function<void()> run;

@@ -8,6 +8,7 @@
 namespace alder::app {
 
 enum class Desk { Part, Bench, Routine, Rehearsal, Verdict };
-inline constexpr std::array<const char*, 5> kDeskNames{"Part", "Bench", "Routine", "Rehearsal", "Verdict"};
+inline constexpr std::array<const char*, 5> kDeskNames{"Part", "Bench", "Routine", "Rehearsal",
+                                                       "Verdict"};
 
 } // namespace alder::app

@@ -14,8 +14,15 @@
 namespace alder::app {
 
 MainWindow::MainWindow(const Theme& theme)
-    : theme_(theme), actions_(*this), top_bar_(new QWidget), action_bar_(new QWidget), name_(new QLabel),
-      state_(new QLabel), message_(new QLabel), progress_(new QProgressBar), cancel_(new QPushButton("Cancel")) {
+    : theme_(theme)
+    , actions_(*this)
+    , top_bar_(new QWidget)
+    , action_bar_(new QWidget)
+    , name_(new QLabel)
+    , state_(new QLabel)
+    , message_(new QLabel)
+    , progress_(new QProgressBar)
+    , cancel_(new QPushButton("Cancel")) {
   setWindowTitle("Alderpoint[*]");
   resize(1280, 800);
   setAcceptDrops(true);
@@ -29,7 +36,8 @@ MainWindow::MainWindow(const Theme& theme)
     refreshTitle();
     refreshActions();
   });
-  for (auto signal : {&Document::savedChanged, &Document::planChanged, &Document::runsChanged, &Document::routedChanged})
+  for (auto signal : {&Document::savedChanged, &Document::planChanged, &Document::runsChanged,
+                      &Document::routedChanged})
     connect(&document_, signal, this, [this] {
       refreshTitle();
       refreshActions();
@@ -40,12 +48,13 @@ MainWindow::MainWindow(const Theme& theme)
     cancel_->setVisible(busy);
     if (!busy && message_->property("job").toBool()) message_->clear();
   });
-  connect(&document_.jobs(), &JobRunner::progressed, this, [this](double fraction, const QString& what) {
-    progress_->setValue(static_cast<int>(100 * fraction));
-    message_->setProperty("job", true);
-    message_->setStyleSheet({});
-    message_->setText(what + " …");
-  });
+  connect(&document_.jobs(), &JobRunner::progressed, this,
+          [this](double fraction, const QString& what) {
+            progress_->setValue(static_cast<int>(100 * fraction));
+            message_->setProperty("job", true);
+            message_->setStyleSheet({});
+            message_->setText(what + " …");
+          });
   setDesk(Desk::Part);
   refreshTitle();
   refreshActions();
@@ -102,7 +111,9 @@ void MainWindow::buildRegions() {
   parts_ = new PartsChart(document_, theme_);
   bottom_ = new QStackedWidget;
   bottom_->setObjectName("bottom");
-  for (QWidget* w : {static_cast<QWidget*>(timeline_), static_cast<QWidget*>(steps_), static_cast<QWidget*>(parts_)}) bottom_->addWidget(w);
+  for (QWidget* w : {static_cast<QWidget*>(timeline_), static_cast<QWidget*>(steps_),
+                     static_cast<QWidget*>(parts_)})
+    bottom_->addWidget(w);
   auto* across = new QSplitter(Qt::Horizontal);
   across->setHandleWidth(1);
   across->addWidget(sheet_);
@@ -159,7 +170,8 @@ void MainWindow::addActions() {
   actions_.add("open", "Open …", "Ctrl+O", Desk::Part, [this] { openWithDialog(); });
   actions_.add("save", "Save", "Ctrl+S", Desk::Part, [this] { save(false); });
   actions_.add("saveAs", "Save as …", "Ctrl+Shift+S", nullopt, [this] { save(true); });
-  actions_.add("nextUncovered", "Next uncovered", "Ctrl+U", Desk::Part, [this] { sheet_->selectNext(false); });
+  actions_.add("nextUncovered", "Next uncovered", "Ctrl+U", Desk::Part,
+               [this] { sheet_->selectNext(false); });
   actions_.add("undo", "Undo", "Ctrl+Z", nullopt, [this] { document_.undo(); });
   actions_.add("redo", "Redo", "Ctrl+Shift+Z", nullopt, [this] { document_.redo(); });
   actions_.add("bench", "Change bench …", "", Desk::Bench, [this] {
@@ -171,57 +183,79 @@ void MainWindow::addActions() {
     // about the upright line through the middle of the part
     const Plan& plan = document_.plan();
     const Vec3 middle = plan.placement * plan.part->mesh.box().center();
-    document_.edit("Turn the part", {SetPlacement{smallMotion(Vec3(0, 0, kPi / 2), Vec3::Zero(), middle) * plan.placement}});
+    document_.edit(
+        "Turn the part",
+        {SetPlacement{smallMotion(Vec3(0, 0, kPi / 2), Vec3::Zero(), middle) * plan.placement}});
   });
-  actions_.add("draft", "Draft from requirements", "Ctrl+D", Desk::Routine, [this] { document_.draftAgain(); });
+  actions_.add("draft", "Draft from requirements", "Ctrl+D", Desk::Routine,
+               [this] { document_.draftAgain(); });
   actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });
   actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, "Machine positions", suggested("-path.csv"), "Positions (*path.csv)");
+    const QString path = QFileDialog::getSaveFileName(
+        this, "Machine positions", suggested("-path.csv"), "Positions (*path.csv)");
     if (!path.isEmpty()) document_.exportTo(path.endsWith("path.csv") ? path : path + "-path.csv");
   });
-  actions_.add("rehearse", "Rehearse", "Ctrl+R", Desk::Rehearsal, [this] { document_.rehearseAgain(); });
+  actions_.add("rehearse", "Rehearse", "Ctrl+R", Desk::Rehearsal,
+               [this] { document_.rehearseAgain(); });
   actions_.add("play", "Play", "Space", Desk::Rehearsal, [this] { timeline_->togglePlay(); });
-  actions_.add("nextClash", "Next clash", "Ctrl+G", Desk::Rehearsal, [this] { timeline_->nextClash(); });
-  actions_.add("run", "Run on the simulated machine", "Ctrl+Return", Desk::Verdict, [this] { document_.run({}, seed_++); });
+  actions_.add("nextClash", "Next clash", "Ctrl+G", Desk::Rehearsal,
+               [this] { timeline_->nextClash(); });
+  actions_.add("run", "Run on the simulated machine", "Ctrl+Return", Desk::Verdict,
+               [this] { document_.run({}, seed_++); });
   actions_.add("runDefects", "Run a part with defects …", "", Desk::Verdict, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, "Defects of the simulated part", {}, "Defects (*.json)");
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Defects of the simulated part", {}, "Defects (*.json)");
     if (!path.isEmpty()) document_.run(path, seed_++);
   });
   actions_.add("judgeFile", "Open measured points …", "", Desk::Verdict, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, "Measured points", {}, "Points (*.csv)");
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Measured points", {}, "Points (*.csv)");
     if (!path.isEmpty()) document_.judgeFile(path);
   });
   actions_.add("report", "Report …", "Ctrl+P", Desk::Verdict, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, "Report", suggested(".pdf"), "PDF (*.pdf);;Table (*.csv)");
-    if (!path.isEmpty()) document_.exportTo(path.endsWith(".csv") || path.endsWith(".pdf") ? path : path + ".pdf");
+    const QString path = QFileDialog::getSaveFileName(this, "Report", suggested(".pdf"),
+                                                      "PDF (*.pdf);;Table (*.csv)");
+    if (!path.isEmpty())
+      document_.exportTo(path.endsWith(".csv") || path.endsWith(".pdf") ? path : path + ".pdf");
   });
-  actions_.add("nextOutside", "Next outside", "Ctrl+J", Desk::Verdict, [this] { sheet_->selectNext(true); });
+  actions_.add("nextOutside", "Next outside", "Ctrl+J", Desk::Verdict,
+               [this] { sheet_->selectNext(true); });
 }
 
 void MainWindow::addViewActions() {
   using std::nullopt;
   using Standard = OcctView::Standard;
   for (std::size_t i = 0; i < kDeskNames.size(); ++i)
-    actions_.add(kDeskNames[i], QString("Go to the %1 desk").arg(kDeskNames[i]), QString("Alt+%1").arg(i + 1), nullopt,
+    actions_.add(kDeskNames[i], QString("Go to the %1 desk").arg(kDeskNames[i]),
+                 QString("Alt+%1").arg(i + 1), nullopt,
                  [this, i] { setDesk(static_cast<Desk>(i)); });
   actions_.add("find", "Find", "Ctrl+K", nullopt, [this] {
     command_box_->setFocus();
     command_box_->selectAll();
   });
   actions_.add("stepList", "Steps as a list or to scale", "L", nullopt, [this] {
-    if (desk_ != Desk::Verdict) bottom_->setCurrentWidget(bottom_->currentWidget() == steps_ ? static_cast<QWidget*>(timeline_) : steps_);
+    if (desk_ != Desk::Verdict)
+      bottom_->setCurrentWidget(
+          bottom_->currentWidget() == steps_ ? static_cast<QWidget*>(timeline_) : steps_);
   });
   actions_.add("fitTimeline", "Fit the timeline", "F", nullopt, [this] { timeline_->fit(); });
-  actions_.add("fitStage", "See the whole part", "Ctrl+0", nullopt, [this] { stage_->view().fitAll(); });
-  actions_.add("frameSelection", "Look at the selection", "Ctrl+E", nullopt, [this] { stage_->frameSelection(); });
+  actions_.add("fitStage", "See the whole part", "Ctrl+0", nullopt,
+               [this] { stage_->view().fitAll(); });
+  actions_.add("frameSelection", "Look at the selection", "Ctrl+E", nullopt,
+               [this] { stage_->frameSelection(); });
   const std::tuple<const char*, const char*, const char*, Standard> views[]{
-      {"viewIso", "Look from the corner", "Ctrl+1", Standard::Iso}, {"viewTop", "Look from above", "Ctrl+2", Standard::Top},
-      {"viewFront", "Look from the front", "Ctrl+3", Standard::Front}, {"viewRight", "Look from the right", "Ctrl+4", Standard::Right},
-      {"viewBack", "Look from behind", "Ctrl+5", Standard::Back}, {"viewLeft", "Look from the left", "Ctrl+6", Standard::Left},
+      {"viewIso", "Look from the corner", "Ctrl+1", Standard::Iso},
+      {"viewTop", "Look from above", "Ctrl+2", Standard::Top},
+      {"viewFront", "Look from the front", "Ctrl+3", Standard::Front},
+      {"viewRight", "Look from the right", "Ctrl+4", Standard::Right},
+      {"viewBack", "Look from behind", "Ctrl+5", Standard::Back},
+      {"viewLeft", "Look from the left", "Ctrl+6", Standard::Left},
       {"viewBottom", "Look from below", "Ctrl+7", Standard::Bottom}};
   for (const auto& [id, text, key, direction] : views)
-    actions_.add(id, text, key, nullopt, [this, direction = direction] { stage_->view().look(direction); });
-  actions_.add("clearSelection", "Select nothing", "Ctrl+Shift+A", nullopt, [this] { document_.clearSelection(); });
+    actions_.add(id, text, key, nullopt,
+                 [this, direction = direction] { stage_->view().look(direction); });
+  actions_.add("clearSelection", "Select nothing", "Ctrl+Shift+A", nullopt,
+               [this] { document_.clearSelection(); });
   actions_.add("quit", "Quit", "Ctrl+Q", nullopt, [this] { close(); });
 }
 
@@ -252,7 +286,8 @@ void MainWindow::fillActionBar() {
     button->setEnabled(e.action->isEnabled());
     button->setToolTip(e.action->shortcut().toString());
     connect(button, &QPushButton::clicked, e.action, &QAction::trigger);
-    connect(e.action, &QAction::changed, button, [button, a = e.action] { button->setEnabled(a->isEnabled()); });
+    connect(e.action, &QAction::changed, button,
+            [button, a = e.action] { button->setEnabled(a->isEnabled()); });
     layout->addWidget(button);
   }
   layout->addStretch();
@@ -267,7 +302,9 @@ void MainWindow::refreshTitle() {
   const QString name = QString::fromStdString(document_.plan().name);
   name_->setText(name_->fontMetrics().elidedText(name, Qt::ElideRight, 190));
   name_->setToolTip(name);
-  state_->setText(document_.path().isEmpty() ? "not saved yet" : document_.unsaved() ? "changed" : "saved");
+  state_->setText(document_.path().isEmpty() ? "not saved yet"
+                  : document_.unsaved()      ? "changed"
+                                             : "saved");
   setWindowTitle(name + "[*] · Alderpoint");
   setWindowModified(document_.unsaved());
 }
@@ -286,7 +323,8 @@ void MainWindow::refreshActions() {
 
 QString MainWindow::suggested(const QString& ending) const {
   QString base = document_.path();
-  if (base.isEmpty()) base = QString::fromStdString(document_.plan().name).replace(' ', '-') + ".alder";
+  if (base.isEmpty())
+    base = QString::fromStdString(document_.plan().name).replace(' ', '-') + ".alder";
   return base.left(base.lastIndexOf('.')) + ending;
 }
 
@@ -294,7 +332,8 @@ bool MainWindow::save(bool ask_for_name) {
   if (!document_.isOpen()) return false;
   QString path = document_.path();
   if (path.isEmpty() || ask_for_name)
-    path = QFileDialog::getSaveFileName(this, "Save the routine", suggested(".alder"), "Routine (*.alder)");
+    path = QFileDialog::getSaveFileName(this, "Save the routine", suggested(".alder"),
+                                        "Routine (*.alder)");
   if (path.isEmpty()) return false;
   if (!path.endsWith(".alder")) path += ".alder";
   return document_.save(path);
@@ -302,7 +341,8 @@ bool MainWindow::save(bool ask_for_name) {
 
 bool MainWindow::mayDiscard() {
   if (!document_.unsaved()) return true;
-  QMessageBox box(QMessageBox::NoIcon, "Unsaved work", "This routine has changes that are not saved.", QMessageBox::NoButton, this);
+  QMessageBox box(QMessageBox::NoIcon, "Unsaved work",
+                  "This routine has changes that are not saved.", QMessageBox::NoButton, this);
   auto* keep = box.addButton("Save", QMessageBox::AcceptRole);
   auto* drop = box.addButton("Drop the changes", QMessageBox::DestructiveRole);
   box.addButton("Stay here", QMessageBox::RejectRole);
@@ -314,13 +354,16 @@ bool MainWindow::mayDiscard() {
 
 void MainWindow::openWithDialog() {
   if (!mayDiscard()) return;
-  const QString path = QFileDialog::getOpenFileName(this, "Open a part or a routine", {}, "Parts and routines (*.alder *.step *.stp *.STEP *.STP)");
+  const QString path =
+      QFileDialog::getOpenFileName(this, "Open a part or a routine", {},
+                                   "Parts and routines (*.alder *.step *.stp *.STEP *.STP)");
   if (!path.isEmpty()) document_.open(path);
 }
 
 void MainWindow::showMessage(const QString& text, bool bad) {
   message_->setProperty("job", false);
-  message_->setStyleSheet(bad ? QString("color: %1").arg(theme_.color("outside").name()) : QString());
+  message_->setStyleSheet(bad ? QString("color: %1").arg(theme_.color("outside").name())
+                              : QString());
   message_->setText(text);
   message_->setToolTip(text);
 }

@@ -19,7 +19,7 @@ namespace alder::app {
 class MainWindow : public QMainWindow {
   Q_OBJECT
 
-public:
+ public:
   explicit MainWindow(const Theme& theme);
 
   Document& document() { return document_; }
@@ -31,12 +31,12 @@ public:
   Desk desk() const { return desk_; }
   QString messageText() const { return message_->text(); }
 
-protected:
+ protected:
   void closeEvent(QCloseEvent* event) override;
   void dragEnterEvent(QDragEnterEvent* event) override;
   void dropEvent(QDropEvent* event) override;
 
-private:
+ private:
   void buildTopBar();
   void buildRegions();
   void addActions();

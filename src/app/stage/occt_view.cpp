@@ -30,7 +30,8 @@ void OcctView::prepare() {
   QCoreApplication::setAttribute(Qt::AA_ShareOpenGLContexts);
 }
 
-OcctView::OcctView(QWidget* parent) : QOpenGLWidget(parent) {
+OcctView::OcctView(QWidget* parent)
+    : QOpenGLWidget(parent) {
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   QSurfaceFormat format;
@@ -85,7 +86,8 @@ void OcctView::initializeGL() {
 
 void OcctView::paintGL() {
   if (!ready_) return;
-  const Handle(OpenGl_GraphicDriver) driver = Handle(OpenGl_GraphicDriver)::DownCast(viewer_->Driver());
+  const Handle(OpenGl_GraphicDriver) driver =
+      Handle(OpenGl_GraphicDriver)::DownCast(viewer_->Driver());
   const Handle(OpenGl_Context)& gl = driver->GetSharedContext();
   Handle(OpenGl_FrameBuffer) target = gl->DefaultFrameBuffer();
   if (target.IsNull()) {
@@ -94,7 +96,8 @@ void OcctView::paintGL() {
   }
   if (!target->InitWrapper(gl)) return;
   Standard_Integer w = 0, h = 0;
-  const Handle(Aspect_NeutralWindow) window = Handle(Aspect_NeutralWindow)::DownCast(view_->Window());
+  const Handle(Aspect_NeutralWindow) window =
+      Handle(Aspect_NeutralWindow)::DownCast(view_->Window());
   window->Size(w, h);
   if (w != target->GetVPSizeX() || h != target->GetVPSizeY()) {
     window->SetSize(target->GetVPSizeX(), target->GetVPSizeY());
@@ -134,14 +137,17 @@ void OcctView::fitAll() {
   redraw();
 }
 
-void OcctView::setHome(const Bnd_Box& box) { home_ = box; }
+void OcctView::setHome(const Bnd_Box& box) {
+  home_ = box;
+}
 
 void OcctView::look(Standard direction) {
   if (!ready_) return;
-  static constexpr V3d_TypeOfOrientation kDirections[]{V3d_TypeOfOrientation_Zup_AxoRight, V3d_TypeOfOrientation_Zup_Front,
-                                                       V3d_TypeOfOrientation_Zup_Back,     V3d_TypeOfOrientation_Zup_Left,
-                                                       V3d_TypeOfOrientation_Zup_Right,    V3d_TypeOfOrientation_Zup_Top,
-                                                       V3d_TypeOfOrientation_Zup_Bottom};
+  static constexpr V3d_TypeOfOrientation kDirections[]{
+      V3d_TypeOfOrientation_Zup_AxoRight, V3d_TypeOfOrientation_Zup_Front,
+      V3d_TypeOfOrientation_Zup_Back,     V3d_TypeOfOrientation_Zup_Left,
+      V3d_TypeOfOrientation_Zup_Right,    V3d_TypeOfOrientation_Zup_Top,
+      V3d_TypeOfOrientation_Zup_Bottom};
   view_->SetProj(kDirections[static_cast<int>(direction)]);
   fitAll();
 }

@@ -1,5 +1,5 @@
-// The CAD library's viewer inside a Qt OpenGL widget: camera, drawing, picking. What is shown is the
-// business of StageScene.
+// The CAD library's viewer inside a Qt OpenGL widget: camera, drawing, picking. What is shown is
+// the business of StageScene.
 #pragma once
 
 #include <AIS_InteractiveContext.hxx>
@@ -16,15 +16,15 @@ namespace alder::app {
 class OcctView : public QOpenGLWidget {
   Q_OBJECT
 
-public:
+ public:
   // To be called before the application object is made: the top-level window must have depth and
   // stencil buffers too, and contexts must be shared.
   static void prepare();
   explicit OcctView(QWidget* parent = nullptr);
   ~OcctView() override;
 
-  const Handle(AIS_InteractiveContext)& context() const { return context_; }
-  const Handle(V3d_View)& view() const { return view_; }
+  const Handle(AIS_InteractiveContext) & context() const { return context_; }
+  const Handle(V3d_View) & view() const { return view_; }
   void setBackground(const QColor& top, const QColor& bottom);
   QPointF project(double x, double y, double z) const; // widget coordinates
   bool ready() const { return ready_; }
@@ -35,13 +35,13 @@ public:
   void look(Standard direction);
   void redraw(); // schedules a paint with the scene redrawn
 
-signals:
+ signals:
   void becameReady();
   void cameraChanged();
   void clicked(const QPoint& at, bool add);
   void hovered(const QPoint& at);
 
-protected:
+ protected:
   void initializeGL() override;
   void paintGL() override;
   void mousePressEvent(QMouseEvent* event) override;
@@ -49,7 +49,7 @@ protected:
   void mouseReleaseEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
 
-private:
+ private:
   QPoint pixels(const QPointF& at) const;
 
   Handle(V3d_Viewer) viewer_;

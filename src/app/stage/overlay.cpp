@@ -8,7 +8,10 @@
 namespace alder::app {
 
 StageOverlay::StageOverlay(Stage& stage, Document& document, const Theme& theme)
-    : QWidget(&stage), stage_(stage), document_(document), theme_(theme) {
+    : QWidget(&stage)
+    , stage_(stage)
+    , document_(document)
+    , theme_(theme) {
   setAttribute(Qt::WA_TransparentForMouseEvents);
   setAttribute(Qt::WA_NoSystemBackground);
 }
@@ -38,7 +41,8 @@ void StageOverlay::chip(QPainter& p, const QRectF& box, const QColor& border) co
 void StageOverlay::paintEmpty(QPainter& p) const {
   p.setPen(theme_.color("ink"));
   p.setFont(theme_.strong(14));
-  p.drawText(QRectF(0, height() / 2.0 - 50, width(), 30), Qt::AlignCenter, "Open a part or a routine");
+  p.drawText(QRectF(0, height() / 2.0 - 50, width(), 30), Qt::AlignCenter,
+             "Open a part or a routine");
   p.setFont(theme_.text(10));
   p.setPen(theme_.color("second"));
   p.drawText(QRectF(0, height() / 2.0 - 16, width(), 60), Qt::AlignHCenter | Qt::AlignTop,
@@ -51,25 +55,34 @@ QString StageOverlay::captionText() const {
   const Routed* routed = document_.routed();
   switch (stage_.desk()) {
   case Desk::Part:
-    return QString("%1 · %2 faces · %3 requirements").arg(QString::fromStdString(plan.part->name))
-        .arg(plan.part->faces.size()).arg(plan.spec.requirements.size());
+    return QString("%1 · %2 faces · %3 requirements")
+        .arg(QString::fromStdString(plan.part->name))
+        .arg(plan.part->faces.size())
+        .arg(plan.spec.requirements.size());
   case Desk::Bench:
     return QString::fromStdString(plan.bench.machine.name + " · " + plan.bench.head.name);
   case Desk::Routine:
   case Desk::Rehearsal: {
     if (!routed || routed->way.positions.empty()) return "being routed …";
     const auto& times = routed->rehearsal.times;
-    const auto i = std::min<std::size_t>(static_cast<std::size_t>(std::lower_bound(times.begin(), times.end(), document_.playhead()) - times.begin()), times.size() - 1);
+    const auto i = std::min<std::size_t>(
+        static_cast<std::size_t>(
+            std::lower_bound(times.begin(), times.end(), document_.playhead()) - times.begin()),
+        times.size() - 1);
     const Access& a = routed->way.positions[i].access;
-    return QString("stylus %1 · A%2 B%3").arg(QString::fromStdString(plan.bench.styli[static_cast<std::size_t>(a.stylus)].name))
-        .arg(shownDegrees(a.a)).arg(shownDegrees(a.b));
+    return QString("stylus %1 · A%2 B%3")
+        .arg(QString::fromStdString(plan.bench.styli[static_cast<std::size_t>(a.stylus)].name))
+        .arg(shownDegrees(a.a))
+        .arg(shownDegrees(a.b));
   }
   case Desk::Verdict: {
     const auto* run = document_.currentRun();
     if (!run) return "nothing measured yet: Run, or open measured points";
-    return QString::fromStdString(run->name) + (document_.selection().requirement
-        ? QString(" · requirement %1 · deviations in shares of its tolerance").arg(plan.spec.requirement(*document_.selection().requirement).balloon)
-        : QString(" · all requirements · deviations in shares of their tolerances"));
+    return QString::fromStdString(run->name) +
+           (document_.selection().requirement
+                ? QString(" · requirement %1 · deviations in shares of its tolerance")
+                      .arg(plan.spec.requirement(*document_.selection().requirement).balloon)
+                : QString(" · all requirements · deviations in shares of their tolerances"));
   }
   }
   return {};
@@ -86,8 +99,10 @@ void StageOverlay::paintCaptions(QPainter& p) const {
   const Routed* routed = document_.routed();
   if (!routed || (stage_.desk() != Desk::Routine && stage_.desk() != Desk::Rehearsal)) return;
   const auto& r = routed->rehearsal;
-  const QString right = r.clear() ? QString("clear · least %1 mm").arg(QString::fromStdString(figure(r.least_clearance, 2)))
-                                  : QString("%1 clash%2").arg(r.clashes.size()).arg(r.clashes.size() == 1 ? "" : "es");
+  const QString right =
+      r.clear()
+          ? QString("clear · least %1 mm").arg(QString::fromStdString(figure(r.least_clearance, 2)))
+          : QString("%1 clash%2").arg(r.clashes.size()).arg(r.clashes.size() == 1 ? "" : "es");
   const double w = m.horizontalAdvance(right) + 20;
   const QRectF there(width() - w - 14, 12, w, 24);
   chip(p, there, r.clear() ? QColor() : theme_.color("outside"));
@@ -156,20 +171,26 @@ void StageOverlay::paintResults(QPainter& p) const {
   for (const FeatureResult& f : e->features) {
     const QPointF anchor = stage_.project(stage_.anchorOf(f.feature));
     const double shown = r.kind == Characteristic::Angle ? degrees(f.actual) : f.actual;
-    const QString text = QString::fromStdString(document_.plan().nominal(f.feature).name + "  " + figure(shown, r.decimals));
+    const QString text = QString::fromStdString(document_.plan().nominal(f.feature).name + "  " +
+                                                figure(shown, r.decimals));
     const double w = m.horizontalAdvance(text) + 36;
     QPointF away = anchor - middle;
     away /= std::max(1.0, std::hypot(away.x(), away.y()));
-    QRectF box(anchor.x() + 60 * away.x() - (away.x() < 0 ? w : 0), anchor.y() + 56 * away.y() - 12, w, 24);
+    QRectF box(anchor.x() + 60 * away.x() - (away.x() < 0 ? w : 0), anchor.y() + 56 * away.y() - 12,
+               w, 24);
     for (int tries = 0; tries < 12; ++tries) {
-      const bool hit = std::any_of(taken.begin(), taken.end(), [&](const QRectF& o) { return o.intersects(box.adjusted(-3, -3, 3, 3)); });
+      const bool hit = std::any_of(taken.begin(), taken.end(), [&](const QRectF& o) {
+        return o.intersects(box.adjusted(-3, -3, 3, 3));
+      });
       if (!hit) break;
       box.translate(0, away.y() < 0 ? -28 : 28);
     }
     box.moveLeft(std::clamp(box.left(), 14.0, std::max(14.0, width() - w - 80.0)));
     box.moveTop(std::clamp(box.top(), 44.0, height() - 40.0));
     taken.push_back(box);
-    const Verdict verdict = f.share > 1 ? Verdict::Outside : f.share >= 0.9 ? Verdict::Near : Verdict::Within;
+    const Verdict verdict = f.share > 1      ? Verdict::Outside
+                            : f.share >= 0.9 ? Verdict::Near
+                                             : Verdict::Within;
     p.setPen(QPen(theme_.color("ink"), 1));
     p.drawLine(anchor, QPointF(away.x() < 0 ? box.right() : box.left(), box.center().y()));
     chip(p, box, theme_.verdictColor(verdict));
@@ -183,7 +204,8 @@ void StageOverlay::paintScale(QPainter& p) const {
   if (!document_.currentRun()) return;
   const QRectF bar(width() - 40, 60, 12, 200);
   QLinearGradient gradient(bar.topLeft(), bar.bottomLeft());
-  for (int i = 0; i <= 10; ++i) gradient.setColorAt(i / 10.0, theme_.deviationColor(1 - i / 5.0));
+  for (int i = 0; i <= 10; ++i)
+    gradient.setColorAt(i / 10.0, theme_.deviationColor(1 - i / 5.0));
   p.fillRect(bar, gradient);
   p.setFont(theme_.figures(8.5));
   QString limit = "limit";
@@ -191,14 +213,17 @@ void StageOverlay::paintScale(QPainter& p) const {
     if (const Evaluation* e = document_.evaluation(*s.requirement); e && !e->features.empty()) {
       const Requirement& r = document_.plan().spec.requirement(*s.requirement);
       const double half = e->features.front().allowed / 2;
-      limit = QString::fromStdString(shortFigure(r.kind == Characteristic::Angle ? degrees(half) : half));
+      limit = QString::fromStdString(
+          shortFigure(r.kind == Characteristic::Angle ? degrees(half) : half));
     }
   const QString labels[]{"+" + limit, "", "0", "", "−" + limit};
   for (int i = 0; i < 5; ++i) {
     const double y = bar.top() + bar.height() * i / 4;
     p.setPen(QPen(theme_.color("ink"), i == 0 || i == 4 ? 2 : 1));
-    p.drawLine(QPointF(bar.left() - (i % 4 == 0 ? 5 : 3), y), QPointF(bar.right() + (i % 4 == 0 ? 3 : 0), y));
-    p.drawText(QRectF(bar.left() - 90, y - 9, 82, 18), Qt::AlignRight | Qt::AlignVCenter, labels[i]);
+    p.drawLine(QPointF(bar.left() - (i % 4 == 0 ? 5 : 3), y),
+               QPointF(bar.right() + (i % 4 == 0 ? 3 : 0), y));
+    p.drawText(QRectF(bar.left() - 90, y - 9, 82, 18), Qt::AlignRight | Qt::AlignVCenter,
+               labels[i]);
   }
 }
 

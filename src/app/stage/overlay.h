@@ -6,13 +6,13 @@
 namespace alder::app {
 
 class StageOverlay : public QWidget {
-public:
+ public:
   StageOverlay(Stage& stage, Document& document, const Theme& theme);
 
-protected:
+ protected:
   void paintEvent(QPaintEvent* event) override;
 
-private:
+ private:
   void paintCaptions(QPainter& painter) const;
   void paintAxes(QPainter& painter) const;
   void paintCallout(QPainter& painter) const;

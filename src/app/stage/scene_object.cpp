@@ -13,9 +13,11 @@
 namespace alder::app {
 namespace {
 
-Quantity_Color occtColor(const QColor& c) { return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_RGB}; }
+Quantity_Color occtColor(const QColor& c) {
+  return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_RGB};
+}
 
-void addMesh(const Handle(Prs3d_Presentation)& presentation, const SceneGeometry& g) {
+void addMesh(const Handle(Prs3d_Presentation) & presentation, const SceneGeometry& g) {
   const auto& mesh = g.mesh;
   const int count = static_cast<int>(mesh.triangles.size());
   Handle(Graphic3d_ArrayOfTriangles) array = new Graphic3d_ArrayOfTriangles(3 * count, 0, true);
@@ -30,19 +32,22 @@ void addMesh(const Handle(Prs3d_Presentation)& presentation, const SceneGeometry
   material.SetColor(occtColor(g.mesh_color));
   material.SetTransparency(static_cast<float>(g.transparency));
   Handle(Graphic3d_AspectFillArea3d) aspect = new Graphic3d_AspectFillArea3d(
-      Aspect_IS_SOLID, occtColor(g.mesh_color), occtColor(g.mesh_color), Aspect_TOL_SOLID, 1.0, material, material);
+      Aspect_IS_SOLID, occtColor(g.mesh_color), occtColor(g.mesh_color), Aspect_TOL_SOLID, 1.0,
+      material, material);
   group->SetPrimitivesAspect(aspect);
   group->AddPrimitiveArray(array);
 }
 
-void addLines(const Handle(Prs3d_Presentation)& presentation, const SceneGeometry& g) {
+void addLines(const Handle(Prs3d_Presentation) & presentation, const SceneGeometry& g) {
   int vertices = 0;
-  for (const auto& line : g.lines) vertices += static_cast<int>(line.size());
+  for (const auto& line : g.lines)
+    vertices += static_cast<int>(line.size());
   Handle(Graphic3d_ArrayOfPolylines) array =
       new Graphic3d_ArrayOfPolylines(vertices, static_cast<int>(g.lines.size()));
   for (const auto& line : g.lines) {
     array->AddBound(static_cast<int>(line.size()));
-    for (const Vec3& p : line) array->AddVertex(gp_Pnt(p.x(), p.y(), p.z()));
+    for (const Vec3& p : line)
+      array->AddVertex(gp_Pnt(p.x(), p.y(), p.z()));
   }
   const Handle(Graphic3d_Group) group = presentation->NewGroup();
   group->SetPrimitivesAspect(new Graphic3d_AspectLine3d(
@@ -50,11 +55,12 @@ void addLines(const Handle(Prs3d_Presentation)& presentation, const SceneGeometr
   group->AddPrimitiveArray(array);
 }
 
-void addPoints(const Handle(Prs3d_Presentation)& presentation, const SceneGeometry& g) {
+void addPoints(const Handle(Prs3d_Presentation) & presentation, const SceneGeometry& g) {
   // one mesh a colour
   std::vector<std::pair<QColor, SceneGeometry>> groups;
   for (const auto& p : g.points) {
-    auto found = std::find_if(groups.begin(), groups.end(), [&](const auto& e) { return e.first == p.color; });
+    auto found = std::find_if(groups.begin(), groups.end(),
+                              [&](const auto& e) { return e.first == p.color; });
     if (found == groups.end()) found = groups.insert(groups.end(), {p.color, SceneGeometry{}});
     found->second.mesh.append(ballMesh(p.at, g.point_radius, 5), Frame::Identity());
   }
@@ -66,12 +72,14 @@ void addPoints(const Handle(Prs3d_Presentation)& presentation, const SceneGeomet
 
 } // namespace
 
-SceneObject::SceneObject(SceneGeometry geometry) : geometry_(std::move(geometry)) {
+SceneObject::SceneObject(SceneGeometry geometry)
+    : geometry_(std::move(geometry)) {
   SetZLayer(geometry_.on_top ? Graphic3d_ZLayerId_Topmost : Graphic3d_ZLayerId_Default);
 }
 
-void SceneObject::Compute(const Handle(PrsMgr_PresentationManager)&,
-                          const Handle(Prs3d_Presentation)& presentation, const Standard_Integer mode) {
+void SceneObject::Compute(const Handle(PrsMgr_PresentationManager) &,
+                          const Handle(Prs3d_Presentation) & presentation,
+                          const Standard_Integer mode) {
   if (mode != 0) return;
   if (!geometry_.mesh.triangles.empty()) addMesh(presentation, geometry_);
   if (!geometry_.lines.empty()) addLines(presentation, geometry_);
@@ -85,7 +93,8 @@ Mesh ballMesh(const Vec3& centre, double radius, int rings) {
     for (int s = 0; s < sides; ++s) {
       const double polar = std::numbers::pi * r / rings, turn = 2 * std::numbers::pi * s / sides;
       mesh.vertices.push_back(centre + radius * Vec3(std::sin(polar) * std::cos(turn),
-                                                     std::sin(polar) * std::sin(turn), std::cos(polar)));
+                                                     std::sin(polar) * std::sin(turn),
+                                                     std::cos(polar)));
     }
   for (int r = 0; r < rings; ++r)
     for (int s = 0; s < sides; ++s) {

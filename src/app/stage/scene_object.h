@@ -23,18 +23,19 @@ struct SceneGeometry {
   bool dashed = false;
   std::vector<ColoredPoint> points; // drawn as small balls
   double point_radius = 0.8;        // mm
-  bool on_top = false; // drawn over everything else
+  bool on_top = false;              // drawn over everything else
 };
 
 class SceneObject : public AIS_InteractiveObject {
-public:
+ public:
   explicit SceneObject(SceneGeometry geometry);
   DEFINE_STANDARD_RTTI_INLINE(SceneObject, AIS_InteractiveObject)
 
-private:
-  void Compute(const Handle(PrsMgr_PresentationManager)&, const Handle(Prs3d_Presentation)& presentation,
+ private:
+  void Compute(const Handle(PrsMgr_PresentationManager) &,
+               const Handle(Prs3d_Presentation) & presentation,
                const Standard_Integer mode) override;
-  void ComputeSelection(const Handle(SelectMgr_Selection)&, const Standard_Integer) override {}
+  void ComputeSelection(const Handle(SelectMgr_Selection) &, const Standard_Integer) override {}
   SceneGeometry geometry_;
 };
 

@@ -18,13 +18,15 @@
 namespace alder::app {
 namespace {
 
-Quantity_Color occtColor(const QColor& c) { return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_RGB}; }
+Quantity_Color occtColor(const QColor& c) {
+  return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_RGB};
+}
 
 gp_Trsf transformation(const Frame& f) {
   gp_Trsf t;
   const auto& m = f.matrix();
-  t.SetValues(m(0, 0), m(0, 1), m(0, 2), m(0, 3), m(1, 0), m(1, 1), m(1, 2), m(1, 3), m(2, 0), m(2, 1),
-              m(2, 2), m(2, 3));
+  t.SetValues(m(0, 0), m(0, 1), m(0, 2), m(0, 3), m(1, 0), m(1, 1), m(1, 2), m(1, 3), m(2, 0),
+              m(2, 1), m(2, 2), m(2, 3));
   return t;
 }
 
@@ -37,8 +39,11 @@ std::size_t positionAt(const std::vector<double>& times, double seconds) {
 } // namespace
 
 Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
-    : QWidget(parent), document_(document), theme_(theme), view_(new OcctView(this)),
-      overlay_(new StageOverlay(*this, document, theme)) {
+    : QWidget(parent)
+    , document_(document)
+    , theme_(theme)
+    , view_(new OcctView(this))
+    , overlay_(new StageOverlay(*this, document, theme)) {
   setMinimumSize(320, 240);
   view_->setBackground(theme.color("stage_top"), theme.color("stage_bottom"));
   connect(view_, &OcctView::becameReady, this, [this] {
@@ -74,18 +79,22 @@ void Stage::setDesk(Desk desk) {
   rebuildScene();
 }
 
-QPointF Stage::project(const Vec3& p) const { return view_->project(p.x(), p.y(), p.z()); }
+QPointF Stage::project(const Vec3& p) const {
+  return view_->project(p.x(), p.y(), p.z());
+}
 
 Vec3 Stage::anchorOf(FeatureId id) const {
   const Plan& plan = document_.plan();
   const auto& touches = plan.feature(id).touches;
-  if (touches.empty()) return plan.placement * plan.part->face(plan.nominal(id).faces.front()).box.center();
+  if (touches.empty())
+    return plan.placement * plan.part->face(plan.nominal(id).faces.front()).box.center();
   gp_Dir eye = view_->ready() ? view_->view()->Camera()->Direction() : gp_Dir(0, 0, -1);
   // the touch that faces the eye most, nearest to it
   const Touch* best = &touches.front();
   double most = -1e300;
   for (const Touch& t : touches) {
-    const Vec3 p = plan.placement * t.point, n = turn(plan.placement, t.normal), e(eye.X(), eye.Y(), eye.Z());
+    const Vec3 p = plan.placement * t.point, n = turn(plan.placement, t.normal),
+               e(eye.X(), eye.Y(), eye.Z());
     const double worth = -e.dot(p) + (n.dot(e) < 0 ? 1000 : 0);
     if (worth > most) most = worth, best = &t;
   }
@@ -100,7 +109,8 @@ void Stage::rebuildPart() {
   const Handle(Prs3d_Drawer)& drawer = part_->Attributes();
   drawer->SetAutoTriangulation(false); // the triangles of the import are shown as they are
   drawer->SetFaceBoundaryDraw(true);
-  drawer->SetFaceBoundaryAspect(new Prs3d_LineAspect(occtColor(theme_.color("ink")), Aspect_TOL_SOLID, 0.8));
+  drawer->SetFaceBoundaryAspect(
+      new Prs3d_LineAspect(occtColor(theme_.color("ink")), Aspect_TOL_SOLID, 0.8));
   part_->SetMaterial(Graphic3d_MaterialAspect(Graphic3d_NOM_PLASTIC));
   part_->SetColor(occtColor(theme_.color("part")));
   // with the selection mode at once: without one the object is never known to the selector
@@ -121,7 +131,8 @@ void Stage::recolorPart() {
   const Plan& plan = document_.plan();
   for (FeatureId f : document_.selection().features)
     for (FaceId face : plan.nominal(f).faces)
-      part_->SetCustomColor(plan.part->shapeOf(face), occtColor(theme_.color("accent").lighter(150)));
+      part_->SetCustomColor(plan.part->shapeOf(face),
+                            occtColor(theme_.color("accent").lighter(150)));
   view_->context()->Redisplay(part_, false);
   // through the context, so that picking moves along
   view_->context()->SetLocation(part_, TopLoc_Location(transformation(plan.placement)));
@@ -139,7 +150,8 @@ void Stage::rebuildScene() {
     overlay_->update();
     return;
   }
-  for (const auto& o : objects_) view_->context()->Remove(o, false);
+  for (const auto& o : objects_)
+    view_->context()->Remove(o, false);
   objects_.clear();
   recolorPart();
   if (desk_ == Desk::Bench || desk_ == Desk::Routine || desk_ == Desk::Rehearsal) showFixture();
@@ -167,13 +179,14 @@ void Stage::setHome() {
   const Plan& plan = document_.plan();
   Box3 box = transformed(plan.part->mesh.box(), plan.placement);
   if (desk_ == Desk::Bench) {
-    for (const auto& body : plan.bench.fixture.bodies) box.extend(body.mesh.box());
+    for (const auto& body : plan.bench.fixture.bodies)
+      box.extend(body.mesh.box());
     box.extend(box.max() + Vec3(0, 0, 0.5 * box.sizes().z()));
   }
   const Vec3 pad = 0.06 * box.sizes();
   Bnd_Box home;
-  home.Update(box.min().x() - pad.x(), box.min().y() - pad.y(), box.min().z() - pad.z(), box.max().x() + pad.x(),
-              box.max().y() + pad.y(), box.max().z() + pad.z());
+  home.Update(box.min().x() - pad.x(), box.min().y() - pad.y(), box.min().z() - pad.z(),
+              box.max().x() + pad.x(), box.max().y() + pad.y(), box.max().z() + pad.z());
   view_->setHome(home);
 }
 
@@ -206,7 +219,10 @@ void Stage::showShell() {
   g.transparency = 0.93;
   const auto corner = [&](int i) { return box.corner(static_cast<Box3::CornerType>(i)); };
   g.lines = {{corner(4), corner(5), corner(7), corner(6), corner(4)},
-             {corner(0), corner(4)}, {corner(1), corner(5)}, {corner(2), corner(6)}, {corner(3), corner(7)}};
+             {corner(0), corner(4)},
+             {corner(1), corner(5)},
+             {corner(2), corner(6)},
+             {corner(3), corner(7)}};
   g.line_color = theme_.color("accent");
   g.dashed = true;
   showObject(std::move(g));
@@ -242,8 +258,8 @@ void Stage::showWay() {
     const Position& p = routed->way.positions[i];
     const bool mine = selection.step >= 0
                           ? p.step == selection.step
-                          : std::find(selection.features.begin(), selection.features.end(), p.feature) !=
-                                selection.features.end();
+                          : std::find(selection.features.begin(), selection.features.end(),
+                                      p.feature) != selection.features.end();
     if (mine && i > 0 && p.kind != MoveKind::Turn && p.kind != MoveKind::Swap)
       chosen.lines.push_back({routed->way.positions[i - 1].ball, p.ball});
     if (p.kind == MoveKind::Turn || p.kind == MoveKind::Swap) {
@@ -267,10 +283,12 @@ void Stage::showClashes() {
   SceneGeometry g;
   for (const Clash& c : routed->rehearsal.clashes) {
     const auto i = static_cast<std::size_t>(c.position);
-    const double end = routed->rehearsal.times[i], start = i > 0 ? routed->rehearsal.times[i - 1] : end;
+    const double end = routed->rehearsal.times[i],
+                 start = i > 0 ? routed->rehearsal.times[i - 1] : end;
     const double share = end > start ? (c.seconds - start) / (end - start) : 1;
     const Vec3 from = i > 0 ? routed->way.positions[i - 1].ball : routed->way.positions[i].ball;
-    g.points.push_back({from + share * (routed->way.positions[i].ball - from), theme_.color("outside")});
+    g.points.push_back(
+        {from + share * (routed->way.positions[i].ball - from), theme_.color("outside")});
   }
   g.point_radius = 3 * pointRadius();
   g.on_top = true;
@@ -285,7 +303,8 @@ void Stage::showDeviations() {
   const Plan& plan = document_.plan();
   SceneGeometry points, whiskers;
   for (const Evaluation& e : run->evaluations) {
-    if (document_.selection().requirement && *document_.selection().requirement != e.requirement) continue;
+    if (document_.selection().requirement && *document_.selection().requirement != e.requirement)
+      continue;
     const Requirement& r = plan.spec.requirement(e.requirement);
     for (const FeatureResult& f : e.features) {
       const auto m = run->measured.find(f.feature);
@@ -319,7 +338,8 @@ void Stage::moveTool() {
   const bool shown = document_.isOpen() && routed && !routed->way.positions.empty() &&
                      (desk_ == Desk::Rehearsal || desk_ == Desk::Routine || desk_ == Desk::Bench);
   const auto drop = [this] {
-    for (const auto& o : tool_) view_->context()->Remove(o, false);
+    for (const auto& o : tool_)
+      view_->context()->Remove(o, false);
     tool_.clear();
   };
   if (!shown) return drop();
@@ -329,7 +349,8 @@ void Stage::moveTool() {
   Vec3 ball = to.ball;
   if (i > 0 && times[i] > times[i - 1] && to.kind != MoveKind::Turn && to.kind != MoveKind::Swap) {
     const double share = (document_.playhead() - times[i - 1]) / (times[i] - times[i - 1]);
-    ball = routed->way.positions[i - 1].ball + std::clamp(share, 0.0, 1.0) * (to.ball - routed->way.positions[i - 1].ball);
+    ball = routed->way.positions[i - 1].ball +
+           std::clamp(share, 0.0, 1.0) * (to.ball - routed->way.positions[i - 1].ball);
   }
   if (tool_.empty() || !(tool_access_ == to.access)) {
     drop();
@@ -351,14 +372,16 @@ void Stage::moveTool() {
   }
   Frame at = Frame::Identity();
   at.translation() = ball;
-  for (const auto& o : tool_) o->SetLocalTransformation(transformation(at));
+  for (const auto& o : tool_)
+    o->SetLocalTransformation(transformation(at));
 }
 
 FaceId Stage::faceAt(const QPoint& at) {
   const auto& context = view_->context();
   context->MoveTo(at.x(), at.y(), view_->view(), false);
   if (!context->HasDetected()) return {};
-  const Handle(StdSelect_BRepOwner) owner = Handle(StdSelect_BRepOwner)::DownCast(context->DetectedOwner());
+  const Handle(StdSelect_BRepOwner) owner =
+      Handle(StdSelect_BRepOwner)::DownCast(context->DetectedOwner());
   if (owner.IsNull() || !owner->HasShape()) return {};
   const auto& faces = document_.plan().part->face_shapes;
   for (std::size_t i = 0; i < faces.size(); ++i)
@@ -397,7 +420,8 @@ void Stage::frameSelection() {
   const Plan& plan = document_.plan();
   Box3 box;
   for (FeatureId f : document_.selection().features)
-    for (FaceId face : plan.nominal(f).faces) box.extend(transformed(plan.part->face(face).box, plan.placement));
+    for (FaceId face : plan.nominal(f).faces)
+      box.extend(transformed(plan.part->face(face).box, plan.placement));
   if (box.isEmpty()) return view_->fitAll();
   Bnd_Box bounds;
   const Vec3 pad = Vec3::Constant(0.35 * box.sizes().norm());

@@ -16,7 +16,7 @@ class StageOverlay;
 class Stage : public QWidget {
   Q_OBJECT
 
-public:
+ public:
   Stage(Document& document, const Theme& theme, QWidget* parent = nullptr);
 
   void setDesk(Desk desk);
@@ -27,10 +27,10 @@ public:
   // A place on the feature for leaders, machine frame.
   Vec3 anchorOf(FeatureId feature) const;
 
-protected:
+ protected:
   void resizeEvent(QResizeEvent* event) override;
 
-private:
+ private:
   void rebuildPart();
   void rebuildScene();
   void recolorPart();

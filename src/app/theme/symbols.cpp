@@ -11,7 +11,10 @@ QString geometricalFigure(const Requirement& r) {
   if (r.zone == Zone::Diametral) text = "⌀";
   if (r.zone == Zone::Spherical) text = "S⌀";
   text += QString::fromStdString(shortFigure(r.tolerance));
-  if (r.unequal != 0) text += QString(" UZ%1%2").arg(r.unequal > 0 ? "+" : "").arg(QString::fromStdString(shortFigure(r.unequal)));
+  if (r.unequal != 0)
+    text += QString(" UZ%1%2")
+                .arg(r.unequal > 0 ? "+" : "")
+                .arg(QString::fromStdString(shortFigure(r.unequal)));
   return text;
 }
 
@@ -21,13 +24,15 @@ QString dimensionText(const Requirement& r) {
 }
 
 QString modifierLetter(MaterialModifier m) {
-  return m == MaterialModifier::Maximum ? "M" : m == MaterialModifier::Least ? "L"
-         : m == MaterialModifier::Reciprocity                                ? "R"
-                                                                             : "";
+  return m == MaterialModifier::Maximum       ? "M"
+         : m == MaterialModifier::Least       ? "L"
+         : m == MaterialModifier::Reciprocity ? "R"
+                                              : "";
 }
 
 // One box of the indicator: text, and a modifier in a circle.
-double boxWidth(const QFontMetricsF& m, const QString& text, const QString& modifier, double height) {
+double boxWidth(const QFontMetricsF& m, const QString& text, const QString& modifier,
+                double height) {
   return m.horizontalAdvance(text) + (modifier.isEmpty() ? 0 : 0.72 * height) + 0.55 * height;
 }
 
@@ -49,11 +54,15 @@ void drawSymbol(QPainter& p, const QPointF& c, double size, Characteristic kind)
     p.fillPath(head, p.pen().color());
   };
   switch (kind) {
-  case Characteristic::Straightness: p.drawLine(at(-0.85, 0), at(0.85, 0)); break;
+  case Characteristic::Straightness:
+    p.drawLine(at(-0.85, 0), at(0.85, 0));
+    break;
   case Characteristic::Flatness:
     p.drawPolygon(QPolygonF({at(-0.9, 0.5), at(0.35, 0.5), at(0.9, -0.5), at(-0.35, -0.5)}));
     break;
-  case Characteristic::Roundness: p.drawEllipse(c, 0.72 * s, 0.72 * s); break;
+  case Characteristic::Roundness:
+    p.drawEllipse(c, 0.72 * s, 0.72 * s);
+    break;
   case Characteristic::Cylindricity:
     p.drawEllipse(c, 0.46 * s, 0.46 * s);
     p.drawLine(at(-0.95, 0.75), at(-0.2, -0.8));
@@ -94,17 +103,21 @@ void drawSymbol(QPainter& p, const QPointF& c, double size, Characteristic kind)
     p.drawLine(at(-0.5, -0.42), at(0.5, -0.42));
     p.drawLine(at(-0.5, 0.42), at(0.5, 0.42));
     break;
-  case Characteristic::CircularRunout: arrow(0.05); break;
+  case Characteristic::CircularRunout:
+    arrow(0.05);
+    break;
   case Characteristic::TotalRunout:
     arrow(-0.3);
     arrow(0.4);
     break;
-  default: break;
+  default:
+    break;
   }
   p.restore();
 }
 
-double drawCallout(QPainter& p, const Theme& theme, const QPointF& origin, const Requirement& r, double h) {
+double drawCallout(QPainter& p, const Theme& theme, const QPointF& origin, const Requirement& r,
+                   double h) {
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
   p.setFont(theme.figures(h > 20 ? 10.5 : 8.8));
@@ -147,7 +160,8 @@ double drawCallout(QPainter& p, const Theme& theme, const QPointF& origin, const
   cell(geometricalFigure(r), r.material);
   for (const DatumReference& d : r.datums) {
     QString letters;
-    for (const auto& l : d.letters) letters += (letters.isEmpty() ? "" : "-") + QString::fromStdString(l);
+    for (const auto& l : d.letters)
+      letters += (letters.isEmpty() ? "" : "-") + QString::fromStdString(l);
     cell(letters, d.material);
   }
   p.restore();

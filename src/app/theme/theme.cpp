@@ -33,7 +33,8 @@ Result<Theme> Theme::load(bool dark) {
   if (!json->contains(which)) return fail("palette.json: {} is missing.", which);
   Theme theme;
   for (const auto& [key, value] : (*json)[which].items())
-    if (value.is_string()) theme.colors_[key] = QColor(QString::fromStdString(value.get<std::string>()));
+    if (value.is_string())
+      theme.colors_[key] = QColor(QString::fromStdString(value.get<std::string>()));
   theme.text_family_ = addFont("Inter-Regular.otf");
   addFont("Inter-Medium.otf");
   addFont("Inter-SemiBold.otf");
@@ -68,10 +69,14 @@ QFont Theme::figures(double points) const {
 
 QColor Theme::verdictColor(Verdict verdict) const {
   switch (verdict) {
-  case Verdict::Within: return color("within");
-  case Verdict::Near: return color("near");
-  case Verdict::Outside: return color("outside");
-  case Verdict::Unmeasured: break;
+  case Verdict::Within:
+    return color("within");
+  case Verdict::Near:
+    return color("near");
+  case Verdict::Outside:
+    return color("outside");
+  case Verdict::Unmeasured:
+    break;
   }
   return color("unmeasured");
 }
@@ -100,14 +105,18 @@ void Theme::drawVerdict(QPainter& p, const QPointF& c, double r, Verdict verdict
   }
   case Verdict::Outside:
     p.setBrush(ink);
-    p.drawPolygon(QPolygonF({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)}));
+    p.drawPolygon(
+        QPolygonF({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)}));
     break;
-  case Verdict::Unmeasured: p.drawEllipse(c, r - 0.8, r - 0.8); break;
+  case Verdict::Unmeasured:
+    p.drawEllipse(c, r - 0.8, r - 0.8);
+    break;
   }
   p.restore();
 }
 
-void Theme::drawBalloon(QPainter& p, const QPointF& c, double r, int number, const QColor& ring) const {
+void Theme::drawBalloon(QPainter& p, const QPointF& c, double r, int number,
+                        const QColor& ring) const {
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(QPen(ring, 1));
@@ -160,7 +169,9 @@ QString Theme::styleSheet() const {
     QToolTip { background: %5; color: %1; border: 1px solid %6; padding: 4px; }
     QSplitter::handle { background: %6; }
     #rule { background: %6; }
-  )").arg(c("ink"), c("panel"), c("paper"), c("second"), c("field"), c("line"), c("accent"), c("accent_soft"), c("outside"));
+  )")
+      .arg(c("ink"), c("panel"), c("paper"), c("second"), c("field"), c("line"), c("accent"),
+           c("accent_soft"), c("outside"));
 }
 
 } // namespace alder::app

@@ -11,7 +11,7 @@
 namespace alder::app {
 
 class Theme {
-public:
+ public:
   static Result<Theme> load(bool dark); // reads assets/palette.json and the fonts
 
   QColor color(const char* name) const;
@@ -25,9 +25,10 @@ public:
 
   // Verdicts differ by shape as well as by colour: disc, half disc, diamond, hollow ring.
   void drawVerdict(QPainter& painter, const QPointF& centre, double radius, Verdict verdict) const;
-  void drawBalloon(QPainter& painter, const QPointF& centre, double radius, int number, const QColor& ring) const;
+  void drawBalloon(QPainter& painter, const QPointF& centre, double radius, int number,
+                   const QColor& ring) const;
 
-private:
+ private:
   std::map<std::string, QColor> colors_;
   QString text_family_, figure_family_;
 };

@@ -13,7 +13,9 @@ constexpr double kLeft = 84, kTop = 42, kBottom = 26, kRight = 24;
 }
 
 PartsChart::PartsChart(Document& document, const Theme& theme, QWidget* parent)
-    : QWidget(parent), document_(document), theme_(theme) {
+    : QWidget(parent)
+    , document_(document)
+    , theme_(theme) {
   setMinimumHeight(188);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName("Parts");
@@ -39,8 +41,10 @@ PartsChart::Range PartsChart::rangeOf(const Requirement& r) const {
 }
 
 QPointF PartsChart::place(std::size_t index, double share) const {
-  const double step = (width() - kLeft - kRight) / static_cast<double>(std::max<std::size_t>(document_.runs().size(), 12));
-  return {kLeft + step * (static_cast<double>(index) + 0.5), height() - kBottom - share * (height() - kTop - kBottom)};
+  const double step = (width() - kLeft - kRight) /
+                      static_cast<double>(std::max<std::size_t>(document_.runs().size(), 12));
+  return {kLeft + step * (static_cast<double>(index) + 0.5),
+          height() - kBottom - share * (height() - kTop - kBottom)};
 }
 
 void PartsChart::paintEvent(QPaintEvent*) {
@@ -57,12 +61,19 @@ void PartsChart::paintEvent(QPaintEvent*) {
     return p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft, "none measured yet");
   const auto selected = document_.selection().requirement;
   if (!selected)
-    return p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft, QString("%1 measured · select a requirement to see it over the parts").arg(document_.runs().size()));
+    return p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft,
+                      QString("%1 measured · select a requirement to see it over the parts")
+                          .arg(document_.runs().size()));
   const Requirement& r = document_.plan().spec.requirement(*selected);
   int outside = 0;
   for (const JudgedRun& run : document_.runs())
     outside += run.evaluations[static_cast<std::size_t>(r.id.value)].verdict == Verdict::Outside;
-  p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft, QString("requirement %1 over %2 part%3 · %4 outside").arg(r.balloon).arg(document_.runs().size()).arg(document_.runs().size() == 1 ? "" : "s").arg(outside));
+  p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft,
+             QString("requirement %1 over %2 part%3 · %4 outside")
+                 .arg(r.balloon)
+                 .arg(document_.runs().size())
+                 .arg(document_.runs().size() == 1 ? "" : "s")
+                 .arg(outside));
   const Range range = rangeOf(r);
   const auto share = [&](double v) { return (v - range.low) / (range.high - range.low); };
   const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
@@ -74,7 +85,8 @@ void PartsChart::paintEvent(QPaintEvent*) {
   for (const auto& [y, value] : {std::pair{upper, range.upper}, {lower, range.lower}}) {
     p.setPen(QPen(theme_.color("ink"), 1));
     p.drawLine(QPointF(kLeft, y), QPointF(width() - kRight, y));
-    p.drawText(QRectF(4, y - 9, kLeft - 12, 18), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(figure(value * scale, r.decimals)));
+    p.drawText(QRectF(4, y - 9, kLeft - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
+               QString::fromStdString(figure(value * scale, r.decimals)));
   }
   QPointF before;
   for (std::size_t i = 0; i < document_.runs().size(); ++i) {
@@ -91,22 +103,27 @@ void PartsChart::paintEvent(QPaintEvent*) {
       p.drawRoundedRect(QRectF(at.x() - 22, kTop - 8, 44, height() - kTop - 10), 4, 4);
     }
     p.setPen(theme_.color("second"));
-    p.drawText(QRectF(at.x() - 40, height() - kBottom + 5, 80, 18), Qt::AlignCenter, QString::fromStdString(document_.runs()[i].name.substr(document_.runs()[i].name.find('-') + 1)));
+    p.drawText(QRectF(at.x() - 40, height() - kBottom + 5, 80, 18), Qt::AlignCenter,
+               QString::fromStdString(
+                   document_.runs()[i].name.substr(document_.runs()[i].name.find('-') + 1)));
   }
   for (std::size_t i = 0; i < document_.runs().size(); ++i) {
     const Evaluation& e = document_.runs()[i].evaluations[static_cast<std::size_t>(r.id.value)];
-    theme_.drawVerdict(p, place(i, e.actual ? share(*e.actual) : share(range.lower)), 5.5, e.verdict);
+    theme_.drawVerdict(p, place(i, e.actual ? share(*e.actual) : share(range.lower)), 5.5,
+                       e.verdict);
   }
 }
 
 void PartsChart::mousePressEvent(QMouseEvent* event) {
   for (std::size_t i = 0; i < document_.runs().size(); ++i)
-    if (std::abs(place(i, 0).x() - event->position().x()) < 22) return document_.setCurrentRun(static_cast<int>(i));
+    if (std::abs(place(i, 0).x() - event->position().x()) < 22)
+      return document_.setCurrentRun(static_cast<int>(i));
 }
 
 void PartsChart::keyPressEvent(QKeyEvent* event) {
   if (event->key() == Qt::Key_Left) return document_.setCurrentRun(document_.currentRunIndex() - 1);
-  if (event->key() == Qt::Key_Right) return document_.setCurrentRun(document_.currentRunIndex() + 1);
+  if (event->key() == Qt::Key_Right)
+    return document_.setCurrentRun(document_.currentRunIndex() + 1);
   QWidget::keyPressEvent(event);
 }
 

@@ -11,15 +11,15 @@ namespace alder::app {
 class PartsChart : public QWidget {
   Q_OBJECT
 
-public:
+ public:
   PartsChart(Document& document, const Theme& theme, QWidget* parent = nullptr);
 
-protected:
+ protected:
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
 
-private:
+ private:
   QPointF place(std::size_t index, double value) const;
   struct Range {
     double low = 0, high = 1, lower = 0, upper = 0;

@@ -9,7 +9,9 @@
 namespace alder::app {
 
 StepList::StepList(Document& document, const Theme& theme, QWidget* parent)
-    : QTableWidget(parent), document_(document), theme_(theme) {
+    : QTableWidget(parent)
+    , document_(document)
+    , theme_(theme) {
   setColumnCount(6);
   setHorizontalHeaderLabels({"Step", "What", "Starts at", "Takes", "Touches", "Clash"});
   setSelectionBehavior(SelectRows);
@@ -29,7 +31,8 @@ StepList::StepList(Document& document, const Theme& theme, QWidget* parent)
     document_.selectStep(row);
     if (const Routed* routed = document_.routed(); routed && row >= 0) {
       const Step& s = routed->way.steps[static_cast<std::size_t>(row)];
-      if (s.first > 0) document_.setPlayhead(routed->rehearsal.times[static_cast<std::size_t>(s.first) - 1]);
+      if (s.first > 0)
+        document_.setPlayhead(routed->rehearsal.times[static_cast<std::size_t>(s.first) - 1]);
     }
   });
 }
@@ -42,16 +45,23 @@ void StepList::rebuild() {
   const auto& times = routed->rehearsal.times;
   for (int row = 0; row < rowCount(); ++row) {
     const Step& s = routed->way.steps[static_cast<std::size_t>(row)];
-    const double start = s.first > 0 ? times[std::min(static_cast<std::size_t>(s.first), times.size()) - 1] : 0;
+    const double start =
+        s.first > 0 ? times[std::min(static_cast<std::size_t>(s.first), times.size()) - 1] : 0;
     const double end = s.last >= s.first ? times[static_cast<std::size_t>(s.last)] : start;
     int touches = 0;
-    for (int i = s.first; i <= s.last; ++i) touches += routed->way.positions[static_cast<std::size_t>(i)].contact;
+    for (int i = s.first; i <= s.last; ++i)
+      touches += routed->way.positions[static_cast<std::size_t>(i)].contact;
     QString clash;
     for (const Clash& c : routed->rehearsal.clashes)
-      if (c.step == row) clash = QString::fromStdString(fmt::format("{} meets {}, {} mm", c.moving, c.still, figure(c.depth, 2)));
-    const QString cells[]{QString::number(row + 1), QString::fromStdString(s.text),
-                          QString::fromStdString(figure(start, 1)) + " s", QString::fromStdString(figure(end - start, 1)) + " s",
-                          touches ? QString::number(touches) : QString(), clash};
+      if (c.step == row)
+        clash = QString::fromStdString(
+            fmt::format("{} meets {}, {} mm", c.moving, c.still, figure(c.depth, 2)));
+    const QString cells[]{QString::number(row + 1),
+                          QString::fromStdString(s.text),
+                          QString::fromStdString(figure(start, 1)) + " s",
+                          QString::fromStdString(figure(end - start, 1)) + " s",
+                          touches ? QString::number(touches) : QString(),
+                          clash};
     for (int column = 0; column < 6; ++column) {
       auto* item = new QTableWidgetItem(cells[column]);
       if (column != 1 && column != 5) item->setFont(theme_.figures(8.5));
@@ -78,7 +88,8 @@ void StepList::moveFeature(int by) {
   const auto to = (at - order.begin()) + by;
   if (to < 0 || to >= static_cast<std::ptrdiff_t>(order.size())) return;
   std::swap(*at, order[static_cast<std::size_t>(to)]);
-  document_.edit("Move " + QString::fromStdString(document_.plan().nominal(feature).name), {SetOrder{order}});
+  document_.edit("Move " + QString::fromStdString(document_.plan().nominal(feature).name),
+                 {SetOrder{order}});
 }
 
 } // namespace alder::app

@@ -10,13 +10,13 @@ namespace alder::app {
 class StepList : public QTableWidget {
   Q_OBJECT
 
-public:
+ public:
   StepList(Document& document, const Theme& theme, QWidget* parent = nullptr);
 
-protected:
+ protected:
   void keyPressEvent(QKeyEvent* event) override; // Alt+Up, Alt+Down move a feature in the order
 
-private:
+ private:
   void rebuild();
   void moveFeature(int by);
   Document& document_;

@@ -20,14 +20,17 @@ constexpr int kPlayStep = 33; // ms
 } // namespace
 
 Timeline::Timeline(Document& document, const Theme& theme, QWidget* parent)
-    : QWidget(parent), document_(document), theme_(theme) {
+    : QWidget(parent)
+    , document_(document)
+    , theme_(theme) {
   setMinimumHeight(188);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName("Timeline");
   setMouseTracking(true);
   timer_.setInterval(kPlayStep);
   connect(&timer_, &QTimer::timeout, this, [this] {
-    if (!document_.routed() || document_.playhead() >= document_.routed()->rehearsal.seconds) return timer_.stop();
+    if (!document_.routed() || document_.playhead() >= document_.routed()->rehearsal.seconds)
+      return timer_.stop();
     document_.setPlayhead(document_.playhead() + kPlayStep / 1000.0 * 4); // four times real speed
   });
   connect(&document_, &Document::opened, this, [this] { timer_.stop(); });
@@ -35,7 +38,8 @@ Timeline::Timeline(Document& document, const Theme& theme, QWidget* parent)
     fit();
     update();
   });
-  for (auto signal : {&Document::planChanged, &Document::selectionChanged, &Document::playheadChanged})
+  for (auto signal :
+       {&Document::planChanged, &Document::selectionChanged, &Document::playheadChanged})
     connect(&document_, signal, this, qOverload<>(&QWidget::update));
 }
 
@@ -46,15 +50,23 @@ void Timeline::fit() {
   update();
 }
 
-void Timeline::resizeEvent(QResizeEvent*) { fit(); }
+void Timeline::resizeEvent(QResizeEvent*) {
+  fit();
+}
 
-double Timeline::xOf(double seconds) const { return kLabels + (seconds - scroll_) * scale_; }
-double Timeline::secondsAt(double x) const { return scroll_ + (x - kLabels) / scale_; }
+double Timeline::xOf(double seconds) const {
+  return kLabels + (seconds - scroll_) * scale_;
+}
+double Timeline::secondsAt(double x) const {
+  return scroll_ + (x - kLabels) / scale_;
+}
 
 Timeline::Span Timeline::spanOf(const Step& step) const {
   const auto& times = document_.routed()->rehearsal.times;
   if (step.last < step.first || times.empty()) {
-    const double t = step.first > 0 && step.first <= static_cast<int>(times.size()) ? times[static_cast<std::size_t>(step.first) - 1] : 0;
+    const double t = step.first > 0 && step.first <= static_cast<int>(times.size())
+                         ? times[static_cast<std::size_t>(step.first) - 1]
+                         : 0;
     return {t, t};
   }
   const double start = step.first > 0 ? times[static_cast<std::size_t>(step.first) - 1] : 0;
@@ -79,14 +91,18 @@ void Timeline::paintEvent(QPaintEvent*) {
   if (!document_.routed()) return;
   for (const Lane* lane : {&kAccess, &kFeatures, &kHops, &kWaits}) {
     p.setPen(theme_.color("line"));
-    p.drawLine(QPointF(0, lane->top + lane->height + 1.5), QPointF(width(), lane->top + lane->height + 1.5));
+    p.drawLine(QPointF(0, lane->top + lane->height + 1.5),
+               QPointF(width(), lane->top + lane->height + 1.5));
   }
   p.setFont(theme_.text(8.5));
   p.setPen(theme_.color("second"));
-  const std::pair<const Lane*, const char*> labels[]{
-      {&kAccess, "stylus · angles"}, {&kFeatures, "touches"}, {&kHops, "hops"}, {&kWaits, "by hand · swaps"}};
+  const std::pair<const Lane*, const char*> labels[]{{&kAccess, "stylus · angles"},
+                                                     {&kFeatures, "touches"},
+                                                     {&kHops, "hops"},
+                                                     {&kWaits, "by hand · swaps"}};
   for (const auto& [lane, text] : labels)
-    p.drawText(QRectF(16, lane->top, kLabels - 16, lane->height), Qt::AlignVCenter | Qt::AlignLeft, text);
+    p.drawText(QRectF(16, lane->top, kLabels - 16, lane->height), Qt::AlignVCenter | Qt::AlignLeft,
+               text);
   p.save();
   p.setClipRect(QRectF(kLabels - 1, 0, width() - kLabels + 1, height()));
   paintRuler(p);
@@ -112,13 +128,21 @@ void Timeline::paintHead(QPainter& p) const {
       features += s.kind == StepKind::Measure;
       turns += s.kind == StepKind::Turn;
     }
-    for (const Position& q : routed->way.positions) touches += q.contact;
+    for (const Position& q : routed->way.positions)
+      touches += q.contact;
     const int seconds = static_cast<int>(std::lround(routed->rehearsal.seconds));
-    text = QString("%1 min %2 s · %3 features · %4 touches · %5 head turns · ").arg(seconds / 60).arg(seconds % 60, 2, 10, QChar('0')).arg(features).arg(touches).arg(turns);
-    text += routed->rehearsal.clear() ? QString("clear") : QString("%1 clashes").arg(routed->rehearsal.clashes.size());
+    text = QString("%1 min %2 s · %3 features · %4 touches · %5 head turns · ")
+               .arg(seconds / 60)
+               .arg(seconds % 60, 2, 10, QChar('0'))
+               .arg(features)
+               .arg(touches)
+               .arg(turns);
+    text += routed->rehearsal.clear() ? QString("clear")
+                                      : QString("%1 clashes").arg(routed->rehearsal.clashes.size());
   }
   p.drawText(QRectF(90, 6, width() - 300, 22), Qt::AlignVCenter | Qt::AlignLeft, text);
-  p.drawText(QRectF(width() - 220, 6, 204, 22), Qt::AlignVCenter | Qt::AlignRight, "L list   F fit   Space play");
+  p.drawText(QRectF(width() - 220, 6, 204, 22), Qt::AlignVCenter | Qt::AlignRight,
+             "L list   F fit   Space play");
 }
 
 void Timeline::paintRuler(QPainter& p) const {
@@ -138,15 +162,16 @@ void Timeline::paintRuler(QPainter& p) const {
   }
 }
 
-void Timeline::block(QPainter& p, const QRectF& box, const QColor& fill, const QColor& border, const QString& text,
-                     const QColor& ink) const {
+void Timeline::block(QPainter& p, const QRectF& box, const QColor& fill, const QColor& border,
+                     const QString& text, const QColor& ink) const {
   p.setPen(border.isValid() ? QPen(border, 1) : QPen(Qt::NoPen));
   p.setBrush(fill);
   p.drawRoundedRect(box, 3, 3);
   if (box.width() < 26) return;
   p.setPen(ink);
   const QFontMetricsF m(p.font());
-  p.drawText(box.adjusted(5, 0, -3, 0), Qt::AlignVCenter | Qt::AlignLeft, m.elidedText(text, Qt::ElideRight, box.width() - 8));
+  p.drawText(box.adjusted(5, 0, -3, 0), Qt::AlignVCenter | Qt::AlignLeft,
+             m.elidedText(text, Qt::ElideRight, box.width() - 8));
 }
 
 void Timeline::paintAccess(QPainter& p) const {
@@ -155,19 +180,32 @@ void Timeline::paintAccess(QPainter& p) const {
   // runs of one access
   for (std::size_t i = 0; i < way.steps.size();) {
     std::size_t j = i;
-    while (j < way.steps.size() && way.steps[j].access == way.steps[i].access && (j == i || (way.steps[j].kind != StepKind::Turn && way.steps[j].kind != StepKind::Swap))) ++j;
+    while (j < way.steps.size() && way.steps[j].access == way.steps[i].access &&
+           (j == i || (way.steps[j].kind != StepKind::Turn && way.steps[j].kind != StepKind::Swap)))
+      ++j;
     double start = spanOf(way.steps[i]).start;
     const double end = spanOf(way.steps[j - 1]).end;
     const Access& a = way.steps[i].access;
     if (way.steps[i].kind == StepKind::Turn || way.steps[i].kind == StepKind::Swap) {
       const Span s = spanOf(way.steps[i]);
       const bool turns = way.steps[i].kind == StepKind::Turn;
-      block(p, QRectF(xOf(s.start), kAccess.top + 2, std::max(3.0, (s.end - s.start) * scale_), kAccess.height - 4),
-            theme_.color(turns ? "turn" : "swap"), {}, turns ? "turn" : "swap", theme_.color("panel"));
+      block(p,
+            QRectF(xOf(s.start), kAccess.top + 2, std::max(3.0, (s.end - s.start) * scale_),
+                   kAccess.height - 4),
+            theme_.color(turns ? "turn" : "swap"), {}, turns ? "turn" : "swap",
+            theme_.color("panel"));
       start = s.end;
     }
-    const QString text = QString("%1 · A%2 B%3").arg(QString::fromStdString(document_.plan().bench.styli[static_cast<std::size_t>(a.stylus)].name)).arg(shownDegrees(a.a)).arg(shownDegrees(a.b));
-    block(p, QRectF(xOf(start) + 1, kAccess.top + 2, std::max(1.0, (end - start) * scale_ - 2), kAccess.height - 4), theme_.color("bar"), {}, text, theme_.color("ink"));
+    const QString text =
+        QString("%1 · A%2 B%3")
+            .arg(QString::fromStdString(
+                document_.plan().bench.styli[static_cast<std::size_t>(a.stylus)].name))
+            .arg(shownDegrees(a.a))
+            .arg(shownDegrees(a.b));
+    block(p,
+          QRectF(xOf(start) + 1, kAccess.top + 2, std::max(1.0, (end - start) * scale_ - 2),
+                 kAccess.height - 4),
+          theme_.color("bar"), {}, text, theme_.color("ink"));
     i = j;
   }
 }
@@ -180,14 +218,17 @@ void Timeline::paintFeatures(QPainter& p) const {
     if (s.kind != StepKind::Measure) continue;
     const Span span = spanOf(s);
     const bool chosen = std::find(selected.begin(), selected.end(), s.feature) != selected.end();
-    const QRectF box(xOf(span.start) + 0.5, kFeatures.top + 2, std::max(3.0, (span.end - span.start) * scale_ - 1), kFeatures.height - 4);
+    const QRectF box(xOf(span.start) + 0.5, kFeatures.top + 2,
+                     std::max(3.0, (span.end - span.start) * scale_ - 1), kFeatures.height - 4);
     p.setPen(QPen(theme_.color(chosen ? "accent" : "line"), chosen ? 2 : 1));
     p.setBrush(theme_.color(chosen ? "accent_soft" : "field"));
     p.drawRoundedRect(box, 3, 3);
     if (box.width() > 24) {
       p.setPen(theme_.color("ink"));
       const QFontMetricsF m(p.font());
-      p.drawText(box.adjusted(5, 3, -3, -24), Qt::AlignVCenter | Qt::AlignLeft, m.elidedText(QString::fromStdString(document_.plan().nominal(s.feature).name), Qt::ElideRight, box.width() - 8));
+      p.drawText(box.adjusted(5, 3, -3, -24), Qt::AlignVCenter | Qt::AlignLeft,
+                 m.elidedText(QString::fromStdString(document_.plan().nominal(s.feature).name),
+                              Qt::ElideRight, box.width() - 8));
     }
     p.setPen(QPen(theme_.color("ink"), 1));
     for (int i = s.first; i <= s.last; ++i)
@@ -206,10 +247,13 @@ void Timeline::paintHops(QPainter& p) const {
   for (const Step& s : document_.routed()->way.steps) {
     if (s.kind != StepKind::Hop) continue;
     const Span span = spanOf(s);
-    const bool close = s.feature.valid() && document_.plan().feature(s.feature).entry == HopMode::Close;
+    const bool close =
+        s.feature.valid() && document_.plan().feature(s.feature).entry == HopMode::Close;
     p.setPen(Qt::NoPen);
     p.setBrush(theme_.color(close ? "hop_close" : "hop"));
-    p.drawRoundedRect(QRectF(xOf(span.start) + 0.5, kHops.top + 2, std::max(2.0, (span.end - span.start) * scale_ - 1), kHops.height - 4), 2, 2);
+    p.drawRoundedRect(QRectF(xOf(span.start) + 0.5, kHops.top + 2,
+                             std::max(2.0, (span.end - span.start) * scale_ - 1), kHops.height - 4),
+                      2, 2);
   }
 }
 
@@ -217,12 +261,16 @@ void Timeline::paintWaits(QPainter& p) const {
   p.setFont(theme_.text(8.5));
   for (const Step& s : document_.routed()->way.steps) {
     const Span span = spanOf(s);
-    const QRectF box(xOf(span.start), kWaits.top + 3, std::max(3.0, (span.end - span.start) * scale_), kWaits.height - 6);
-    if (s.kind == StepKind::Manual) block(p, box, theme_.color("wait"), {}, QString::fromStdString(s.text), theme_.color("ink"));
-    if (s.kind == StepKind::Swap) block(p, box, theme_.color("wait"), {}, QString::fromStdString(s.text), theme_.color("ink"));
+    const QRectF box(xOf(span.start), kWaits.top + 3,
+                     std::max(3.0, (span.end - span.start) * scale_), kWaits.height - 6);
+    if (s.kind == StepKind::Manual)
+      block(p, box, theme_.color("wait"), {}, QString::fromStdString(s.text), theme_.color("ink"));
+    if (s.kind == StepKind::Swap)
+      block(p, box, theme_.color("wait"), {}, QString::fromStdString(s.text), theme_.color("ink"));
     if (s.kind == StepKind::UseFrame) {
       p.setPen(QPen(theme_.color("accent"), 2));
-      p.drawLine(QPointF(box.left(), kWaits.top + 2), QPointF(box.left(), kWaits.top + kWaits.height - 2));
+      p.drawLine(QPointF(box.left(), kWaits.top + 2),
+                 QPointF(box.left(), kWaits.top + kWaits.height - 2));
     }
   }
 }
@@ -232,7 +280,8 @@ void Timeline::paintClashes(QPainter& p) const {
   p.setBrush(theme_.color("outside"));
   for (const Clash& c : document_.routed()->rehearsal.clashes) {
     const double x = xOf(c.seconds);
-    p.drawPolygon(QPolygonF({QPointF(x, kHops.top), QPointF(x + 6, kHops.top + 11), QPointF(x, kHops.top + 22), QPointF(x - 6, kHops.top + 11)}));
+    p.drawPolygon(QPolygonF({QPointF(x, kHops.top), QPointF(x + 6, kHops.top + 11),
+                             QPointF(x, kHops.top + 22), QPointF(x - 6, kHops.top + 11)}));
   }
 }
 
@@ -242,22 +291,26 @@ void Timeline::paintPlayhead(QPainter& p) const {
   p.drawLine(QPointF(x, kRulerTop), QPointF(x, kWaits.top + kWaits.height));
   p.setBrush(theme_.color("outside"));
   p.setPen(Qt::NoPen);
-  p.drawPolygon(QPolygonF({QPointF(x - 6, kRulerTop - 2), QPointF(x + 6, kRulerTop - 2), QPointF(x, kRulerTop + 8)}));
+  p.drawPolygon(QPolygonF(
+      {QPointF(x - 6, kRulerTop - 2), QPointF(x + 6, kRulerTop - 2), QPointF(x, kRulerTop + 8)}));
 }
 
 int Timeline::stepAt(const QPointF& at) const {
   if (!document_.routed()) return -1;
   const auto& steps = document_.routed()->way.steps;
   const auto wanted = [&](const Step& s) {
-    if (at.y() >= kFeatures.top && at.y() < kFeatures.top + kFeatures.height) return s.kind == StepKind::Measure;
+    if (at.y() >= kFeatures.top && at.y() < kFeatures.top + kFeatures.height)
+      return s.kind == StepKind::Measure;
     if (at.y() >= kHops.top && at.y() < kHops.top + kHops.height) return s.kind == StepKind::Hop;
     if (at.y() >= kWaits.top) return s.kind == StepKind::Manual || s.kind == StepKind::Swap;
-    if (at.y() >= kAccess.top && at.y() < kAccess.top + kAccess.height) return s.kind == StepKind::Turn || s.kind == StepKind::Swap;
+    if (at.y() >= kAccess.top && at.y() < kAccess.top + kAccess.height)
+      return s.kind == StepKind::Turn || s.kind == StepKind::Swap;
     return false;
   };
   for (std::size_t i = 0; i < steps.size(); ++i) {
     const Span s = spanOf(steps[i]);
-    if (wanted(steps[i]) && at.x() >= xOf(s.start) && at.x() <= std::max(xOf(s.end), xOf(s.start) + 3))
+    if (wanted(steps[i]) && at.x() >= xOf(s.start) &&
+        at.x() <= std::max(xOf(s.end), xOf(s.start) + 3))
       return static_cast<int>(i);
   }
   return -1;
@@ -274,15 +327,18 @@ void Timeline::mousePressEvent(QMouseEvent* event) {
   const int step = stepAt(pressed_);
   if (step < 0) return document_.clearSelection();
   document_.selectStep(step);
-  document_.setPlayhead(spanOf(document_.routed()->way.steps[static_cast<std::size_t>(step)]).start);
+  document_.setPlayhead(
+      spanOf(document_.routed()->way.steps[static_cast<std::size_t>(step)]).start);
 }
 
 void Timeline::mouseMoveEvent(QMouseEvent* event) {
   at_ = event->position();
   if (scrubbing_) return document_.setPlayhead(secondsAt(at_.x()));
-  if (event->buttons() & Qt::LeftButton && !dragged_.valid() && std::abs(at_.x() - pressed_.x()) > 6) {
+  if (event->buttons() & Qt::LeftButton && !dragged_.valid() &&
+      std::abs(at_.x() - pressed_.x()) > 6) {
     const int step = stepAt(pressed_);
-    if (step >= 0 && document_.routed()->way.steps[static_cast<std::size_t>(step)].kind == StepKind::Measure)
+    if (step >= 0 &&
+        document_.routed()->way.steps[static_cast<std::size_t>(step)].kind == StepKind::Measure)
       dragged_ = document_.routed()->way.steps[static_cast<std::size_t>(step)].feature;
   }
   if (dragged_.valid()) update();
@@ -304,18 +360,21 @@ void Timeline::dropFeature(FeatureId feature, double seconds) {
   FeatureId before;
   for (const Step& s : document_.routed()->way.steps) {
     const Span span = spanOf(s);
-    if (s.kind == StepKind::Measure && s.feature != feature && (span.start + span.end) / 2 > seconds) {
+    if (s.kind == StepKind::Measure && s.feature != feature &&
+        (span.start + span.end) / 2 > seconds) {
       before = s.feature;
       break;
     }
   }
   const auto place = before.valid() ? std::find(order.begin(), order.end(), before) : order.end();
   order.insert(place, feature);
-  document_.edit("Move " + QString::fromStdString(document_.plan().nominal(feature).name), {SetOrder{order}});
+  document_.edit("Move " + QString::fromStdString(document_.plan().nominal(feature).name),
+                 {SetOrder{order}});
 }
 
 void Timeline::wheelEvent(QWheelEvent* event) {
-  if (event->modifiers() & Qt::ShiftModifier || std::abs(event->angleDelta().x()) > std::abs(event->angleDelta().y())) {
+  if (event->modifiers() & Qt::ShiftModifier ||
+      std::abs(event->angleDelta().x()) > std::abs(event->angleDelta().y())) {
     scroll_ = std::max(0.0, scroll_ - (event->angleDelta().x() + event->angleDelta().y()) / scale_);
   } else {
     const double fixed = secondsAt(event->position().x());

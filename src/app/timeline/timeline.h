@@ -12,7 +12,7 @@ namespace alder::app {
 class Timeline : public QWidget {
   Q_OBJECT
 
-public:
+ public:
   Timeline(Document& document, const Theme& theme, QWidget* parent = nullptr);
 
   void fit();
@@ -22,7 +22,7 @@ public:
   QRectF blockOf(FeatureId feature) const; // of its measure step, widget coordinates
   double xOf(double seconds) const;
 
-protected:
+ protected:
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
@@ -31,7 +31,7 @@ protected:
   void keyPressEvent(QKeyEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
 
-private:
+ private:
   struct Span {
     double start = 0, end = 0;
   };
@@ -46,14 +46,14 @@ private:
   void paintClashes(QPainter& p) const;
   void paintPlayhead(QPainter& p) const;
   void paintHead(QPainter& p) const;
-  void block(QPainter& p, const QRectF& box, const QColor& fill, const QColor& border, const QString& text,
-             const QColor& ink) const;
+  void block(QPainter& p, const QRectF& box, const QColor& fill, const QColor& border,
+             const QString& text, const QColor& ink) const;
   void dropFeature(FeatureId feature, double seconds);
 
   Document& document_;
   const Theme& theme_;
   QTimer timer_;
-  double scale_ = 4; // pixels a second
+  double scale_ = 4;  // pixels a second
   double scroll_ = 0; // seconds at the left end
   bool scrubbing_ = false;
   FeatureId dragged_;

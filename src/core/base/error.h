@@ -21,6 +21,8 @@ tl::unexpected<Error> fail(fmt::format_string<Args...> text, Args&&... args) {
   return tl::unexpected<Error>(Error{fmt::format(text, std::forward<Args>(args)...)});
 }
 
-inline tl::unexpected<Error> pass(const Error& error) { return tl::unexpected<Error>(error); }
+inline tl::unexpected<Error> pass(const Error& error) {
+  return tl::unexpected<Error>(error);
+}
 
 } // namespace alder

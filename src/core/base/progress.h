@@ -1,4 +1,5 @@
-// Progress and cancel for long work. The worker calls `step` often; the caller owns the stop source.
+// Progress and cancel for long work. The worker calls `step` often; the caller owns the stop
+// source.
 #pragma once
 
 #include "base/error.h"
@@ -19,6 +20,8 @@ struct Progress {
   }
 };
 
-inline tl::unexpected<Error> cancelledError() { return fail("Cancelled; nothing was changed."); }
+inline tl::unexpected<Error> cancelledError() {
+  return fail("Cancelled; nothing was changed.");
+}
 
 } // namespace alder

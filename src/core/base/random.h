@@ -8,8 +8,9 @@
 namespace alder {
 
 class Random {
-public:
-  explicit Random(std::uint64_t seed) : state_(seed) {}
+ public:
+  explicit Random(std::uint64_t seed)
+      : state_(seed) {}
 
   // splitmix64 (Steele, Lea, Flood 2014)
   std::uint64_t bits() {
@@ -27,7 +28,7 @@ public:
     return radius * std::cos(2.0 * kPi * uniform());
   }
 
-private:
+ private:
   std::uint64_t state_;
 };
 

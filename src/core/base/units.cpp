@@ -10,8 +10,10 @@ namespace {
 // Recursive descent over the typed text. A value with a unit is converted at once, so "1in+1"
 // is 26.4 mm.
 class QuantityParser {
-public:
-  QuantityParser(std::string_view text, Quantity quantity) : text_(text), quantity_(quantity) {}
+ public:
+  QuantityParser(std::string_view text, Quantity quantity)
+      : text_(text)
+      , quantity_(quantity) {}
 
   Result<double> parse() {
     auto value = sum();
@@ -22,7 +24,7 @@ public:
     return value;
   }
 
-private:
+ private:
   Result<double> sum() {
     auto left = product();
     while (left) {
@@ -107,7 +109,8 @@ private:
     return at_ < text_.size() ? text_[at_] : '\0';
   }
   void skipSpace() {
-    while (at_ < text_.size() && text_[at_] == ' ') ++at_;
+    while (at_ < text_.size() && text_[at_] == ' ')
+      ++at_;
   }
   std::string_view rest() const { return text_.substr(at_); }
 
@@ -124,7 +127,9 @@ Result<double> parseQuantity(std::string_view text, Quantity quantity) {
   return value;
 }
 
-double shownDegrees(double radians) { return std::round(degrees(radians) * 1e9) / 1e9 + 0.0; }
+double shownDegrees(double radians) {
+  return std::round(degrees(radians) * 1e9) / 1e9 + 0.0;
+}
 
 std::string figure(double value, int decimals) {
   auto text = fmt::format("{:.{}f}", value, decimals);
@@ -135,7 +140,8 @@ std::string figure(double value, int decimals) {
 std::string shortFigure(double value, int most) {
   auto text = figure(value, most);
   if (text.find('.') == std::string::npos) return text;
-  while (text.back() == '0') text.pop_back();
+  while (text.back() == '0')
+    text.pop_back();
   if (text.back() == '.') text.pop_back();
   return text;
 }

@@ -11,8 +11,12 @@ namespace alder {
 inline constexpr double kPi = std::numbers::pi;
 inline constexpr double kMmPerInch = 25.4;
 
-constexpr double radians(double degrees) { return degrees * kPi / 180.0; }
-constexpr double degrees(double radians) { return radians * 180.0 / kPi; }
+constexpr double radians(double degrees) {
+  return degrees * kPi / 180.0;
+}
+constexpr double degrees(double radians) {
+  return radians * 180.0 / kPi;
+}
 
 // Degrees without the last digits' noise of the conversion: what people and files are shown.
 double shownDegrees(double radians);

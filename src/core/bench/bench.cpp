@@ -20,7 +20,8 @@ Machine readMachine(const JsonFields& f) {
   m.name = f.text("name", "machine");
   const auto volume = f.object("volume_mm");
   m.volume = Box3(volume.vector("min"), volume.vector("max"));
-  if ((m.volume.sizes().array() <= 0).any()) volume.complain("max", "must lie above min on each axis");
+  if ((m.volume.sizes().array() <= 0).any())
+    volume.complain("max", "must lie above min on each axis");
   m.speed = f.vector("speed_mm_s");
   m.acceleration = f.vector("acceleration_mm_s2");
   if ((m.speed.array() <= 0).any()) f.complain("speed_mm_s", "must be above 0 on each axis");
@@ -43,7 +44,8 @@ Head readHead(const JsonFields& f) {
   h.b = readRange(f.object("b_deg"));
   h.turn_speed = radians(f.positive("turn_deg_s"));
   h.turn_seconds = f.number("turn_seconds", 1);
-  for (const auto& rod : f.list("rods")) h.rods.push_back(readRod(rod));
+  for (const auto& rod : f.list("rods"))
+    h.rods.push_back(readRod(rod));
   return h;
 }
 
@@ -81,7 +83,8 @@ Tip readTip(const JsonFields& f) {
 Stylus readStylus(const JsonFields& f) {
   Stylus s;
   s.name = f.text("name");
-  for (const auto& tip : f.list("tips")) s.tips.push_back(readTip(tip));
+  for (const auto& tip : f.list("tips"))
+    s.tips.push_back(readTip(tip));
   if (s.tips.empty()) f.complain("tips", "must name at least one tip");
   return s;
 }
@@ -90,12 +93,14 @@ FixtureBody readBody(const JsonFields& f) {
   FixtureBody body;
   body.name = f.text("name");
   const auto kind = f.text("kind", "rest");
-  body.kind = kind == "plate" ? FixtureKind::Plate : kind == "clamp" ? FixtureKind::Clamp
-                                                                     : FixtureKind::Rest;
+  body.kind = kind == "plate"   ? FixtureKind::Plate
+              : kind == "clamp" ? FixtureKind::Clamp
+                                : FixtureKind::Rest;
   for (const auto& b : f.list("boxes")) {
     const Box3 box(b.vector("min"), b.vector("max"));
     Frame turned = Frame::Identity();
-    turned.linear() = Eigen::AngleAxisd(radians(b.number("turn_z_deg", 0)), Vec3::UnitZ()).toRotationMatrix();
+    turned.linear() =
+        Eigen::AngleAxisd(radians(b.number("turn_z_deg", 0)), Vec3::UnitZ()).toRotationMatrix();
     turned.translation() = b.vector("at", Vec3::Zero());
     if ((box.sizes().array() <= 0).any()) b.complain("max", "must lie above min on each axis");
     body.mesh.appendBox(box, turned, 0);
@@ -108,10 +113,12 @@ FixtureBody readBody(const JsonFields& f) {
 
 Fixture readFixture(const JsonFields& f) {
   Fixture fixture;
-  for (const auto& body : f.list("bodies")) fixture.bodies.push_back(readBody(body));
+  for (const auto& body : f.list("bodies"))
+    fixture.bodies.push_back(readBody(body));
   if (f.has("placement")) {
     const auto p = f.object("placement");
-    fixture.placement = frameOf(p.vector("origin"), p.vector("z", Vec3::UnitZ()), p.vector("x", Vec3::UnitX()));
+    fixture.placement =
+        frameOf(p.vector("origin"), p.vector("z", Vec3::UnitZ()), p.vector("x", Vec3::UnitX()));
   }
   return fixture;
 }
@@ -136,10 +143,13 @@ bool AngleRange::holds(double angle) const {
 }
 
 Mat3 headTurn(double a, double b) {
-  return (Eigen::AngleAxisd(b, Vec3::UnitZ()) * Eigen::AngleAxisd(-a, Vec3::UnitX())).toRotationMatrix();
+  return (Eigen::AngleAxisd(b, Vec3::UnitZ()) * Eigen::AngleAxisd(-a, Vec3::UnitX()))
+      .toRotationMatrix();
 }
 
-Vec3 shankDirection(const Tip& tip, double a, double b) { return -(headTurn(a, b) * tip.direction); }
+Vec3 shankDirection(const Tip& tip, double a, double b) {
+  return -(headTurn(a, b) * tip.direction);
+}
 
 Result<Bench> readBench(const std::string& text, const std::string& label) {
   auto json = parseJson(text, label);
@@ -149,7 +159,8 @@ Result<Bench> readBench(const std::string& text, const std::string& label) {
   bench.name = f.text("name", "bench");
   bench.machine = readMachine(f.object("machine"));
   bench.head = readHead(f.object("head"));
-  for (const auto& s : f.list("styli")) bench.styli.push_back(readStylus(s));
+  for (const auto& s : f.list("styli"))
+    bench.styli.push_back(readStylus(s));
   if (bench.styli.empty()) f.complain("styli", "must name at least one stylus");
   if (f.has("sphere")) {
     bench.sphere.centre = f.object("sphere").vector("centre");

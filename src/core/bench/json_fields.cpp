@@ -11,7 +11,8 @@ Result<Json> parseJson(const std::string& text, const std::string& label) {
   try {
     return Json::parse(text);
   } catch (const Json::parse_error& error) {
-    const auto end = text.begin() + static_cast<std::ptrdiff_t>(std::min<std::size_t>(error.byte, text.size()));
+    const auto end =
+        text.begin() + static_cast<std::ptrdiff_t>(std::min<std::size_t>(error.byte, text.size()));
     const auto line = 1 + std::count(text.begin(), end, '\n');
     return fail("{}: line {} is not valid JSON; correct it or write the file anew.", label, line);
   } catch (const Json::exception&) {
@@ -26,7 +27,10 @@ JsonFields::JsonFields(const Json& json, std::string label)
 
 JsonFields::JsonFields(const Json* json, std::string path, std::string label,
                        std::shared_ptr<std::optional<std::string>> complaint)
-    : json_(json), path_(std::move(path)), label_(std::move(label)), complaint_(std::move(complaint)) {}
+    : json_(json)
+    , path_(std::move(path))
+    , label_(std::move(label))
+    , complaint_(std::move(complaint)) {}
 
 std::string JsonFields::pathOf(const char* key) const {
   if (!key) return path_.empty() ? "the file" : path_;

@@ -17,7 +17,7 @@ using Json = nlohmann::json;
 Result<Json> parseJson(const std::string& text, const std::string& label);
 
 class JsonFields {
-public:
+ public:
   JsonFields(const Json& json, std::string label);
 
   bool has(const char* key) const;
@@ -37,7 +37,7 @@ public:
   const Json& json() const { return *json_; }
   Done done() const; // the first complaint of this and all derived readers
 
-private:
+ private:
   JsonFields(const Json* json, std::string path, std::string label,
              std::shared_ptr<std::optional<std::string>> complaint);
   std::string pathOf(const char* key) const;
@@ -48,6 +48,8 @@ private:
   std::shared_ptr<std::optional<std::string>> complaint_;
 };
 
-inline Json toJson(const Vec3& v) { return Json::array({v.x(), v.y(), v.z()}); }
+inline Json toJson(const Vec3& v) {
+  return Json::array({v.x(), v.y(), v.z()});
+}
 
 } // namespace alder

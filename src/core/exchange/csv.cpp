@@ -11,7 +11,8 @@ namespace {
 std::string field(const std::string& text) {
   if (text.find_first_of(",\"\n") == std::string::npos) return text;
   std::string quoted = "\"";
-  for (char c : text) quoted += c == '"' ? std::string("\"\"") : std::string(1, c);
+  for (char c : text)
+    quoted += c == '"' ? std::string("\"\"") : std::string(1, c);
   return quoted + '"';
 }
 
@@ -36,8 +37,10 @@ std::vector<std::string> splitLine(std::string_view line) {
     }
   }
   for (auto& f : fields) {
-    while (!f.empty() && f.back() == ' ') f.pop_back();
-    while (!f.empty() && f.front() == ' ') f.erase(0, 1);
+    while (!f.empty() && f.back() == ' ')
+      f.pop_back();
+    while (!f.empty() && f.front() == ' ')
+      f.erase(0, 1);
   }
   return fields;
 }
@@ -51,21 +54,25 @@ std::optional<double> number(const std::string& text) {
 
 // Three numbers of one row, by column.
 class RowReader {
-public:
-  RowReader(const CsvTable& table, std::string label) : table_(table), label_(std::move(label)) {}
+ public:
+  RowReader(const CsvTable& table, std::string label)
+      : table_(table)
+      , label_(std::move(label)) {}
   Result<Vec3> vector(std::size_t row, const std::array<int, 3>& columns) const {
     Vec3 v = Vec3::Zero();
     for (int k = 0; k < 3; ++k) {
-      const auto& text = table_.rows[row][static_cast<std::size_t>(columns[static_cast<std::size_t>(k)])];
+      const auto& text =
+          table_.rows[row][static_cast<std::size_t>(columns[static_cast<std::size_t>(k)])];
       const auto n = number(text);
       if (!n)
-        return fail("{}: line {}: \"{}\" is not a number; correct it.", label_, table_.lines[row], text);
+        return fail("{}: line {}: \"{}\" is not a number; correct it.", label_, table_.lines[row],
+                    text);
       v[k] = *n;
     }
     return v;
   }
 
-private:
+ private:
   const CsvTable& table_;
   std::string label_;
 };
@@ -76,7 +83,8 @@ Result<std::array<int, 3>> columns(const CsvTable& table, const std::string& lab
   for (std::size_t k = 0; k < 3; ++k) {
     result[k] = table.column(names[k]);
     if (result[k] < 0)
-      return fail("{}: line 1: column \"{}\" is missing; the header must name it.", label, names[k]);
+      return fail("{}: line 1: column \"{}\" is missing; the header must name it.", label,
+                  names[k]);
   }
   return result;
 }
@@ -108,7 +116,8 @@ Result<CsvTable> readCsv(const std::string& text, const std::string& label) {
     table.rows.push_back(std::move(fields));
     table.lines.push_back(line_number);
   }
-  if (table.header.empty()) return fail("{}: the file is empty; it needs a header and points.", label);
+  if (table.header.empty())
+    return fail("{}: the file is empty; it needs a header and points.", label);
   return table;
 }
 
@@ -130,7 +139,8 @@ Result<Points> pointsFromCsv(const std::string& text, const std::string& label) 
 std::string pointsCsv(const Run& run) {
   std::string out = "feature,touch,x,y,z,nx,ny,nz,i,j,k,ball_x,ball_y,ball_z,ball_diameter\n";
   for (const MeasuredPoint& p : run.points)
-    out += fmt::format("{},{},{:.6f},{:.6f},{:.6f},{:.6f},{:.6f},{:.6f},{:.9f},{:.9f},{:.9f},{:.6f},{:.6f},{:.6f},{:g}\n",
+    out += fmt::format("{},{},{:.6f},{:.6f},{:.6f},{:.6f},{:.6f},{:.6f},{:.9f},{:.9f},{:.9f},{:.6f}"
+                       ",{:.6f},{:.6f},{:g}\n",
                        idText(p.feature), p.touch + 1, p.surface.x(), p.surface.y(), p.surface.z(),
                        p.nominal.x(), p.nominal.y(), p.nominal.z(), p.normal.x(), p.normal.y(),
                        p.normal.z(), p.ball.x(), p.ball.y(), p.ball.z(), p.ball_diameter);
@@ -149,13 +159,15 @@ Measurements measurementsOf(const Run& run) {
   return result;
 }
 
-Result<Measurements> measurementsFromCsv(const std::string& text, const std::string& label, const Plan& plan) {
+Result<Measurements> measurementsFromCsv(const std::string& text, const std::string& label,
+                                         const Plan& plan) {
   auto table = readCsv(text, label);
   if (!table) return pass(table.error());
   auto xyz = columns(*table, label, {"x", "y", "z"});
   if (!xyz) return pass(xyz.error());
   const int feature = table->column("feature"), touch = table->column("touch");
-  if (feature < 0) return fail("{}: line 1: column \"feature\" is missing; the header must name it.", label);
+  if (feature < 0)
+    return fail("{}: line 1: column \"feature\" is missing; the header must name it.", label);
   Measurements result;
   const RowReader reader(*table, label);
   for (std::size_t i = 0; i < table->rows.size(); ++i) {
@@ -169,7 +181,8 @@ Result<Measurements> measurementsFromCsv(const std::string& text, const std::str
     MeasuredFeature& m = result[*id];
     const auto number_of = touch >= 0 ? number(row[static_cast<std::size_t>(touch)]) : std::nullopt;
     const auto& touches = plan.feature(*id).touches;
-    const auto index = static_cast<std::size_t>(number_of.value_or(static_cast<double>(m.points.size() + 1)) - 1);
+    const auto index =
+        static_cast<std::size_t>(number_of.value_or(static_cast<double>(m.points.size() + 1)) - 1);
     m.points.push_back(*p);
     // Points beyond the planned touches belong to whatever lies nearest.
     const bool planned = index < touches.size();
@@ -181,17 +194,20 @@ Result<Measurements> measurementsFromCsv(const std::string& text, const std::str
 }
 
 std::string pathCsv(const Plan& plan, const Way& way, const std::vector<double>& times) {
-  std::string out = "seq,seconds,step,kind,x,y,z,px,py,pz,a,b,dx,dy,dz,stylus,tip,ball_diameter,touch\n";
+  std::string out =
+      "seq,seconds,step,kind,x,y,z,px,py,pz,a,b,dx,dy,dz,stylus,tip,ball_diameter,touch\n";
   const Frame inverse = plan.placement.inverse();
   for (std::size_t i = 0; i < way.positions.size(); ++i) {
     const Position& p = way.positions[i];
     const Tip& tip = plan.tip(p.access);
     const Vec3 part = inverse * p.ball;
     const Vec3 d = inverse.linear() * shankDirection(tip, p.access.a, p.access.b);
-    out += fmt::format("{},{:.4f},{},{},{:.6f},{:.6f},{:.6f},{:.6f},{:.6f},{:.6f},{:g},{:g},{:.9f},{:.9f},{:.9f},{},{},{:g},{}\n",
-                       i + 1, times[i], p.step + 1, name(p.kind), p.ball.x(), p.ball.y(), p.ball.z(),
-                       part.x(), part.y(), part.z(), shownDegrees(p.access.a), shownDegrees(p.access.b), d.x(),
-                       d.y(), d.z(), field(plan.bench.styli[static_cast<std::size_t>(p.access.stylus)].name),
+    out += fmt::format("{},{:.4f},{},{},{:.6f},{:.6f},{:.6f},{:.6f},{:.6f},{:.6f},{:g},{:g},{:.9f},"
+                       "{:.9f},{:.9f},{},{},{:g},{}\n",
+                       i + 1, times[i], p.step + 1, name(p.kind), p.ball.x(), p.ball.y(),
+                       p.ball.z(), part.x(), part.y(), part.z(), shownDegrees(p.access.a),
+                       shownDegrees(p.access.b), d.x(), d.y(), d.z(),
+                       field(plan.bench.styli[static_cast<std::size_t>(p.access.stylus)].name),
                        field(tip.name), tip.ball_diameter,
                        p.touch >= 0 ? idText(p.feature) + "." + std::to_string(p.touch + 1) : "");
   }

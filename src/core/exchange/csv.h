@@ -10,7 +10,7 @@ namespace alder {
 struct CsvTable {
   std::vector<std::string> header;
   std::vector<std::vector<std::string>> rows;
-  std::vector<int> lines; // line of each row in the file
+  std::vector<int> lines;                  // line of each row in the file
   int column(std::string_view name) const; // -1 if absent
 };
 // Error names the line. Empty lines and lines that begin with # are passed over.
@@ -21,7 +21,8 @@ Result<Points> pointsFromCsv(const std::string& text, const std::string& label);
 
 std::string pointsCsv(const Run& run);
 // Rows without a feature of the plan are an error that names the line.
-Result<Measurements> measurementsFromCsv(const std::string& text, const std::string& label, const Plan& plan);
+Result<Measurements> measurementsFromCsv(const std::string& text, const std::string& label,
+                                         const Plan& plan);
 Measurements measurementsOf(const Run& run);
 
 // One row per machine position; the columns are those of the contract in docs/files.md.

@@ -9,7 +9,8 @@ namespace {
 
 Json idsJson(const auto& ids) {
   Json list = Json::array();
-  for (const auto& id : ids) list.push_back(id.value);
+  for (const auto& id : ids)
+    list.push_back(id.value);
   return list;
 }
 
@@ -21,8 +22,12 @@ Json frameJson(const Frame& f) {
 }
 
 Json idealJson(const Ideal& i) {
-  return {{"type", name(i.type)}, {"point", toJson(i.point)}, {"direction", toJson(i.direction)},
-          {"diameter", i.diameter}, {"half_angle_deg", shownDegrees(i.half_angle)}, {"length", i.length},
+  return {{"type", name(i.type)},
+          {"point", toJson(i.point)},
+          {"direction", toJson(i.direction)},
+          {"diameter", i.diameter},
+          {"half_angle_deg", shownDegrees(i.half_angle)},
+          {"length", i.length},
           {"hole", i.hole}};
 }
 
@@ -30,49 +35,77 @@ Json requirementJson(const Requirement& r) {
   Json datums = Json::array();
   for (const auto& d : r.datums)
     datums.push_back({{"letters", d.letters}, {"material", static_cast<int>(d.material)}});
-  const auto shown = [&](double v) { return r.kind == Characteristic::Angle ? shownDegrees(v) : v; };
-  return {{"id", r.id.value}, {"balloon", r.balloon}, {"kind", name(r.kind)},
-          {"features", idsJson(r.features)}, {"nominal", shown(r.nominal)},
-          {"lower", shown(r.lower)}, {"upper", shown(r.upper)},
+  const auto shown = [&](double v) {
+    return r.kind == Characteristic::Angle ? shownDegrees(v) : v;
+  };
+  return {{"id", r.id.value},
+          {"balloon", r.balloon},
+          {"kind", name(r.kind)},
+          {"features", idsJson(r.features)},
+          {"nominal", shown(r.nominal)},
+          {"lower", shown(r.lower)},
+          {"upper", shown(r.upper)},
           {"tolerance", isDimension(r.kind) ? shown(r.tolerance) : r.tolerance},
-          {"zone", static_cast<int>(r.zone)}, {"material", static_cast<int>(r.material)},
-          {"datums", datums}, {"unequal", r.unequal}, {"radius", r.radius},
-          {"upper_segment", r.upper_segment.value}, {"fit", r.fit}, {"decimals", r.decimals},
+          {"zone", static_cast<int>(r.zone)},
+          {"material", static_cast<int>(r.material)},
+          {"datums", datums},
+          {"unequal", r.unequal},
+          {"radius", r.radius},
+          {"upper_segment", r.upper_segment.value},
+          {"fit", r.fit},
+          {"decimals", r.decimals},
           {"entity", r.entity}};
 }
 
 Json featureJson(const Plan& plan, const Feature& f) {
   Json touches = Json::array();
   for (const Touch& t : f.touches)
-    touches.push_back({{"point", toJson(t.point)}, {"normal", toJson(t.normal)},
-                       {"face", t.face.value}, {"row", t.row}});
+    touches.push_back({{"point", toJson(t.point)},
+                       {"normal", toJson(t.normal)},
+                       {"face", t.face.value},
+                       {"row", t.row}});
   const NominalFeature& n = plan.nominal(f.id);
   const Recipe& r = f.recipe;
-  Json json{{"id", f.id.value}, {"name", n.name}, {"ideal", idealJson(n.ideal)},
-            {"faces", idsJson(n.faces)}, {"touches", touches}, {"why_not", f.why_not},
+  Json json{{"id", f.id.value},
+            {"name", n.name},
+            {"ideal", idealJson(n.ideal)},
+            {"faces", idsJson(n.faces)},
+            {"touches", touches},
+            {"why_not", f.why_not},
             {"entry", f.entry == HopMode::Close ? "close" : "over"},
-            {"recipe", {{"name", r.name}, {"rows", r.rows}, {"per_row", r.per_row},
-                        {"start_angle_deg", shownDegrees(r.start_angle)}, {"first_depth", r.first_depth},
-                        {"last_depth", r.last_depth}, {"edge_margin", r.edge_margin},
-                        {"approach", r.approach}}}};
+            {"recipe",
+             {{"name", r.name},
+              {"rows", r.rows},
+              {"per_row", r.per_row},
+              {"start_angle_deg", shownDegrees(r.start_angle)},
+              {"first_depth", r.first_depth},
+              {"last_depth", r.last_depth},
+              {"edge_margin", r.edge_margin},
+              {"approach", r.approach}}}};
   if (f.access.valid())
-    json["access"] = {{"stylus", plan.bench.styli[f.access.stylus].name}, {"tip", plan.tip(f.access).name},
-                      {"a_deg", shownDegrees(f.access.a)}, {"b_deg", shownDegrees(f.access.b)},
+    json["access"] = {{"stylus", plan.bench.styli[f.access.stylus].name},
+                      {"tip", plan.tip(f.access).name},
+                      {"a_deg", shownDegrees(f.access.a)},
+                      {"b_deg", shownDegrees(f.access.b)},
                       {"forced", f.access_forced}};
   return json;
 }
 
 class PlanReader {
-public:
-  PlanReader(const Json& json, const std::string& label, Plan& plan) : f_(json, label), plan_(plan) {}
+ public:
+  PlanReader(const Json& json, const std::string& label, Plan& plan)
+      : f_(json, label)
+      , plan_(plan) {}
 
   Done read() {
     plan_.name = f_.text("name");
     readPlacement();
-    for (const auto& item : f_.list("features")) readFeature(item);
+    for (const auto& item : f_.list("features"))
+      readFeature(item);
     for (const auto& item : f_.list("datums"))
       plan_.spec.datums.push_back({item.text("letter"), features(item, "features")});
-    for (const auto& item : f_.list("requirements")) readRequirement(item);
+    for (const auto& item : f_.list("requirements"))
+      readRequirement(item);
     plan_.order = features(f_, "order");
     plan_.alignment = features(f_, "alignment");
     if (f_.has("shell")) {
@@ -84,7 +117,7 @@ public:
     return f_.done();
   }
 
-private:
+ private:
   void readPlacement() {
     const Json& rows = f_.json().value("placement", Json());
     bool good = rows.is_array() && rows.size() == 3;
@@ -92,7 +125,9 @@ private:
       good = rows[r].is_array() && rows[r].size() == 4;
       for (std::size_t c = 0; good && c < 4; ++c) {
         good = rows[r][c].is_number();
-        if (good) plan_.placement.matrix()(static_cast<int>(r), static_cast<int>(c)) = rows[r][c].get<double>();
+        if (good)
+          plan_.placement.matrix()(static_cast<int>(r), static_cast<int>(c)) =
+              rows[r][c].get<double>();
       }
     }
     if (!good || std::abs(plan_.placement.linear().determinant() - 1) > 1e-6)
@@ -100,7 +135,8 @@ private:
     plan_.on_pedestal = f_.flag("on_pedestal", false);
   }
 
-  template <class IdType> std::vector<IdType> ids(const JsonFields& f, const char* key, std::size_t below) {
+  template <class IdType>
+  std::vector<IdType> ids(const JsonFields& f, const char* key, std::size_t below) {
     std::vector<IdType> result;
     for (const Json& v : f.json().value(key, Json::array())) {
       if (!v.is_number_integer() || v.get<long>() < 0 || v.get<std::size_t>() >= below) {
@@ -122,14 +158,20 @@ private:
                      ids<FaceId>(f, "faces", plan_.part->faces.size())};
     Feature feature{n.id};
     const auto r = f.object("recipe");
-    feature.recipe = {r.text("name"), r.integer("rows", 1), r.integer("per_row", 4),
-                      radians(r.number("start_angle_deg", 0)), r.number("first_depth", 0),
-                      r.number("last_depth", 0), r.number("edge_margin", 0.5), r.number("approach", 2)};
+    feature.recipe = {r.text("name"),
+                      r.integer("rows", 1),
+                      r.integer("per_row", 4),
+                      radians(r.number("start_angle_deg", 0)),
+                      r.number("first_depth", 0),
+                      r.number("last_depth", 0),
+                      r.number("edge_margin", 0.5),
+                      r.number("approach", 2)};
     for (const auto& t : f.list("touches")) {
       const int face = t.integer("face", -1);
       if (face < 0 || static_cast<std::size_t>(face) >= plan_.part->faces.size())
         t.complain("face", "names a face that the part does not have");
-      feature.touches.push_back({t.vector("point"), t.vector("normal"), FaceId{face}, t.integer("row", 0)});
+      feature.touches.push_back(
+          {t.vector("point"), t.vector("normal"), FaceId{face}, t.integer("row", 0)});
     }
     feature.why_not = f.text("why_not", "");
     feature.entry = f.text("entry", "over") == "close" ? HopMode::Close : HopMode::Over;
@@ -143,7 +185,8 @@ private:
     const auto wanted = f.text("type");
     bool known = false;
     for (int t = 0; t <= static_cast<int>(SurfaceType::Freeform); ++t)
-      if (name(static_cast<SurfaceType>(t)) == wanted) i.type = static_cast<SurfaceType>(t), known = true;
+      if (name(static_cast<SurfaceType>(t)) == wanted)
+        i.type = static_cast<SurfaceType>(t), known = true;
     if (!known) f.complain("type", "is not a kind of surface");
     i.point = f.vector("point");
     i.direction = f.vector("direction");
@@ -161,7 +204,8 @@ private:
         if (plan_.bench.styli[s].name == stylus && plan_.bench.styli[s].tips[t].name == tip)
           feature.access = {static_cast<int>(s), static_cast<int>(t), radians(f.number("a_deg")),
                             radians(f.number("b_deg"))};
-    if (!feature.access.valid()) f.complain("stylus", "\"" + stylus + "\" with this tip is not on the bench");
+    if (!feature.access.valid())
+      f.complain("stylus", "\"" + stylus + "\" with this tip is not on the bench");
     feature.access_forced = f.flag("forced", false);
   }
 
@@ -185,7 +229,8 @@ private:
       DatumReference reference;
       for (const Json& l : d.json().value("letters", Json::array()))
         if (l.is_string()) reference.letters.push_back(l.get<std::string>());
-      reference.material = static_cast<MaterialModifier>(std::clamp(d.integer("material", 0), 0, 3));
+      reference.material =
+          static_cast<MaterialModifier>(std::clamp(d.integer("material", 0), 0, 3));
       r.datums.push_back(std::move(reference));
     }
     r.unequal = f.number("unequal", 0);
@@ -204,26 +249,40 @@ private:
 } // namespace
 
 Json toJson(const Plan& plan) {
-  Json features = Json::array(), datums = Json::array(), requirements = Json::array(), notes = Json::array();
-  for (const Feature& f : plan.features) features.push_back(featureJson(plan, f));
+  Json features = Json::array(), datums = Json::array(), requirements = Json::array(),
+       notes = Json::array();
+  for (const Feature& f : plan.features)
+    features.push_back(featureJson(plan, f));
   for (const Datum& d : plan.spec.datums)
     datums.push_back({{"letter", d.letter}, {"features", idsJson(d.features)}});
-  for (const Requirement& r : plan.spec.requirements) requirements.push_back(requirementJson(r));
-  for (const Note& n : plan.notes) notes.push_back({{"entity", n.entity}, {"text", n.text}});
-  return {{"format", "alderpoint-routine"}, {"version", kRoutineVersion}, {"name", plan.name},
-          {"placement", frameJson(plan.placement)}, {"on_pedestal", plan.on_pedestal},
-          {"features", features}, {"datums", datums}, {"requirements", requirements},
-          {"order", idsJson(plan.order)}, {"alignment", idsJson(plan.alignment)},
-          {"shell", {{"offset_low", toJson(plan.shell.offset_low)}, {"offset_high", toJson(plan.shell.offset_high)}}},
+  for (const Requirement& r : plan.spec.requirements)
+    requirements.push_back(requirementJson(r));
+  for (const Note& n : plan.notes)
+    notes.push_back({{"entity", n.entity}, {"text", n.text}});
+  return {{"format", "alderpoint-routine"},
+          {"version", kRoutineVersion},
+          {"name", plan.name},
+          {"placement", frameJson(plan.placement)},
+          {"on_pedestal", plan.on_pedestal},
+          {"features", features},
+          {"datums", datums},
+          {"requirements", requirements},
+          {"order", idsJson(plan.order)},
+          {"alignment", idsJson(plan.alignment)},
+          {"shell",
+           {{"offset_low", toJson(plan.shell.offset_low)},
+            {"offset_high", toJson(plan.shell.offset_high)}}},
           {"notes", notes}};
 }
 
 Result<Plan> planFromJson(const Json& json, const std::string& label, PartPtr part, Bench bench) {
   const JsonFields f(json, label);
   const int version = f.integer("version", 0);
-  if (f.text("format", "") != "alderpoint-routine") return fail("{}: holds no Alderpoint routine.", label);
+  if (f.text("format", "") != "alderpoint-routine")
+    return fail("{}: holds no Alderpoint routine.", label);
   if (version > kRoutineVersion)
-    return fail("{}: was written by a newer Alderpoint (version {}); update to open it.", label, version);
+    return fail("{}: was written by a newer Alderpoint (version {}); update to open it.", label,
+                version);
   Plan plan;
   plan.part = std::move(part);
   plan.bench = std::move(bench);
@@ -245,7 +304,8 @@ void keepUnknown(const Json& old, Json& fresh) {
         keepUnknown(value, fresh[key]);
     }
   } else if (old.is_array() && fresh.is_array() && old.size() == fresh.size()) {
-    for (std::size_t i = 0; i < old.size(); ++i) keepUnknown(old[i], fresh[i]);
+    for (std::size_t i = 0; i < old.size(); ++i)
+      keepUnknown(old[i], fresh[i]);
   }
 }
 

@@ -32,11 +32,11 @@ Result<std::string> entry(zip_t* zip, const std::string& name, const std::string
 Done saveProject(const Project& project, const std::string& path) {
   Json routine = toJson(project.plan);
   keepUnknown(project.routine_as_read, routine);
-  std::vector<std::pair<std::string, std::string>> entries{
-      {"routine.json", routine.dump(1)},
-      {"bench.json", project.plan.bench.json},
-      {"part.step", project.plan.part->bytes}};
-  for (const StoredRun& run : project.runs) entries.emplace_back("runs/" + run.name + ".csv", run.csv);
+  std::vector<std::pair<std::string, std::string>> entries{{"routine.json", routine.dump(1)},
+                                                           {"bench.json", project.plan.bench.json},
+                                                           {"part.step", project.plan.part->bytes}};
+  for (const StoredRun& run : project.runs)
+    entries.emplace_back("runs/" + run.name + ".csv", run.csv);
 
   zip_error_t error;
   zip_error_init(&error);
@@ -70,7 +70,9 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
   if (!bytes) return pass(bytes.error());
   int code = 0;
   const ZipPtr zip(zip_open(path.c_str(), ZIP_RDONLY, &code));
-  if (!zip) return fail("{}: is not an Alderpoint project or is damaged; restore a copy of the file.", path);
+  if (!zip)
+    return fail("{}: is not an Alderpoint project or is damaged; restore a copy of the file.",
+                path);
   auto routine_text = entry(zip.get(), "routine.json", path);
   if (!routine_text) return pass(routine_text.error());
   auto routine = parseJson(*routine_text, path + " (routine.json)");

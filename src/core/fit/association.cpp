@@ -19,7 +19,9 @@ constexpr std::array<NamedShape, 6> kShapes{{{Shape::Line, "line", 2},
                                              {Shape::Cone, "cone", 6},
                                              {Shape::Sphere, "sphere", 4}}};
 
-const NamedShape& entry(Shape shape) { return kShapes[static_cast<std::size_t>(shape)]; }
+const NamedShape& entry(Shape shape) {
+  return kShapes[static_cast<std::size_t>(shape)];
+}
 
 // Principal directions of the centred points, smallest spread first (columns), with the spreads.
 struct Spread {
@@ -106,12 +108,15 @@ void finish(Association& a, const Points& points) {
 
 } // namespace
 
-std::string_view name(Shape shape) { return entry(shape).name; }
+std::string_view name(Shape shape) {
+  return entry(shape).name;
+}
 
 Result<Shape> shapeNamed(std::string_view wanted) {
   for (const auto& e : kShapes)
     if (e.name == wanted) return e.shape;
-  return fail("shape \"{}\" is not known; use line, plane, circle, cylinder, cone or sphere.", wanted);
+  return fail("shape \"{}\" is not known; use line, plane, circle, cylinder, cone or sphere.",
+              wanted);
 }
 
 double deviation(const Association& a, const Vec3& p) {
@@ -119,11 +124,15 @@ double deviation(const Association& a, const Vec3& p) {
   const double along = r.dot(a.direction);
   const double rho = (r - along * a.direction).norm();
   switch (a.shape) {
-  case Shape::Plane: return along;
-  case Shape::Line: return rho;
-  case Shape::Sphere: return r.norm() - a.diameter / 2;
+  case Shape::Plane:
+    return along;
+  case Shape::Line:
+    return rho;
+  case Shape::Sphere:
+    return r.norm() - a.diameter / 2;
   case Shape::Circle:
-  case Shape::Cylinder: return rho - a.diameter / 2;
+  case Shape::Cylinder:
+    return rho - a.diameter / 2;
   case Shape::Cone:
     return (rho - a.diameter / 2) * std::cos(a.half_angle) - along * std::sin(a.half_angle);
   }
@@ -150,10 +159,14 @@ Result<Association> fitLeastSquares(Shape shape, const Points& points,
                 e.least_points);
   auto result = [&]() -> Result<Association> {
     switch (shape) {
-    case Shape::Line: return fitLine(points, start);
-    case Shape::Plane: return fitPlane(points, start);
-    case Shape::Circle: return fitCircle(points, start);
-    default: return fitRound(shape, points, start);
+    case Shape::Line:
+      return fitLine(points, start);
+    case Shape::Plane:
+      return fitPlane(points, start);
+    case Shape::Circle:
+      return fitCircle(points, start);
+    default:
+      return fitRound(shape, points, start);
     }
   }();
   if (result) finish(*result, points);

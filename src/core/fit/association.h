@@ -18,12 +18,12 @@ Result<Shape> shapeNamed(std::string_view name);
 
 struct Association {
   Shape shape = Shape::Plane;
-  Vec3 point = Vec3::Zero();        // on the axis or plane, nearest the points' centroid; centre
-  Vec3 direction = Vec3::UnitZ();   // axis or normal; a cone's axis points to the wide side
-  double diameter = 0;              // at `point` for a cone
-  double half_angle = 0;            // cone: half the apex angle
-  std::vector<double> deviations;   // one per point, in the order given
-  double form = 0;                  // largest minus smallest deviation; line: 2 * largest distance
+  Vec3 point = Vec3::Zero();      // on the axis or plane, nearest the points' centroid; centre
+  Vec3 direction = Vec3::UnitZ(); // axis or normal; a cone's axis points to the wide side
+  double diameter = 0;            // at `point` for a cone
+  double half_angle = 0;          // cone: half the apex angle
+  std::vector<double> deviations; // one per point, in the order given
+  double form = 0;                // largest minus smallest deviation; line: 2 * largest distance
   double rms = 0;
 };
 

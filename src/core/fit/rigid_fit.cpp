@@ -30,7 +30,8 @@ struct Linearised {
 Linearised linearise(const DatumStage& stage, const RigidFit& fit, const Freedom& freedom,
                      const Eigen::VectorXd& sizes) {
   Eigen::Index rows = 0;
-  for (const auto& s : stage.surfaces) rows += static_cast<Eigen::Index>(s.points.size());
+  for (const auto& s : stage.surfaces)
+    rows += static_cast<Eigen::Index>(s.points.size());
   Linearised l{Eigen::MatrixXd::Zero(rows, freedom.cols() + sizes.size()), Eigen::VectorXd(rows)};
   const Frame inverse = fit.placement.inverse();
   Eigen::Index row = 0, size = 0;
@@ -39,7 +40,8 @@ Linearised linearise(const DatumStage& stage, const RigidFit& fit, const Freedom
       const Vec3 q = inverse * p;
       const Vec3 n = fit.placement.linear() * s.normal(q);
       l.residual[row] = s.distance(q) - s.offset - (s.free_size ? sizes[size] : 0);
-      l.jacobian.row(row).head(freedom.cols()) = (freedom.transpose() * motionRow(p, n, fit)).transpose();
+      l.jacobian.row(row).head(freedom.cols()) =
+          (freedom.transpose() * motionRow(p, n, fit)).transpose();
       if (s.free_size) l.jacobian(row, freedom.cols() + size) = -1;
       ++row;
     }
@@ -84,8 +86,9 @@ void solveStage(const DatumStage& stage, RigidFit& fit, const Freedom& freedom) 
   }
 }
 
-Eigen::VectorXd weightedStep(const RigidFit& fit, const Freedom& freedom, const Residuals& residuals,
-                             const Frame& at, const std::vector<double>& weight) {
+Eigen::VectorXd weightedStep(const RigidFit& fit, const Freedom& freedom,
+                             const Residuals& residuals, const Frame& at,
+                             const std::vector<double>& weight) {
   const auto r = residuals(at);
   const auto rows = static_cast<Eigen::Index>(3 * r.size());
   Eigen::MatrixXd jacobian(rows, freedom.cols());
@@ -107,7 +110,9 @@ Eigen::VectorXd weightedStep(const RigidFit& fit, const Freedom& freedom, const 
 
 } // namespace
 
-Freedom RigidFit::allFreedom() const { return Freedom::Identity(6, 6); }
+Freedom RigidFit::allFreedom() const {
+  return Freedom::Identity(6, 6);
+}
 
 Freedom RigidFit::withTranslations() const {
   Eigen::MatrixXd all(6, freedom.cols() + 3);
@@ -137,7 +142,8 @@ Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& 
   }
   fit.centre = centroid(all);
   double spread = 0;
-  for (const Vec3& p : all) spread = std::max(spread, (p - fit.centre).norm());
+  for (const Vec3& p : all)
+    spread = std::max(spread, (p - fit.centre).norm());
   fit.scale = std::max(spread, 1.0);
   fit.freedom = fit.allFreedom();
   for (const auto& stage : stages) {
@@ -153,7 +159,8 @@ Frame minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Residuals
   const auto n = freedom.cols();
   auto worst = [](const std::vector<Vec3>& r) {
     double w = 0;
-    for (const Vec3& v : r) w = std::max(w, v.norm());
+    for (const Vec3& v : r)
+      w = std::max(w, v.norm());
     return w;
   };
   Frame best = fit.placement;
@@ -172,7 +179,8 @@ Frame minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Residuals
     r = residuals(at);
     if (const double w = worst(r); w < best_worst) best_worst = w, best = at;
     double sum = 0;
-    for (std::size_t i = 0; i < r.size(); ++i) sum += (weight[i] *= r[i].norm() + 1e-15);
+    for (std::size_t i = 0; i < r.size(); ++i)
+      sum += (weight[i] *= r[i].norm() + 1e-15);
     if (sum <= 1e-14) break;
     double lower = 0; // Lawson's bound: the weighted mean cannot exceed the optimum
     for (std::size_t i = 0; i < r.size(); ++i) {

@@ -19,10 +19,14 @@ struct Estimate {
 
 int parameterCount(Shape shape) {
   switch (shape) {
-  case Shape::Circle: return 3;   // a b r
-  case Shape::Sphere: return 4;   // a b c r
-  case Shape::Cylinder: return 5; // a b tilt-x tilt-y r
-  default: return 6;              // cone: a b tilt-x tilt-y r angle
+  case Shape::Circle:
+    return 3; // a b r
+  case Shape::Sphere:
+    return 4; // a b c r
+  case Shape::Cylinder:
+    return 5; // a b tilt-x tilt-y r
+  default:
+    return 6; // cone: a b tilt-x tilt-y r angle
   }
 }
 
@@ -111,8 +115,8 @@ Solved solve(Shape shape, Estimate e, const Points& points, int most_steps) {
     }
     normal = normal.selfadjointView<Eigen::Lower>();
     const Eigen::VectorXd scale = normal.diagonal().cwiseSqrt().cwiseMax(1e-300);
-    const Eigen::MatrixXd unit = scale.cwiseInverse().asDiagonal() * normal *
-                                 scale.cwiseInverse().asDiagonal();
+    const Eigen::MatrixXd unit =
+        scale.cwiseInverse().asDiagonal() * normal * scale.cwiseInverse().asDiagonal();
     bool improved = false;
     double change = 0;
     for (int tries = 0; tries < 12 && !improved; ++tries) {
@@ -132,8 +136,8 @@ Solved solve(Shape shape, Estimate e, const Points& points, int most_steps) {
       }
       damping = std::max(damping * 10, 1e-9);
     }
-    best.least_singular =
-        std::sqrt(std::max(0.0, Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd>(unit).eigenvalues()[0]));
+    best.least_singular = std::sqrt(
+        std::max(0.0, Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd>(unit).eigenvalues()[0]));
     if (!improved || change < 1e-13 * std::sqrt(static_cast<double>(points.size()))) break;
   }
   return best;
@@ -181,7 +185,8 @@ std::optional<Estimate> startAlong(Shape shape, const Vec3& direction, const Vec
 Points thinned(const Points& points, std::size_t most) {
   if (points.size() <= most) return points;
   Points few;
-  for (std::size_t i = 0; i < most; ++i) few.push_back(points[i * points.size() / most]);
+  for (std::size_t i = 0; i < most; ++i)
+    few.push_back(points[i * points.size() / most]);
   return few;
 }
 
@@ -256,11 +261,13 @@ Result<Association> fitRound(Shape shape, const Points& points,
   const Solved solved = solve(shape, startOf(shape, points, start).estimate, points, 200);
   const auto& e = solved.estimate;
   if (!std::isfinite(solved.sum) || e.radius <= 0 || solved.least_singular < 1e-7)
-    return fail("{}: the points do not fix it (too short an arc or too few rows); spread them more.",
-                name(shape));
+    return fail(
+        "{}: the points do not fix it (too short an arc or too few rows); spread them more.",
+        name(shape));
   if (shape == Shape::Cone && std::abs(std::sin(2 * e.half_angle)) < 1e-9)
     return fail("cone: the points show no taper; fit a cylinder or a plane.");
-  Association a{.shape = shape, .point = e.frame.translation(), .direction = e.frame.linear().col(2)};
+  Association a{
+      .shape = shape, .point = e.frame.translation(), .direction = e.frame.linear().col(2)};
   a.diameter = 2 * e.radius;
   a.half_angle = e.half_angle;
   if (a.half_angle < 0) {

@@ -7,6 +7,7 @@
 
 namespace alder {
 
-Result<Association> fitRound(Shape shape, const Points& points, const std::optional<FitStart>& start);
+Result<Association> fitRound(Shape shape, const Points& points,
+                             const std::optional<FitStart>& start);
 
 } // namespace alder

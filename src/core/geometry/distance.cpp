@@ -85,11 +85,13 @@ double squaredDistance(const Triangle& p, const Triangle& q) {
   for (const auto& e : edges_q)
     if (crosses(e, p)) return 0;
   double best = (closestOnTriangle(p.a, q) - p.a).squaredNorm();
-  for (const Vec3* v : {&p.b, &p.c}) best = std::min(best, (closestOnTriangle(*v, q) - *v).squaredNorm());
+  for (const Vec3* v : {&p.b, &p.c})
+    best = std::min(best, (closestOnTriangle(*v, q) - *v).squaredNorm());
   for (const Vec3* v : {&q.a, &q.b, &q.c})
     best = std::min(best, (closestOnTriangle(*v, p) - *v).squaredNorm());
   for (const auto& e : edges_p)
-    for (const auto& f : edges_q) best = std::min(best, squaredDistance(e, f));
+    for (const auto& f : edges_q)
+      best = std::min(best, squaredDistance(e, f));
   return best;
 }
 

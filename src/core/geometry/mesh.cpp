@@ -55,14 +55,17 @@ Box3 boxOf(const Sweep& s) {
 
 Box3 Mesh::box() const {
   Box3 result;
-  for (const Vec3& v : vertices) result.extend(v);
+  for (const Vec3& v : vertices)
+    result.extend(v);
   return result;
 }
 
 void Mesh::append(const Mesh& other, const Frame& placement) {
   const int base = static_cast<int>(vertices.size());
-  for (const Vec3& v : other.vertices) vertices.push_back(placement * v);
-  for (const auto& t : other.triangles) triangles.push_back({t[0] + base, t[1] + base, t[2] + base});
+  for (const Vec3& v : other.vertices)
+    vertices.push_back(placement * v);
+  for (const auto& t : other.triangles)
+    triangles.push_back({t[0] + base, t[1] + base, t[2] + base});
   tags.insert(tags.end(), other.tags.begin(), other.tags.end());
 }
 
@@ -84,7 +87,8 @@ MeshTree::MeshTree(const Mesh& mesh) {
   const int count = static_cast<int>(mesh.triangles.size());
   if (count == 0) return;
   triangles_.reserve(count);
-  for (int i = 0; i < count; ++i) triangles_.push_back(mesh.triangle(i));
+  for (int i = 0; i < count; ++i)
+    triangles_.push_back(mesh.triangle(i));
   index_.resize(count);
   std::iota(index_.begin(), index_.end(), 0);
   nodes_.reserve(2 * count);
@@ -116,7 +120,8 @@ int MeshTree::build(int begin, int end) {
   const int middle = (begin + end) / 2;
   const auto key = [&](int i) {
     const Triangle& t = triangles_[i];
-    return std::min({t.a[axis], t.b[axis], t.c[axis]}) + std::max({t.a[axis], t.b[axis], t.c[axis]});
+    return std::min({t.a[axis], t.b[axis], t.c[axis]}) +
+           std::max({t.a[axis], t.b[axis], t.c[axis]});
   };
   std::nth_element(index_.begin() + begin, index_.begin() + middle, index_.begin() + end,
                    [&](int a, int b) {
@@ -157,7 +162,8 @@ void MeshTree::visit(const Sweep& sweep, double& reach, Visit&& visit) const {
   }
 }
 
-std::optional<Nearest> MeshTree::nearest(const Sweep& sweep, double within, const Skip& skip) const {
+std::optional<Nearest> MeshTree::nearest(const Sweep& sweep, double within,
+                                         const Skip& skip) const {
   double reach = std::max(0.0, sweep.radius + within);
   std::optional<Nearest> best;
   visit(sweep, reach, [&](int i, const SweepShape& shape) {

@@ -40,7 +40,7 @@ struct Nearest {
 };
 
 class MeshTree {
-public:
+ public:
   MeshTree() = default;
   explicit MeshTree(const Mesh& mesh);
 
@@ -56,10 +56,10 @@ public:
   // First triangle hit by the ray, as parameter along `direction` (need not be unit).
   std::optional<double> firstHit(const Vec3& origin, const Vec3& direction) const;
 
-private:
+ private:
   struct Node {
     Box3 box;
-    int left = -1;  // index of the left child; the right child follows the left subtree
+    int left = -1; // index of the left child; the right child follows the left subtree
     int right = -1;
     int begin = 0, end = 0; // triangles of a leaf
   };

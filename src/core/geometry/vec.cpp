@@ -40,7 +40,8 @@ Frame smallMotion(const Vec3& rotation, const Vec3& translation, const Vec3& cen
 Frame screwMotion(const Vec3& rotation, const Vec3& velocity, const Vec3& centre) {
   const double angle = rotation.norm();
   Mat3 cross;
-  cross << 0, -rotation.z(), rotation.y(), rotation.z(), 0, -rotation.x(), -rotation.y(), rotation.x(), 0;
+  cross << 0, -rotation.z(), rotation.y(), rotation.z(), 0, -rotation.x(), -rotation.y(),
+      rotation.x(), 0;
   const bool tiny = angle < 1e-6;
   const double b = tiny ? 0.5 : (1 - std::cos(angle)) / (angle * angle);
   const double c = tiny ? 1.0 / 6 : (angle - std::sin(angle)) / (angle * angle * angle);
@@ -50,7 +51,8 @@ Frame screwMotion(const Vec3& rotation, const Vec3& velocity, const Vec3& centre
 
 Vec3 centroid(const Points& points) {
   Vec3 sum = Vec3::Zero();
-  for (const Vec3& p : points) sum += p;
+  for (const Vec3& p : points)
+    sum += p;
   return points.empty() ? sum : Vec3(sum / static_cast<double>(points.size()));
 }
 

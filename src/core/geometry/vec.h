@@ -16,8 +16,12 @@ using Points = std::vector<Vec3>;
 // A right-handed rigid placement: maps coordinates of the child frame into the parent frame.
 using Frame = Eigen::Isometry3d;
 
-inline Vec3 apply(const Frame& frame, const Vec3& point) { return frame * point; }
-inline Vec3 turn(const Frame& frame, const Vec3& direction) { return frame.linear() * direction; }
+inline Vec3 apply(const Frame& frame, const Vec3& point) {
+  return frame * point;
+}
+inline Vec3 turn(const Frame& frame, const Vec3& direction) {
+  return frame.linear() * direction;
+}
 
 // A unit vector perpendicular to `direction`, chosen deterministically.
 Vec3 anyPerpendicular(const Vec3& direction);

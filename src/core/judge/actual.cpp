@@ -17,7 +17,8 @@ void setExtent(Derived& d, const Ideal& ideal) {
 
 Result<Actual> round(Shape shape, const NominalFeature& f, const MeasuredFeature& m) {
   const Ideal& i = f.ideal;
-  auto fit = fitLeastSquares(shape, m.points, FitStart{i.point, i.direction, i.diameter, i.half_angle});
+  auto fit =
+      fitLeastSquares(shape, m.points, FitStart{i.point, i.direction, i.diameter, i.half_angle});
   if (!fit) return pass(fit.error());
   Actual a;
   a.derived.point = fit->point;
@@ -31,7 +32,8 @@ Result<Actual> round(Shape shape, const NominalFeature& f, const MeasuredFeature
   a.form = fit->form;
   a.deviations = fit->deviations;
   if (i.hole)
-    for (double& d : a.deviations) d = -d;
+    for (double& d : a.deviations)
+      d = -d;
   return a;
 }
 
@@ -49,7 +51,8 @@ Result<Actual> plane(const NominalFeature& f, const MeasuredFeature& m) {
 // part need not lie exactly where the CAD has it.
 std::vector<bool> farSide(const Points& points, const Vec3& direction) {
   std::vector<double> along;
-  for (const Vec3& p : points) along.push_back(p.dot(direction));
+  for (const Vec3& p : points)
+    along.push_back(p.dot(direction));
   std::vector<double> sorted = along;
   std::sort(sorted.begin(), sorted.end());
   double widest = -1, middle = 0;
@@ -59,7 +62,8 @@ std::vector<bool> farSide(const Points& points, const Vec3& direction) {
       middle = (sorted[i] + sorted[i - 1]) / 2;
     }
   std::vector<bool> result;
-  for (double a : along) result.push_back(a > middle);
+  for (double a : along)
+    result.push_back(a > middle);
   return result;
 }
 
@@ -68,15 +72,19 @@ Result<Actual> slot(const NominalFeature& f, const MeasuredFeature& m) {
   const Ideal& i = f.ideal;
   Points low, high;
   const std::vector<bool> far = farSide(m.points, i.direction);
-  for (std::size_t k = 0; k < m.points.size(); ++k) (far[k] ? high : low).push_back(m.points[k]);
+  for (std::size_t k = 0; k < m.points.size(); ++k)
+    (far[k] ? high : low).push_back(m.points[k]);
   if (low.size() < 2 || high.size() < 2)
     return fail("{}: both sides need at least two points.", f.name);
   const Vec3 c0 = centroid(low), c1 = centroid(high);
   Points centred;
-  for (const Vec3& p : low) centred.push_back(p - c0);
-  for (const Vec3& p : high) centred.push_back(p - c1);
+  for (const Vec3& p : low)
+    centred.push_back(p - c0);
+  for (const Vec3& p : high)
+    centred.push_back(p - c1);
   Mat3 sum = Mat3::Zero();
-  for (const Vec3& p : centred) sum += p * p.transpose();
+  for (const Vec3& p : centred)
+    sum += p * p.transpose();
   const Eigen::SelfAdjointEigenSolver<Mat3> solver(sum);
   if (solver.eigenvalues()[1] < 1e-9) return fail("{}: the points lie on one line.", f.name);
   Vec3 n = solver.eigenvectors().col(0);
@@ -107,20 +115,29 @@ Derived nominalDerived(const NominalFeature& f) {
     d.to = f.ideal.length;
     break;
   case SurfaceType::Plane:
-  case SurfaceType::Slot: d.kind = Derived::Kind::Plane; break;
-  default: d.kind = Derived::Kind::Point;
+  case SurfaceType::Slot:
+    d.kind = Derived::Kind::Plane;
+    break;
+  default:
+    d.kind = Derived::Kind::Point;
   }
   return d;
 }
 
 Result<Actual> actualOf(const NominalFeature& f, const MeasuredFeature& m) {
   switch (f.ideal.type) {
-  case SurfaceType::Plane: return plane(f, m);
-  case SurfaceType::Cylinder: return round(Shape::Cylinder, f, m);
-  case SurfaceType::Cone: return round(Shape::Cone, f, m);
-  case SurfaceType::Sphere: return round(Shape::Sphere, f, m);
-  case SurfaceType::Slot: return slot(f, m);
-  default: return fail("{}: a {} surface has no axis, centre or size.", f.name, name(f.ideal.type));
+  case SurfaceType::Plane:
+    return plane(f, m);
+  case SurfaceType::Cylinder:
+    return round(Shape::Cylinder, f, m);
+  case SurfaceType::Cone:
+    return round(Shape::Cone, f, m);
+  case SurfaceType::Sphere:
+    return round(Shape::Sphere, f, m);
+  case SurfaceType::Slot:
+    return slot(f, m);
+  default:
+    return fail("{}: a {} surface has no axis, centre or size.", f.name, name(f.ideal.type));
   }
 }
 

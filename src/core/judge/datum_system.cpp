@@ -2,7 +2,8 @@
 
 namespace alder {
 
-Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r, const Measurements& measured) {
+Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
+                                  const Measurements& measured) {
   DatumSystem system;
   std::vector<DatumStage> stages;
   for (const DatumReference& reference : r.datums) {

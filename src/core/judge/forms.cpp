@@ -64,10 +64,12 @@ Result<double> straightness(const NominalFeature& f, const MeasuredFeature& m) {
   for (const auto& [direction, line] : lines) {
     if (line.size() < 3) continue;
     double s = 0, sx = 0, sxx = 0, sy = 0, sxy = 0;
-    for (const auto& [x, y] : line) s += 1, sx += x, sxx += x * x, sy += y, sxy += x * y;
+    for (const auto& [x, y] : line)
+      s += 1, sx += x, sxx += x * x, sy += y, sxy += x * y;
     const double slope = (s * sxy - sx * sy) / (s * sxx - sx * sx);
     std::vector<double> rest;
-    for (const auto& [x, y] : line) rest.push_back(y - (sy - slope * sx) / s - slope * x);
+    for (const auto& [x, y] : line)
+      rest.push_back(y - (sy - slope * sx) / s - slope * x);
     worst = std::max(worst, range(rest));
   }
   if (worst < 0) return fail("{}: straightness needs three touches in one line.", f.name);
@@ -91,7 +93,8 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
     else
       value = actual->form;
     if (!value) return pass(value.error());
-    e.features.push_back({id, *value, r.tolerance, *value / r.tolerance, Vec3::Zero(), actual->deviations});
+    e.features.push_back(
+        {id, *value, r.tolerance, *value / r.tolerance, Vec3::Zero(), actual->deviations});
   }
   e.how = "ISO 1101, range of the deviations from the least-squares ";
   e.how += r.kind == Characteristic::Roundness      ? "circle of each ring, the worst ring"
@@ -111,15 +114,18 @@ Result<Evaluation> judgeRunout(const Plan& plan, const Requirement& r, const Mea
     const NominalSurface surface(plan.part, plan.nominal(id));
     std::vector<double> all;
     for (std::size_t i = 0; i < points.points.size(); ++i) {
-      const FaceId face = i < points.faces.size() ? points.faces[i] : plan.nominal(id).faces.front();
+      const FaceId face =
+          i < points.faces.size() ? points.faces[i] : plan.nominal(id).faces.front();
       all.push_back(surface.distance(face, inverse * points.points[i]));
     }
     double value = range(all);
-    if (r.kind == Characteristic::CircularRunout && plan.nominal(id).ideal.type != SurfaceType::Plane) {
+    if (r.kind == Characteristic::CircularRunout &&
+        plan.nominal(id).ideal.type != SurfaceType::Plane) {
       value = 0;
       for (const auto& [row, members] : byRow(points)) {
         std::vector<double> ring;
-        for (std::size_t i : members) ring.push_back(all[i]);
+        for (std::size_t i : members)
+          ring.push_back(all[i]);
         value = std::max(value, range(ring));
       }
     }

@@ -10,7 +10,8 @@
 namespace alder {
 
 std::string_view name(Verdict verdict) {
-  static constexpr std::array<std::string_view, 4> kNames{"within", "near", "outside", "unmeasured"};
+  static constexpr std::array<std::string_view, 4> kNames{"within", "near", "outside",
+                                                          "unmeasured"};
   return kNames[static_cast<std::size_t>(verdict)];
 }
 
@@ -18,16 +19,22 @@ namespace {
 
 Result<Evaluation> evaluate(const Plan& plan, const Requirement& r, const Measurements& m) {
   switch (r.kind) {
-  case Characteristic::Size: return judgeSize(plan, r, m);
-  case Characteristic::Distance: return judgeDistance(plan, r, m);
-  case Characteristic::Angle: return judgeAngle(plan, r, m);
+  case Characteristic::Size:
+    return judgeSize(plan, r, m);
+  case Characteristic::Distance:
+    return judgeDistance(plan, r, m);
+  case Characteristic::Angle:
+    return judgeAngle(plan, r, m);
   case Characteristic::Straightness:
   case Characteristic::Flatness:
   case Characteristic::Roundness:
-  case Characteristic::Cylindricity: return judgeForm(plan, r, m);
+  case Characteristic::Cylindricity:
+    return judgeForm(plan, r, m);
   case Characteristic::CircularRunout:
-  case Characteristic::TotalRunout: return judgeRunout(plan, r, m);
-  default: return judgeZone(plan, r, m);
+  case Characteristic::TotalRunout:
+    return judgeRunout(plan, r, m);
+  default:
+    return judgeZone(plan, r, m);
   }
 }
 
@@ -45,7 +52,8 @@ Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& mea
       return none;
     }
   if (r.features.empty() || r.tolerance <= 0) {
-    none.how = r.features.empty() ? "The model ties it to no feature." : "It has no limits to judge by.";
+    none.how =
+        r.features.empty() ? "The model ties it to no feature." : "It has no limits to judge by.";
     return none;
   }
   auto result = evaluate(plan, r, measured);
@@ -55,8 +63,9 @@ Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& mea
   }
   Evaluation& e = *result;
   e.requirement = r.id;
-  std::stable_sort(e.features.begin(), e.features.end(),
-                   [](const FeatureResult& a, const FeatureResult& b) { return a.share > b.share; });
+  std::stable_sort(
+      e.features.begin(), e.features.end(),
+      [](const FeatureResult& a, const FeatureResult& b) { return a.share > b.share; });
   const FeatureResult& worst = e.features.front();
   e.actual = worst.actual;
   e.share = worst.share;
@@ -76,7 +85,8 @@ Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& mea
 std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured,
                                  const JudgeSettings& settings) {
   std::vector<Evaluation> result;
-  for (const Requirement& r : plan.spec.requirements) result.push_back(judge(plan, r, measured, settings));
+  for (const Requirement& r : plan.spec.requirements)
+    result.push_back(judge(plan, r, measured, settings));
   return result;
 }
 

@@ -28,8 +28,11 @@ struct Toleranced {
 };
 
 class ZoneJudge {
-public:
-  ZoneJudge(const Plan& plan, const Requirement& r, const Measurements& m) : plan_(plan), r_(r), m_(m) {}
+ public:
+  ZoneJudge(const Plan& plan, const Requirement& r, const Measurements& m)
+      : plan_(plan)
+      , r_(r)
+      , m_(m) {}
 
   Result<Evaluation> run() {
     auto system = datumSystemOf(plan_, r_, m_);
@@ -43,7 +46,8 @@ public:
     Evaluation e;
     // Orientation concerns each feature for itself; a pattern is located as one.
     if (isOrientation(r_.kind)) {
-      for (const Toleranced& t : all) judgeGroup(*system, {t}, e);
+      for (const Toleranced& t : all)
+        judgeGroup(*system, {t}, e);
     } else {
       judgeGroup(*system, all, e);
     }
@@ -51,12 +55,13 @@ public:
     return e;
   }
 
-private:
+ private:
   Result<Toleranced> prepare(FeatureId id) const {
     const NominalFeature& f = plan_.nominal(id);
     Toleranced t{id, &m_.at(id), {}, {}, r_.tolerance, 0};
     const bool surface = isProfile(r_.kind) || f.ideal.type == SurfaceType::Plane ||
-                         f.ideal.type == SurfaceType::Freeform || f.ideal.type == SurfaceType::Torus;
+                         f.ideal.type == SurfaceType::Freeform ||
+                         f.ideal.type == SurfaceType::Torus;
     if (surface) t.surface.emplace(plan_.part, f);
     if (!isProfile(r_.kind) && f.ideal.type != SurfaceType::Plane) {
       auto actual = actualOf(f, *t.points);
@@ -74,9 +79,10 @@ private:
     const Requirement* size = plan_.spec.sizeOf(id);
     if (r_.material == MaterialModifier::None || !size || !actual.size) return 0;
     const double factor = size->radius ? 2 : 1;
-    const bool from_lower = plan_.nominal(id).ideal.hole == (r_.material == MaterialModifier::Maximum);
-    const double departure = from_lower ? *actual.size - factor * size->lower
-                                        : factor * size->upper - *actual.size;
+    const bool from_lower =
+        plan_.nominal(id).ideal.hole == (r_.material == MaterialModifier::Maximum);
+    const double departure =
+        from_lower ? *actual.size - factor * size->lower : factor * size->upper - *actual.size;
     return std::clamp(departure, 0.0, factor * (size->upper - size->lower));
   }
 
@@ -85,7 +91,8 @@ private:
     std::vector<Vec3> result;
     if (t.surface) {
       const Frame inverse = placement.inverse();
-      for (double d : distances(t, inverse)) result.emplace_back(d - r_.unequal, 0, 0);
+      for (double d : distances(t, inverse))
+        result.emplace_back(d - r_.unequal, 0, 0);
       return result;
     }
     const Derived nominal = nominalDerived(plan_.nominal(t.feature));
@@ -109,45 +116,51 @@ private:
   std::vector<double> distances(const Toleranced& t, const Frame& inverse) const {
     std::vector<double> result;
     for (std::size_t i = 0; i < t.points->points.size(); ++i) {
-      const FaceId face = i < t.points->faces.size() ? t.points->faces[i]
-                                                     : plan_.nominal(t.feature).faces.front();
+      const FaceId face =
+          i < t.points->faces.size() ? t.points->faces[i] : plan_.nominal(t.feature).faces.front();
       result.push_back(t.surface->distance(face, inverse * t.points->points[i]));
     }
     return result;
   }
 
-  void judgeGroup(const DatumSystem& system, const std::vector<Toleranced>& group, Evaluation& e) const {
+  void judgeGroup(const DatumSystem& system, const std::vector<Toleranced>& group,
+                  Evaluation& e) const {
     const bool free_to_move = isOrientation(r_.kind) || r_.upper_segment.valid();
     const Freedom freedom = free_to_move ? system.fit.withTranslations() : system.fit.freedom;
     const Frame placement = minimiseWorst(system.fit, freedom, [&](const Frame& at) {
       std::vector<Vec3> all;
       for (const Toleranced& t : group)
-        for (const Vec3& v : residuals(t, at)) all.push_back(v * (r_.tolerance / t.allowed));
+        for (const Vec3& v : residuals(t, at))
+          all.push_back(v * (r_.tolerance / t.allowed));
       return all;
     });
     const Mat3 back = placement.linear().transpose();
     for (const Toleranced& t : group) {
       FeatureResult f{t.feature, 0, t.allowed, 0, Vec3::Zero(), {}};
       for (const Vec3& v : residuals(t, placement))
-        if (2 * v.norm() >= f.actual) f.actual = 2 * v.norm(), f.offset = t.surface ? v : Vec3(back * v);
+        if (2 * v.norm() >= f.actual)
+          f.actual = 2 * v.norm(), f.offset = t.surface ? v : Vec3(back * v);
       f.share = f.actual / t.allowed;
       if (t.surface) f.deviations = distances(t, placement.inverse());
       e.features.push_back(std::move(f));
     }
   }
 
-  void describeHow(const DatumSystem& system, const std::vector<Toleranced>& all, Evaluation& e) const {
+  void describeHow(const DatumSystem& system, const std::vector<Toleranced>& all,
+                   Evaluation& e) const {
     e.how = isProfile(r_.kind) ? "ISO 1660, twice the largest deviation from the nominal surface"
             : isOrientation(r_.kind) ? "ISO 1101, zone free in location"
                                      : "ISO 1101, zone about the nominal place";
     if (r_.unequal != 0) e.how += ", zone moved out by " + shortFigure(r_.unequal) + " mm";
-    e.how += system.how.empty() ? "; best fit, no datum" : "; datum system " + system.how + " in order by least squares";
+    e.how += system.how.empty() ? "; best fit, no datum"
+                                : "; datum system " + system.how + " in order by least squares";
     if (all.size() > 1 && !isOrientation(r_.kind)) e.how += "; the features as one pattern";
     if (r_.upper_segment.valid()) e.how += ", free in translation";
     if (!all.front().surface) e.how += "; features by least squares over their length";
     if (r_.material != MaterialModifier::None) e.how += "; with bonus from the least-squares size";
     for (const DatumReference& d : r_.datums)
-      if (d.material != MaterialModifier::None) e.how += "; datum shift not used, which is stricter";
+      if (d.material != MaterialModifier::None)
+        e.how += "; datum shift not used, which is stricter";
     e.how += ".";
   }
 

@@ -12,7 +12,8 @@ int referenceAt(const StepRecord* record, std::size_t index) {
 } // namespace
 
 AspectResolver::AspectResolver(const StepText& text, const FacesOfEntity& facesOf)
-    : text_(text), facesOf_(facesOf) {
+    : text_(text)
+    , facesOf_(facesOf) {
   for (const char* type : {"GEOMETRIC_ITEM_SPECIFIC_USAGE", "ITEM_IDENTIFIED_REPRESENTATION_USAGE"})
     for (int id : text.ofType(type)) {
       const auto* r = text.instance(id)->find(type);
@@ -40,7 +41,8 @@ AspectResolver::AspectResolver(const StepText& text, const FacesOfEntity& facesO
             if (v.isReference()) items_.emplace(at->second, v.reference);
     }
   for (const std::string& type : text.typesEndingWith("RELATIONSHIP")) {
-    if (type.find("ASPECT") == std::string::npos && type != "FEATURE_COMPONENT_RELATIONSHIP") continue;
+    if (type.find("ASPECT") == std::string::npos && type != "FEATURE_COMPONENT_RELATIONSHIP")
+      continue;
     for (int id : text.ofType(type)) {
       const auto* r = text.instance(id)->find(type);
       const int relating = referenceAt(r, 2), related = referenceAt(r, 3);
@@ -71,7 +73,8 @@ void AspectResolver::collect(int aspect, std::set<int>& visited, std::set<FaceId
           return;
         }
   const auto [begin, end] = items_.equal_range(aspect);
-  for (auto at = begin; at != end; ++at) collectItem(at->second, out, 0);
+  for (auto at = begin; at != end; ++at)
+    collectItem(at->second, out, 0);
   const auto [first, last] = components_.equal_range(aspect);
   for (auto at = first; at != last; ++at) {
     const auto* related = text_.instance(at->second);

@@ -9,7 +9,7 @@
 namespace alder {
 
 class AspectResolver {
-public:
+ public:
   AspectResolver(const StepText& text, const FacesOfEntity& facesOf);
 
   // Faces of an aspect, datum feature, or of the size or distance a tolerance is attached to.
@@ -18,7 +18,7 @@ public:
   // Aspects tied to a datum: its datum features, else its targets.
   std::vector<int> featuresOfDatum(int datum) const;
 
-private:
+ private:
   void collect(int aspect, std::set<int>& visited, std::set<FaceId>& out) const;
   void collectItem(int item, std::set<FaceId>& out, int depth) const;
 

@@ -8,9 +8,11 @@ namespace alder {
 namespace {
 
 class DimensionReader {
-public:
+ public:
   DimensionReader(const StepText& text, const AspectResolver& aspects, std::vector<Note>& notes)
-      : text_(text), aspects_(aspects), notes_(notes) {
+      : text_(text)
+      , aspects_(aspects)
+      , notes_(notes) {
     for (int id : text.ofType("DIMENSIONAL_CHARACTERISTIC_REPRESENTATION")) {
       const auto* r = text.instance(id)->find("DIMENSIONAL_CHARACTERISTIC_REPRESENTATION");
       if (r->values.size() >= 2)
@@ -36,7 +38,7 @@ public:
     return result;
   }
 
-private:
+ private:
   void note(int entity, std::string what) { notes_.push_back({entity, std::move(what)}); }
 
   void add(std::vector<PmiDimension>& out, PmiDimension d) {
@@ -146,7 +148,8 @@ private:
     bool is_upper = label.find("upper") != std::string::npos;
     if (const auto* qualified = item->find("QUALIFIED_REPRESENTATION_ITEM"))
       for (const auto& v : qualified->values)
-        for (const auto& q : v.items) readQualifier(q.reference, d, is_lower, is_upper);
+        for (const auto& q : v.items)
+          readQualifier(q.reference, d, is_lower, is_upper);
     if (is_lower)
       lower = measure->value;
     else if (is_upper)
@@ -160,13 +163,15 @@ private:
   void readItemsIn(const StepValue& value, PmiDimension& d, std::vector<double>& unnamed,
                    std::optional<double>& lower, std::optional<double>& upper, int depth) {
     if (value.isReference()) readItem(value.reference, d, unnamed, lower, upper, depth + 1);
-    for (const auto& v : value.items) readItemsIn(v, d, unnamed, lower, upper, depth);
+    for (const auto& v : value.items)
+      readItemsIn(v, d, unnamed, lower, upper, depth);
   }
 
   void readQualifier(int id, PmiDimension& d, bool& is_lower, bool& is_upper) {
     const auto* q = text_.instance(id);
     if (!q) return;
-    if (const auto* format = q->find("VALUE_FORMAT_TYPE_QUALIFIER"); format && !format->values.empty()) {
+    if (const auto* format = q->find("VALUE_FORMAT_TYPE_QUALIFIER");
+        format && !format->values.empty()) {
       const auto dot = format->values[0].text.rfind('.');
       if (dot != std::string::npos && dot + 1 < format->values[0].text.size() &&
           std::isdigit(static_cast<unsigned char>(format->values[0].text[dot + 1])))

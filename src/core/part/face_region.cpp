@@ -18,8 +18,12 @@
 namespace alder {
 namespace {
 
-Vec3 vec(const gp_Pnt& p) { return {p.X(), p.Y(), p.Z()}; }
-gp_Pnt pnt(const Vec3& v) { return {v.x(), v.y(), v.z()}; }
+Vec3 vec(const gp_Pnt& p) {
+  return {p.X(), p.Y(), p.Z()};
+}
+gp_Pnt pnt(const Vec3& v) {
+  return {v.x(), v.y(), v.z()};
+}
 
 void appendEdge(const TopoDS_Edge& edge, std::vector<Segment>& out) {
   const BRepAdaptor_Curve curve(edge);
@@ -45,7 +49,10 @@ struct FaceRegion::OneFace {
   bool freeform = false;
 
   OneFace(FaceId face_id, const TopoDS_Face& face)
-      : id(face_id), shape(face), surface(face), inside(face, 1e-6) {
+      : id(face_id)
+      , shape(face)
+      , surface(face)
+      , inside(face, 1e-6) {
     BRepTools::UVBounds(face, u0, u1, v0, v1);
     const auto type = surface.GetType();
     freeform = type != GeomAbs_Plane && type != GeomAbs_Cylinder && type != GeomAbs_Cone &&
@@ -63,19 +70,31 @@ struct FaceRegion::OneFace {
   bool parameters(const Vec3& p, double& u, double& v) const {
     const gp_Pnt point = pnt(p);
     switch (surface.GetType()) {
-    case GeomAbs_Plane: ElSLib::Parameters(surface.Plane(), point, u, v); break;
-    case GeomAbs_Cylinder: ElSLib::Parameters(surface.Cylinder(), point, u, v); break;
-    case GeomAbs_Cone: ElSLib::Parameters(surface.Cone(), point, u, v); break;
-    case GeomAbs_Sphere: ElSLib::Parameters(surface.Sphere(), point, u, v); break;
-    case GeomAbs_Torus: ElSLib::Parameters(surface.Torus(), point, u, v); break;
+    case GeomAbs_Plane:
+      ElSLib::Parameters(surface.Plane(), point, u, v);
+      break;
+    case GeomAbs_Cylinder:
+      ElSLib::Parameters(surface.Cylinder(), point, u, v);
+      break;
+    case GeomAbs_Cone:
+      ElSLib::Parameters(surface.Cone(), point, u, v);
+      break;
+    case GeomAbs_Sphere:
+      ElSLib::Parameters(surface.Sphere(), point, u, v);
+      break;
+    case GeomAbs_Torus:
+      ElSLib::Parameters(surface.Torus(), point, u, v);
+      break;
     default:
       projector.Perform(point);
       if (projector.NbPoints() == 0) return false;
       projector.LowerDistanceParameters(u, v);
     }
     const auto shift = [](double x, double low, double high, double period) {
-      while (x < low - 1e-9 && x + period <= high + 1e-9) x += period;
-      while (x > high + 1e-9 && x - period >= low - 1e-9) x -= period;
+      while (x < low - 1e-9 && x + period <= high + 1e-9)
+        x += period;
+      while (x > high + 1e-9 && x - period >= low - 1e-9)
+        x -= period;
       return x;
     };
     if (surface.IsUPeriodic()) u = shift(u, u0, u1, surface.UPeriod());
@@ -83,9 +102,7 @@ struct FaceRegion::OneFace {
     return true;
   }
 
-  bool contains(double u, double v) const {
-    return inside.Perform(gp_Pnt2d(u, v)) == TopAbs_IN;
-  }
+  bool contains(double u, double v) const { return inside.Perform(gp_Pnt2d(u, v)) == TopAbs_IN; }
 
   SurfacePoint evaluate(double u, double v) const {
     gp_Pnt p;

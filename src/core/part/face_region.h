@@ -15,7 +15,7 @@ struct SurfacePoint {
 };
 
 class FaceRegion {
-public:
+ public:
   FaceRegion(const PartModel& part, const std::vector<FaceId>& faces);
   ~FaceRegion();
   FaceRegion(FaceRegion&&) noexcept;
@@ -31,9 +31,10 @@ public:
   double edgeDistance(const Vec3& point) const;
   std::vector<std::vector<Vec3>> edges() const;
 
-private:
+ private:
   struct OneFace;
-  std::optional<SurfacePoint> foot(FaceId face, const Vec3& point) const; // on the untrimmed surface
+  std::optional<SurfacePoint> foot(FaceId face,
+                                   const Vec3& point) const; // on the untrimmed surface
   std::vector<std::unique_ptr<OneFace>> faces_;
   std::vector<Segment> edge_segments_;
 };

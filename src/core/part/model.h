@@ -70,14 +70,17 @@ struct PartModel {
   std::vector<Note> notes;
 
   const Face& face(FaceId id) const { return faces[static_cast<std::size_t>(id.value)]; }
-  const TopoDS_Face& shapeOf(FaceId id) const { return face_shapes[static_cast<std::size_t>(id.value)]; }
+  const TopoDS_Face& shapeOf(FaceId id) const {
+    return face_shapes[static_cast<std::size_t>(id.value)];
+  }
 };
 
 using PartPtr = std::shared_ptr<const PartModel>;
 
 // Reads STEP AP203, AP214 or AP242 in any length unit. `label` names the file in messages.
 // Thread: one import at a time; the call serialises itself, since the CAD library keeps state.
-Result<PartPtr> importStep(std::string bytes, const std::string& label, const Progress& progress = {});
+Result<PartPtr> importStep(std::string bytes, const std::string& label,
+                           const Progress& progress = {});
 Result<PartPtr> importStepFile(const std::string& path, const Progress& progress = {});
 
 // Triangles of any shape, tagged with the index of the face in exploration order.

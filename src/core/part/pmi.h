@@ -11,9 +11,21 @@
 namespace alder {
 
 enum class ToleranceType {
-  Straightness, Flatness, Roundness, Cylindricity, LineProfile, SurfaceProfile,
-  Parallelism, Perpendicularity, Angularity, Position, Coaxiality, Concentricity, Symmetry,
-  CircularRunout, TotalRunout,
+  Straightness,
+  Flatness,
+  Roundness,
+  Cylindricity,
+  LineProfile,
+  SurfaceProfile,
+  Parallelism,
+  Perpendicularity,
+  Angularity,
+  Position,
+  Coaxiality,
+  Concentricity,
+  Symmetry,
+  CircularRunout,
+  TotalRunout,
 };
 
 enum class ZoneForm { Unstated, Planar, Cylindrical, Spherical };

@@ -39,14 +39,16 @@ MaterialModifier materialNamed(std::string_view name) {
 }
 
 class ToleranceReader {
-public:
+ public:
   ToleranceReader(const StepText& text, const AspectResolver& aspects, std::vector<Note>& notes)
-      : text_(text), aspects_(aspects), notes_(notes) {}
+      : text_(text)
+      , aspects_(aspects)
+      , notes_(notes) {}
 
   std::vector<PmiDatum> datums();
   std::vector<PmiTolerance> tolerances();
 
-private:
+ private:
   void note(int entity, std::string what) { notes_.push_back({entity, std::move(what)}); }
   std::string letterOf(int datum) const;
   std::optional<PmiTolerance> tolerance(int id, ToleranceType type);
@@ -119,7 +121,8 @@ void ToleranceReader::readModifiers(const StepValue& list, PmiDatumReference& ou
 
 void ToleranceReader::addBase(const StepValue& base, PmiDatumReference& out, int tolerance) {
   if (base.kind == StepValue::Kind::List || base.kind == StepValue::Kind::Typed) {
-    for (const auto& item : base.items) addBase(item, out, tolerance);
+    for (const auto& item : base.items)
+      addBase(item, out, tolerance);
     return;
   }
   if (!base.isReference()) return;
@@ -148,7 +151,8 @@ void ToleranceReader::addReference(int entity, std::vector<PmiDatumReference>& o
   if (const auto* c = instance->find("DATUM_REFERENCE_COMPARTMENT"); c && c->values.size() >= 5) {
     addBase(c->values[4], reference, tolerance);
     if (c->values.size() >= 6) readModifiers(c->values[5], reference);
-  } else if (const auto* m = instance->find("REFERENCED_MODIFIED_DATUM"); m && m->values.size() >= 3) {
+  } else if (const auto* m = instance->find("REFERENCED_MODIFIED_DATUM");
+             m && m->values.size() >= 3) {
     addBase(m->values[1], reference, tolerance);
     reference.material = materialNamed(m->values[2].text);
   } else if (const auto* d = instance->find("DATUM_REFERENCE"); d && d->values.size() >= 2) {
@@ -176,7 +180,8 @@ std::vector<PmiDatumReference> ToleranceReader::datumSystem(int tolerance, const
   std::stable_sort(ordered.begin(), ordered.end(),
                    [](const auto& a, const auto& b) { return a.first < b.first; });
   std::vector<PmiDatumReference> result;
-  for (const auto& [precedence, id] : ordered) addReference(id, result, tolerance);
+  for (const auto& [precedence, id] : ordered)
+    addReference(id, result, tolerance);
   return result;
 }
 
@@ -230,8 +235,7 @@ std::optional<PmiTolerance> ToleranceReader::tolerance(int id, ToleranceType typ
   t.magnitude = magnitude->value;
   const int aspect = base->values[3].reference;
   t.faces = aspects_.faces(aspect);
-  if (const auto* a = text_.instance(aspect))
-    t.all_over = a->is("PRODUCT_DEFINITION_SHAPE");
+  if (const auto* a = text_.instance(aspect)) t.all_over = a->is("PRODUCT_DEFINITION_SHAPE");
   if (t.faces.empty() && !t.all_over)
     note(id, "tolerance " + t.name + " names no face of the part");
   const auto* with_datum = instance.find("GEOMETRIC_TOLERANCE_WITH_DATUM_REFERENCE");
@@ -293,7 +297,8 @@ void ToleranceReader::readZones(std::vector<PmiTolerance>& tolerances) {
     if (r->values.empty()) continue;
     const auto length = readMeasure(text_, r->values.back().reference);
     for (int tolerance : tolerances_of_zone[r->values.front().reference])
-      if (const auto t = find(tolerance); t != tolerances.end() && length) t->projected = length->value;
+      if (const auto t = find(tolerance); t != tolerances.end() && length)
+        t->projected = length->value;
   }
 }
 
@@ -315,7 +320,8 @@ Pmi readPmi(const StepText& text, const FacesOfEntity& facesOf, std::vector<Note
   pmi.datums = reader.datums();
   pmi.dimensions = readDimensions(text, aspects, notes);
   pmi.tolerances = reader.tolerances();
-  for (int id : text.broken()) notes.push_back({id, "entity cannot be parsed and is left out"});
+  for (int id : text.broken())
+    notes.push_back({id, "entity cannot be parsed and is left out"});
   return pmi;
 }
 

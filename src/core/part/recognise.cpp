@@ -18,8 +18,12 @@ namespace {
 constexpr double kSameLength = 1e-4; // mm: CAD systems write about 1e-6 relative
 constexpr double kSameAngle = 1e-6;
 
-Vec3 vec(const gp_Pnt& p) { return {p.X(), p.Y(), p.Z()}; }
-Vec3 vec(const gp_Dir& d) { return {d.X(), d.Y(), d.Z()}; }
+Vec3 vec(const gp_Pnt& p) {
+  return {p.X(), p.Y(), p.Z()};
+}
+Vec3 vec(const gp_Dir& d) {
+  return {d.X(), d.Y(), d.Z()};
+}
 
 struct ParameterBox {
   double u0 = 0, u1 = 0, v0 = 0, v1 = 0;
@@ -32,7 +36,8 @@ ParameterBox parameters(const TopoDS_Face& face) {
 }
 
 // Does the outward normal point away from `axis_point` (axis along `axis`, or a centre)?
-bool normalPointsIn(const TopoDS_Face& face, const BRepAdaptor_Surface& surface, const Ideal& ideal) {
+bool normalPointsIn(const TopoDS_Face& face, const BRepAdaptor_Surface& surface,
+                    const Ideal& ideal) {
   const auto b = parameters(face);
   gp_Pnt p;
   gp_Vec du, dv;
@@ -171,11 +176,21 @@ Ideal idealOf(const TopoDS_Face& face) {
       if (!surface.Plane().Direct()) ideal.direction = -ideal.direction;
       if (face.Orientation() == TopAbs_REVERSED) ideal.direction = -ideal.direction;
       break;
-    case GeomAbs_Cylinder: ideal.type = SurfaceType::Cylinder; break;
-    case GeomAbs_Cone: ideal.type = SurfaceType::Cone; break;
-    case GeomAbs_Sphere: ideal.type = SurfaceType::Sphere; break;
-    case GeomAbs_Torus: ideal.type = SurfaceType::Torus; break;
-    default: planarSpline(face, ideal); break;
+    case GeomAbs_Cylinder:
+      ideal.type = SurfaceType::Cylinder;
+      break;
+    case GeomAbs_Cone:
+      ideal.type = SurfaceType::Cone;
+      break;
+    case GeomAbs_Sphere:
+      ideal.type = SurfaceType::Sphere;
+      break;
+    case GeomAbs_Torus:
+      ideal.type = SurfaceType::Torus;
+      break;
+    default:
+      planarSpline(face, ideal);
+      break;
     }
     if (ideal.type != SurfaceType::Plane && ideal.type != SurfaceType::Freeform)
       fillRound(face, surface, ideal);
@@ -206,7 +221,8 @@ bool sameIdeal(const Ideal& a, const Ideal& b) {
   case SurfaceType::Torus:
     return sameAxis(a, b) && (a.point - b.point).norm() < kSameLength &&
            std::abs(a.diameter - b.diameter) < kSameLength;
-  default: return false;
+  default:
+    return false;
   }
 }
 
@@ -217,7 +233,8 @@ std::vector<Surface> recogniseSurfaces(const PartModel& part) {
     if (taken[seed.id.value]) continue;
     std::vector<FaceId> group{seed.id};
     taken[seed.id.value] = true;
-    const bool joins = seed.ideal.type != SurfaceType::Plane && seed.ideal.type != SurfaceType::Freeform;
+    const bool joins =
+        seed.ideal.type != SurfaceType::Plane && seed.ideal.type != SurfaceType::Freeform;
     for (std::size_t i = 0; joins && i < group.size(); ++i)
       for (FaceId next : part.face(group[i]).neighbours)
         if (!taken[next.value] && sameIdeal(seed.ideal, part.face(next).ideal)) {
@@ -235,7 +252,8 @@ std::vector<Surface> surfacesOf(const PartModel& part, const std::vector<FaceId>
   std::vector<Surface> result;
   std::set<FaceId> wanted(faces.begin(), faces.end());
   for (const Surface& s : part.surfaces)
-    if (std::any_of(s.faces.begin(), s.faces.end(), [&](FaceId f) { return wanted.count(f) > 0; })) {
+    if (std::any_of(s.faces.begin(), s.faces.end(),
+                    [&](FaceId f) { return wanted.count(f) > 0; })) {
       const auto same = std::find_if(result.begin(), result.end(), [&](const Surface& other) {
         return sameIdeal(other.ideal, s.ideal);
       });

@@ -14,12 +14,12 @@
 #include <Message_Printer.hxx>
 #include <Poly_Triangulation.hxx>
 #include <STEPCAFControl_Reader.hxx>
+#include <Standard_Failure.hxx>
 #include <StepData_StepModel.hxx>
 #include <StepShape_AdvancedFace.hxx>
 #include <StepShape_ConnectedFaceSet.hxx>
 #include <StepShape_ManifoldSolidBrep.hxx>
 #include <StepShape_ShellBasedSurfaceModel.hxx>
-#include <Standard_Failure.hxx>
 #include <TDF_ChildIterator.hxx>
 #include <TDataStd_Name.hxx>
 #include <TDocStd_Document.hxx>
@@ -39,6 +39,7 @@
 #include <algorithm>
 #include <cmath>
 #include <mutex>
+#include <map>
 #include <sstream>
 #include <unordered_map>
 
@@ -63,8 +64,9 @@ std::string labelName(const TDF_Label& label) {
 using FaceIndex = std::unordered_map<const TopoDS_TShape*, std::vector<FaceId>>;
 
 class Importer {
-public:
-  Importer(std::string bytes, const std::string& label) : label_(label) {
+ public:
+  Importer(std::string bytes, const std::string& label)
+      : label_(label) {
     part_->bytes = std::move(bytes);
   }
 
@@ -82,12 +84,13 @@ public:
     progress.step(0.8, "Recognising surfaces");
     part_->surfaces = recogniseSurfaces(*part_);
     progress.step(0.9, "Reading tolerances");
-    part_->pmi = readPmi(*text, [this](int entity) { return facesOfEntity(entity); }, part_->notes);
+    part_->pmi = readPmi(
+        *text, [this](int entity) { return facesOfEntity(entity); }, part_->notes);
     // The session holds the whole STEP model, which nothing needs any more.
     return PartPtr(part_);
   }
 
-private:
+ private:
   Done readGeometry() {
     std::istringstream in(part_->bytes);
     reader_.SetColorMode(true);
@@ -113,7 +116,8 @@ private:
       if (part_->name.empty()) part_->name = labelName(roots.Value(i));
       XCAFPrs::CollectStyleSettings(roots.Value(i), TopLoc_Location(), styles_);
     }
-    part_->shape = roots.Length() == 1 ? XCAFDoc_ShapeTool::GetShape(roots.Value(1)) : TopoDS_Shape(all);
+    part_->shape =
+        roots.Length() == 1 ? XCAFDoc_ShapeTool::GetShape(roots.Value(1)) : TopoDS_Shape(all);
     if (!TopExp_Explorer(part_->shape, TopAbs_FACE).More())
       return fail("{}: holds no faces; export solids or surfaces, not a drawing.", label_);
     if (part_->name.empty()) part_->name = label_;
@@ -122,7 +126,8 @@ private:
 
   void collectFaces() {
     // Bodies are solids; faces outside any solid form one more body.
-    for (TopExp_Explorer s(part_->shape, TopAbs_SOLID); s.More(); s.Next()) addBody(s.Current());
+    for (TopExp_Explorer s(part_->shape, TopAbs_SOLID); s.More(); s.Next())
+      addBody(s.Current());
     Body loose{"surfaces", static_cast<int>(part_->faces.size()), 0};
     for (TopExp_Explorer f(part_->shape, TopAbs_FACE, TopAbs_SOLID); f.More(); f.Next())
       addFace(TopoDS::Face(f.Current()), static_cast<int>(part_->bodies.size()));
@@ -152,7 +157,8 @@ private:
     const gp_Pnt centre = properties.CentreOfMass();
     if (face.ideal.type == SurfaceType::Plane) {
       const Vec3 c(centre.X(), centre.Y(), centre.Z());
-      face.ideal.point = c - (c - face.ideal.point).dot(face.ideal.direction) * face.ideal.direction;
+      face.ideal.point =
+          c - (c - face.ideal.point).dot(face.ideal.direction) * face.ideal.direction;
     }
     index_[shape.TShape().get()].push_back(face.id);
     part_->faces.push_back(face);
@@ -192,7 +198,8 @@ private:
     part_->mesh = meshOf(part_->shape, 0.02);
     for (std::size_t i = 0; i < part_->mesh.triangles.size(); ++i) {
       Box3& box = part_->faces[part_->mesh.tags[i]].box;
-      for (int v : part_->mesh.triangles[i]) box.extend(part_->mesh.vertices[v]);
+      for (int v : part_->mesh.triangles[i])
+        box.extend(part_->mesh.vertices[v]);
     }
     for (Face& face : part_->faces)
       if (face.box.isEmpty()) {
@@ -205,7 +212,14 @@ private:
   std::vector<FaceId> facesOfEntity(int entity) {
     if (by_entity_.empty()) indexEntities();
     const auto found = by_entity_.find(entity);
-    return found == by_entity_.end() ? std::vector<FaceId>{} : found->second;
+    if (found == by_entity_.end())
+      return {};
+    for (FaceId face : found->second)
+      if (const auto times = placed_.extract(face))
+        part_->notes.push_back({entity, fmt::format("the face is placed {} times; its tolerances are "
+                                                    "judged at the first place",
+                                                    times.mapped())});
+    return found->second;
   }
 
   void indexEntities() {
@@ -225,6 +239,8 @@ private:
         const auto found = index_.find(f.Current().TShape().get());
         if (found == index_.end()) continue;
         // A tolerance on a component that is placed several times is judged on its first place.
+        if (found->second.size() > 1)
+          placed_[found->second.front()] = found->second.size();
         faces.push_back(found->second.front());
       }
       std::sort(faces.begin(), faces.end());
@@ -239,6 +255,7 @@ private:
   XCAFPrs_IndexedDataMapOfShapeStyle styles_;
   FaceIndex index_;
   std::unordered_map<int, std::vector<FaceId>> by_entity_;
+  std::map<FaceId, std::size_t> placed_; // more than once, and not yet noted
 };
 
 } // namespace
@@ -275,8 +292,8 @@ Result<PartPtr> importStep(std::string bytes, const std::string& label, const Pr
     Message::DefaultMessenger()->ChangePrinters().Clear();
     return Importer(std::move(bytes), label).run(progress);
   } catch (const Standard_Failure& failure) {
-    return fail("{}: the geometry cannot be built ({}); export it again from the CAD system.", label,
-                failure.GetMessageString());
+    return fail("{}: the geometry cannot be built ({}); export it again from the CAD system.",
+                label, failure.GetMessageString());
   }
 }
 

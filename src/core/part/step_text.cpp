@@ -11,11 +11,15 @@ namespace {
 
 // Geometry makes up nearly all of a file and is of no use here: its instances are not parsed.
 bool isGeometry(std::string_view type) {
-  static constexpr std::array<std::string_view, 18> kTypes{
-      "CARTESIAN_POINT", "DIRECTION",      "VECTOR",          "LINE",           "VERTEX_POINT",
-      "EDGE_CURVE",      "ORIENTED_EDGE",  "EDGE_LOOP",       "FACE_BOUND",     "FACE_OUTER_BOUND",
-      "ADVANCED_FACE",   "CIRCLE",         "ELLIPSE",         "PLANE",          "PCURVE",
-      "SURFACE_CURVE",   "SEAM_CURVE",     "AXIS2_PLACEMENT_3D"};
+  static constexpr std::array<std::string_view, 18> kTypes{"CARTESIAN_POINT", "DIRECTION",
+                                                           "VECTOR",          "LINE",
+                                                           "VERTEX_POINT",    "EDGE_CURVE",
+                                                           "ORIENTED_EDGE",   "EDGE_LOOP",
+                                                           "FACE_BOUND",      "FACE_OUTER_BOUND",
+                                                           "ADVANCED_FACE",   "CIRCLE",
+                                                           "ELLIPSE",         "PLANE",
+                                                           "PCURVE",          "SURFACE_CURVE",
+                                                           "SEAM_CURVE",      "AXIS2_PLACEMENT_3D"};
   return std::find(kTypes.begin(), kTypes.end(), type) != kTypes.end() ||
          type.starts_with("B_SPLINE") || type.ends_with("_SURFACE") || type.starts_with("BOUNDED_");
 }
@@ -59,8 +63,9 @@ std::string decoded(std::string_view raw) {
 }
 
 class RecordParser {
-public:
-  explicit RecordParser(std::string_view text) : text_(text) {}
+ public:
+  explicit RecordParser(std::string_view text)
+      : text_(text) {}
 
   std::optional<std::vector<StepRecord>> records() {
     std::vector<StepRecord> result;
@@ -74,7 +79,7 @@ public:
     return result;
   }
 
-private:
+ private:
   std::optional<StepRecord> record() {
     StepRecord result;
     result.type = word();
@@ -111,7 +116,8 @@ private:
     } else if (c == '\'') {
       v.kind = StepValue::Kind::Text;
       if (!string(v.text)) return {};
-    } else if (c == '.' && at_ + 1 < text_.size() && std::isalpha(static_cast<unsigned char>(text_[at_ + 1]))) {
+    } else if (c == '.' && at_ + 1 < text_.size() &&
+               std::isalpha(static_cast<unsigned char>(text_[at_ + 1]))) {
       ++at_;
       v.kind = StepValue::Kind::Enumeration;
       v.text = word();
@@ -236,7 +242,8 @@ const StepRecord* StepInstance::find(std::string_view wanted) const {
 
 Result<StepText> StepText::parse(std::string bytes) {
   const std::string_view text = bytes;
-  if (trimmed(text.substr(0, std::min<std::size_t>(text.size(), 4096))).substr(0, 13) != "ISO-10303-21;")
+  if (trimmed(text.substr(0, std::min<std::size_t>(text.size(), 4096))).substr(0, 13) !=
+      "ISO-10303-21;")
     return fail("not a STEP file: it does not begin with ISO-10303-21.");
   StepText result;
   for (std::size_t at = 0; at < text.size();) {
@@ -256,18 +263,21 @@ Result<StepText> StepText::parse(std::string bytes) {
     const auto equals = statement.find('=');
     if (code != std::errc{} || equals == std::string_view::npos) continue;
     const auto body = trimmed(statement.substr(equals + 1));
-    if (!body.starts_with('(') && isGeometry(body.substr(0, body.find_first_of("( \n\r")))) continue;
+    if (!body.starts_with('(') && isGeometry(body.substr(0, body.find_first_of("( \n\r"))))
+      continue;
     auto records = RecordParser(body).records();
     if (!records) {
       result.broken_.push_back(id);
       continue;
     }
     if (isGeometry(records->front().type)) continue;
-    for (const auto& r : *records) result.types_[r.type].push_back(id);
+    for (const auto& r : *records)
+      result.types_[r.type].push_back(id);
     result.index_[id] = result.kept_.size();
     result.kept_.emplace_back(id, StepInstance{id, std::move(*records)});
   }
-  for (auto& [type, ids] : result.types_) std::sort(ids.begin(), ids.end());
+  for (auto& [type, ids] : result.types_)
+    std::sort(ids.begin(), ids.end());
   return result;
 }
 

@@ -41,7 +41,7 @@ struct StepInstance {
 };
 
 class StepText {
-public:
+ public:
   // Error when the bytes are no STEP file; an instance that cannot be read is simply absent from
   // `instance` and listed in `broken`.
   static Result<StepText> parse(std::string bytes);
@@ -54,7 +54,7 @@ public:
   const std::vector<int>& broken() const { return broken_; }
   const std::string& schema() const { return schema_; }
 
-private:
+ private:
   std::vector<std::pair<int, StepInstance>> kept_;
   std::unordered_map<int, std::size_t> index_;
   std::map<std::string, std::vector<int>, std::less<>> types_;

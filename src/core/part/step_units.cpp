@@ -7,9 +7,9 @@ namespace {
 
 double siPrefix(const StepValue& v) {
   static const std::map<std::string, double> kPrefixes{
-      {"EXA", 1e18}, {"PETA", 1e15}, {"TERA", 1e12}, {"GIGA", 1e9}, {"MEGA", 1e6}, {"KILO", 1e3},
-      {"HECTO", 1e2}, {"DECA", 1e1}, {"DECI", 1e-1}, {"CENTI", 1e-2}, {"MILLI", 1e-3},
-      {"MICRO", 1e-6}, {"NANO", 1e-9}, {"PICO", 1e-12}};
+      {"EXA", 1e18},   {"PETA", 1e15},  {"TERA", 1e12}, {"GIGA", 1e9},  {"MEGA", 1e6},
+      {"KILO", 1e3},   {"HECTO", 1e2},  {"DECA", 1e1},  {"DECI", 1e-1}, {"CENTI", 1e-2},
+      {"MILLI", 1e-3}, {"MICRO", 1e-6}, {"NANO", 1e-9}, {"PICO", 1e-12}};
   const auto found = kPrefixes.find(v.text);
   return found == kPrefixes.end() ? 1.0 : found->second;
 }
@@ -17,7 +17,8 @@ double siPrefix(const StepValue& v) {
 // LENGTH_MEASURE(2.5), or, as some writers have it, the bare number.
 std::optional<double> measureValue(const StepValue& v) {
   if (v.kind == StepValue::Kind::Number) return v.number;
-  if (v.kind == StepValue::Kind::Typed && !v.items.empty() && v.items[0].kind == StepValue::Kind::Number)
+  if (v.kind == StepValue::Kind::Typed && !v.items.empty() &&
+      v.items[0].kind == StepValue::Kind::Number)
     return v.items[0].number;
   return {};
 }
@@ -52,7 +53,9 @@ std::optional<Measure> unitAt(const StepText& text, int entity, int depth) {
 
 } // namespace
 
-std::optional<Measure> readUnit(const StepText& text, int entity) { return unitAt(text, entity, 0); }
+std::optional<Measure> readUnit(const StepText& text, int entity) {
+  return unitAt(text, entity, 0);
+}
 
 std::optional<Measure> readMeasure(const StepText& text, int entity) {
   const StepInstance* instance = text.instance(entity);

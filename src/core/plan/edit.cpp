@@ -9,13 +9,17 @@ bool known(const Plan& plan, FeatureId id) {
   return id.valid() && static_cast<std::size_t>(id.value) < plan.features.size();
 }
 
-tl::unexpected<Error> noChange() { return fail("Nothing would change."); }
+tl::unexpected<Error> noChange() {
+  return fail("Nothing would change.");
+}
 
 Done validRecipe(const Recipe& r) {
   if (r.rows < 1 || r.rows > 200) return fail("Rows must lie between 1 and 200.");
   if (r.per_row < 1 || r.per_row > 1000) return fail("Touches must lie between 1 and 1000.");
-  if (r.edge_margin < 0 || r.edge_margin > 100) return fail("The edge margin must lie between 0 and 100 mm.");
-  if (r.approach <= 0 || r.approach > 100) return fail("The approach must lie above 0 and up to 100 mm.");
+  if (r.edge_margin < 0 || r.edge_margin > 100)
+    return fail("The edge margin must lie between 0 and 100 mm.");
+  if (r.approach <= 0 || r.approach > 100)
+    return fail("The approach must lie above 0 and up to 100 mm.");
   if (r.first_depth < 0 || r.last_depth < 0) return fail("A depth must not be below 0.");
   return {};
 }
@@ -148,7 +152,8 @@ Result<EditGroup> applyEdits(Plan& plan, const EditGroup& group) {
       continue;
     }
     if (back.error().message == noChange().value().message) continue;
-    for (const Edit& undo : inverse.edits) (void)applyEdit(plan, undo);
+    for (const Edit& undo : inverse.edits)
+      (void)applyEdit(plan, undo);
     return pass(back.error());
   }
   if (inverse.edits.empty()) return noChange();

@@ -55,7 +55,7 @@ Result<EditGroup> applyEdits(Plan& plan, const EditGroup& group);
 
 // Undo and redo over a plan owned by the caller.
 class EditHistory {
-public:
+ public:
   Done apply(Plan& plan, const EditGroup& group);
   bool undo(Plan& plan);
   bool redo(Plan& plan);
@@ -65,7 +65,7 @@ public:
   void markSaved() { saved_ = position(); }
   void clear() { *this = EditHistory{}; }
 
-private:
+ private:
   long position() const { return base_ + static_cast<long>(done_.size()); }
   std::vector<EditGroup> done_, undone_; // inverse edits of what was done, forward ones of undone
   long base_ = 0, saved_ = 0;

@@ -37,7 +37,10 @@ struct NominalSurface::Impl {
   PartPtr part;
   NominalFeature feature;
   FaceRegion region;
-  Impl(PartPtr p, NominalFeature f) : part(std::move(p)), feature(std::move(f)), region(*part, feature.faces) {}
+  Impl(PartPtr p, NominalFeature f)
+      : part(std::move(p))
+      , feature(std::move(f))
+      , region(*part, feature.faces) {}
 
   bool isRound() const {
     const auto t = feature.ideal.type;
@@ -64,7 +67,8 @@ double NominalSurface::distance(FaceId face, const Vec3& p) const {
 Vec3 NominalSurface::normal(FaceId face, const Vec3& p) const {
   if (impl_->isRound()) return roundNormal(impl_->feature.ideal, p);
   const auto type = impl_->feature.ideal.type;
-  if (type == SurfaceType::Plane || type == SurfaceType::Slot) return impl_->planeOf(face).direction;
+  if (type == SurfaceType::Plane || type == SurfaceType::Slot)
+    return impl_->planeOf(face).direction;
   return impl_->region.normalNear(face, p);
 }
 
@@ -73,8 +77,8 @@ bool NominalSurface::hasSize() const {
   return t == SurfaceType::Cylinder || t == SurfaceType::Sphere || t == SurfaceType::Slot;
 }
 
-std::vector<SurfacePoints> NominalSurface::group(const Points& points, const std::vector<FaceId>& faces,
-                                                 double offset) const {
+std::vector<SurfacePoints>
+NominalSurface::group(const Points& points, const std::vector<FaceId>& faces, double offset) const {
   std::map<FaceId, SurfacePoints> by_face;
   const FaceId first = impl_->feature.faces.front();
   // Both sides of a slot share one size, so they stay one group; their face is found from the side.
@@ -89,9 +93,7 @@ std::vector<SurfacePoints> NominalSurface::group(const Points& points, const std
     const NominalSurface self = *this;
     const bool slot = impl_->feature.ideal.type == SurfaceType::Slot;
     const FaceId own = face;
-    const auto faceAt = [self, slot, own](const Vec3& p) {
-      return slot ? self.sideOf(p) : own;
-    };
+    const auto faceAt = [self, slot, own](const Vec3& p) { return slot ? self.sideOf(p) : own; };
     group.distance = [self, faceAt](const Vec3& p) { return self.distance(faceAt(p), p); };
     group.normal = [self, faceAt](const Vec3& p) { return self.normal(faceAt(p), p); };
     group.offset = offset;

@@ -9,7 +9,7 @@
 namespace alder {
 
 class NominalSurface {
-public:
+ public:
   NominalSurface(PartPtr part, NominalFeature feature);
 
   // `face` matters where the feature has several different ones: sides of a slot, freeform patches.
@@ -19,10 +19,10 @@ public:
   // Points of the touches, grouped so that each group lies on one surface.
   std::vector<SurfacePoints> group(const Points& points, const std::vector<FaceId>& faces,
                                    double offset) const;
-  bool hasSize() const; // diameter or width may differ from nominal
+  bool hasSize() const;                   // diameter or width may differ from nominal
   FaceId sideOf(const Vec3& point) const; // nearest plane of a slot
 
-private:
+ private:
   struct Impl;
   std::shared_ptr<const Impl> impl_;
 };

@@ -8,7 +8,8 @@ std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requireme
   std::set<FeatureId> all(r.features.begin(), r.features.end());
   for (const auto& d : r.datums)
     for (const auto& letter : d.letters)
-      if (const Datum* datum = spec.datum(letter)) all.insert(datum->features.begin(), datum->features.end());
+      if (const Datum* datum = spec.datum(letter))
+        all.insert(datum->features.begin(), datum->features.end());
   return {all.begin(), all.end()};
 }
 
@@ -25,7 +26,9 @@ std::string whyNotCovered(const Plan& plan, const Requirement& r) {
   for (FeatureId id : featuresNeeded(plan.spec, r))
     if (!plan.feature(id).covered())
       return plan.nominal(id).name + ": " +
-             (plan.feature(id).why_not.empty() ? "no touches are planned" : plan.feature(id).why_not) + ".";
+             (plan.feature(id).why_not.empty() ? "no touches are planned"
+                                               : plan.feature(id).why_not) +
+             ".";
   return {};
 }
 

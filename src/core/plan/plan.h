@@ -42,19 +42,22 @@ struct Plan {
   PartPtr part;
   Bench bench;
   Frame placement = Frame::Identity(); // CAD frame of the part in the machine frame
-  bool on_pedestal = false; // placed on a pedestal because the bench names no fixture
+  bool on_pedestal = false;            // placed on a pedestal because the bench names no fixture
   Specification spec;
-  std::vector<Feature> features;     // by FeatureId
-  std::vector<FeatureId> order;      // measuring order; alignment features first
-  std::vector<FeatureId> alignment;  // features of the part frame, primary first; lead the order
+  std::vector<Feature> features;    // by FeatureId
+  std::vector<FeatureId> order;     // measuring order; alignment features first
+  std::vector<FeatureId> alignment; // features of the part frame, primary first; lead the order
   Shell shell;
   std::vector<Note> notes;
 
   Feature& feature(FeatureId id) { return features[static_cast<std::size_t>(id.value)]; }
-  const Feature& feature(FeatureId id) const { return features[static_cast<std::size_t>(id.value)]; }
+  const Feature& feature(FeatureId id) const {
+    return features[static_cast<std::size_t>(id.value)];
+  }
   const NominalFeature& nominal(FeatureId id) const { return spec.feature(id); }
   const Tip& tip(const Access& access) const {
-    return bench.styli[static_cast<std::size_t>(access.stylus)].tips[static_cast<std::size_t>(access.tip)];
+    return bench.styli[static_cast<std::size_t>(access.stylus)]
+        .tips[static_cast<std::size_t>(access.tip)];
   }
 };
 
@@ -63,6 +66,8 @@ std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requireme
 
 // Covered, or the reason why not in one sentence.
 std::string whyNotCovered(const Plan& plan, const Requirement& requirement);
-inline bool isCovered(const Plan& plan, const Requirement& r) { return whyNotCovered(plan, r).empty(); }
+inline bool isCovered(const Plan& plan, const Requirement& r) {
+  return whyNotCovered(plan, r).empty();
+}
 
 } // namespace alder

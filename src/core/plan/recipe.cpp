@@ -20,13 +20,18 @@ Demand demandOn(FeatureId feature, const Specification& spec) {
     switch (r.kind) {
     case Characteristic::Cylindricity:
     case Characteristic::Straightness:
-    case Characteristic::TotalRunout: d.length = true; [[fallthrough]];
+    case Characteristic::TotalRunout:
+      d.length = true;
+      [[fallthrough]];
     case Characteristic::Roundness:
     case Characteristic::CircularRunout:
     case Characteristic::Flatness:
     case Characteristic::LineProfile:
-    case Characteristic::SurfaceProfile: d.form = true; break;
-    default: break;
+    case Characteristic::SurfaceProfile:
+      d.form = true;
+      break;
+    default:
+      break;
     }
   }
   return d;
@@ -92,12 +97,18 @@ int touchCount(const Recipe& r, SurfaceType type) {
 
 int leastTouches(SurfaceType type) {
   switch (type) {
-  case SurfaceType::Plane: return 3;
-  case SurfaceType::Sphere: return 4;
-  case SurfaceType::Slot: return 4;
-  case SurfaceType::Cylinder: return 5;
-  case SurfaceType::Cone: return 6;
-  default: return 6;
+  case SurfaceType::Plane:
+    return 3;
+  case SurfaceType::Sphere:
+    return 4;
+  case SurfaceType::Slot:
+    return 4;
+  case SurfaceType::Cylinder:
+    return 5;
+  case SurfaceType::Cone:
+    return 6;
+  default:
+    return 6;
   }
 }
 

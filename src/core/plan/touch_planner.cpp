@@ -10,24 +10,34 @@ namespace {
 constexpr int kCandidates = 500;
 
 class Planner {
-public:
+ public:
   Planner(const PartModel& part, const NominalFeature& f, const Recipe& recipe, double ball_radius,
           const Usable& usable)
-      : part_(part), ideal_(f.ideal), faces_(f.faces), recipe_(recipe), region_(part, f.faces),
-        edge_(ball_radius + recipe.edge_margin), usable_(usable) {}
+      : part_(part)
+      , ideal_(f.ideal)
+      , faces_(f.faces)
+      , recipe_(recipe)
+      , region_(part, f.faces)
+      , edge_(ball_radius + recipe.edge_margin)
+      , usable_(usable) {}
 
   std::vector<Touch> plan() {
     switch (ideal_.type) {
-    case SurfaceType::Plane: return spread(region_, recipe_.per_row, 0);
-    case SurfaceType::Slot: return slot();
+    case SurfaceType::Plane:
+      return spread(region_, recipe_.per_row, 0);
+    case SurfaceType::Slot:
+      return slot();
     case SurfaceType::Cylinder:
-    case SurfaceType::Cone: return rings();
-    case SurfaceType::Sphere: return cap();
-    default: return parameterGrid();
+    case SurfaceType::Cone:
+      return rings();
+    case SurfaceType::Sphere:
+      return cap();
+    default:
+      return parameterGrid();
     }
   }
 
-private:
+ private:
   bool good(const FaceRegion& region, const SurfacePoint& s) const {
     return region.edgeDistance(s.point) >= edge_ && (!usable_ || usable_(s));
   }
@@ -45,10 +55,12 @@ private:
     std::vector<SurfacePoint> chosen;
     if (from.empty()) return chosen;
     Vec3 middle = Vec3::Zero();
-    for (const auto& s : from) middle += s.point;
+    for (const auto& s : from)
+      middle += s.point;
     middle /= static_cast<double>(from.size());
     std::vector<double> distance(from.size());
-    for (std::size_t i = 0; i < from.size(); ++i) distance[i] = (from[i].point - middle).norm();
+    for (std::size_t i = 0; i < from.size(); ++i)
+      distance[i] = (from[i].point - middle).norm();
     for (int k = 0; k < count; ++k) {
       const auto next = static_cast<std::size_t>(
           std::max_element(distance.begin(), distance.end()) - distance.begin());
@@ -67,7 +79,8 @@ private:
     for (std::size_t i = 1; i + 1 < p.size(); ++i) {
       std::size_t best = i;
       for (std::size_t j = i; j < p.size(); ++j)
-        if ((p[j].point - p[i - 1].point).norm() < (p[best].point - p[i - 1].point).norm()) best = j;
+        if ((p[j].point - p[i - 1].point).norm() < (p[best].point - p[i - 1].point).norm())
+          best = j;
       std::swap(p[i], p[best]);
     }
     const auto d = [&](std::size_t a, std::size_t b) { return (p[a].point - p[b].point).norm(); };
@@ -99,7 +112,8 @@ private:
     for (int side = 0; side < 2; ++side) {
       std::vector<FaceId> faces;
       for (FaceId f : faces_)
-        if ((part_.face(f).ideal.direction.dot(ideal_.direction) < 0) == (side == 1)) faces.push_back(f);
+        if ((part_.face(f).ideal.direction.dot(ideal_.direction) < 0) == (side == 1))
+          faces.push_back(f);
       const auto one = spread(FaceRegion(part_, faces), recipe_.per_row, side);
       result.insert(result.end(), one.begin(), one.end());
     }
@@ -159,7 +173,8 @@ private:
     for (int i = 0; i <= steps; ++i) {
       const double depth = low + (high - low) * i / steps;
       int found = 0;
-      for (int k = 0; k < 8; ++k) found += onRing(depth, recipe_.start_angle + k * kPi / 4).has_value();
+      for (int k = 0; k < 8; ++k)
+        found += onRing(depth, recipe_.start_angle + k * kPi / 4).has_value();
       if (found < 5) continue;
       first = std::min(first, depth);
       last = std::max(last, depth);
@@ -174,13 +189,15 @@ private:
     const auto all = candidates(region_);
     if (all.empty()) return {};
     Vec3 pole = Vec3::Zero();
-    for (const auto& s : all) pole += s.point - ideal_.point;
+    for (const auto& s : all)
+      pole += s.point - ideal_.point;
     if (pole.norm() < 1e-9) pole = ideal_.direction;
     const Frame frame = frameOf(ideal_.point, pole);
     double widest = 0;
     for (const auto& s : all)
-      widest = std::max(widest, std::acos(std::clamp(
-                                    (s.point - ideal_.point).normalized().dot(pole.normalized()), -1.0, 1.0)));
+      widest = std::max(
+          widest, std::acos(std::clamp((s.point - ideal_.point).normalized().dot(pole.normalized()),
+                                       -1.0, 1.0)));
     std::vector<Touch> result;
     const auto add = [&](double polar, double angle, int row) {
       const double r = ideal_.diameter / 2;
@@ -224,7 +241,8 @@ private:
     for (int row = 0; row < recipe_.rows; ++row)
       for (int k = 0; k < recipe_.per_row; ++k) {
         const int place = row % 2 == 0 ? k : recipe_.per_row - 1 - k;
-        const double u = recipe_.per_row > 1 ? static_cast<double>(place) / (recipe_.per_row - 1) : 0.5;
+        const double u =
+            recipe_.per_row > 1 ? static_cast<double>(place) / (recipe_.per_row - 1) : 0.5;
         const double v = recipe_.rows > 1 ? static_cast<double>(row) / (recipe_.rows - 1) : 0.5;
         std::size_t best = own.size();
         double nearest = 0.3;
@@ -257,7 +275,8 @@ double widestGap(const Ideal& ideal, const std::vector<Touch>& touches) {
   }
   std::sort(angles.begin(), angles.end());
   double gap = 2 * kPi - (angles.back() - angles.front());
-  for (std::size_t i = 1; i < angles.size(); ++i) gap = std::max(gap, angles[i] - angles[i - 1]);
+  for (std::size_t i = 1; i < angles.size(); ++i)
+    gap = std::max(gap, angles[i] - angles[i - 1]);
   return gap;
 }
 
@@ -274,7 +293,8 @@ bool planeSpread(const std::vector<Touch>& touches, const Vec3& normal) {
   const Frame inverse = frameOf(touches.front().point, normal).inverse();
   Mat3 sum = Mat3::Zero();
   Vec3 mean = Vec3::Zero();
-  for (const Touch& t : touches) mean += inverse * t.point;
+  for (const Touch& t : touches)
+    mean += inverse * t.point;
   mean /= static_cast<double>(touches.size());
   for (const Touch& t : touches) {
     const Vec3 q = inverse * t.point - mean;
@@ -296,9 +316,11 @@ std::vector<Touch> planTouches(const PartModel& part, const NominalFeature& feat
 bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches) {
   if (static_cast<int>(touches.size()) < leastTouches(ideal.type)) return false;
   switch (ideal.type) {
-  case SurfaceType::Plane: return planeSpread(touches, ideal.direction);
+  case SurfaceType::Plane:
+    return planeSpread(touches, ideal.direction);
   case SurfaceType::Slot: {
-    const auto first = std::count_if(touches.begin(), touches.end(), [](const Touch& t) { return t.row == 0; });
+    const auto first =
+        std::count_if(touches.begin(), touches.end(), [](const Touch& t) { return t.row == 0; });
     return first >= 2 && static_cast<std::ptrdiff_t>(touches.size()) - first >= 2;
   }
   case SurfaceType::Cylinder:
@@ -307,14 +329,17 @@ bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches) {
   case SurfaceType::Sphere: {
     // not all on one ring: their plane must not hold them all
     Points p;
-    for (const Touch& t : touches) p.push_back(t.point);
+    for (const Touch& t : touches)
+      p.push_back(t.point);
     const Vec3 c = centroid(p);
     Mat3 sum = Mat3::Zero();
-    for (const Vec3& q : p) sum += (q - c) * (q - c).transpose();
+    for (const Vec3& q : p)
+      sum += (q - c) * (q - c).transpose();
     const Eigen::SelfAdjointEigenSolver<Mat3> solver(sum);
     return solver.eigenvalues()[0] > 1e-3 * solver.eigenvalues()[2];
   }
-  default: return true;
+  default:
+    return true;
   }
 }
 

@@ -7,8 +7,12 @@
 
 namespace alder {
 
-std::string idText(FeatureId f) { return "F" + std::to_string(f.value + 1); }
-std::string idText(RequirementId r) { return "R" + std::to_string(r.value + 1); }
+std::string idText(FeatureId f) {
+  return "F" + std::to_string(f.value + 1);
+}
+std::string idText(RequirementId r) {
+  return "R" + std::to_string(r.value + 1);
+}
 
 std::optional<FeatureId> featureNamed(const Plan& plan, const std::string& text) {
   for (const NominalFeature& f : plan.spec.features)
@@ -67,8 +71,10 @@ Defects asMade(const Plan& plan, const Defects& given) {
       const double wanted = (r.lower + r.upper) / 2 * (distance < 0 ? -1 : 1);
       if (offMiddle(std::abs(distance), r.lower, r.upper))
         all[r.features[1]].move = (wanted - distance) * a.direction;
-    } else if (r.kind == Characteristic::SurfaceProfile && std::abs(r.unequal) > 0.35 * r.tolerance) {
-      for (FeatureId f : r.features) all[f].offset = r.unequal;
+    } else if (r.kind == Characteristic::SurfaceProfile &&
+               std::abs(r.unequal) > 0.35 * r.tolerance) {
+      for (FeatureId f : r.features)
+        all[f].offset = r.unequal;
     }
   }
   for (const auto& [f, d] : given.features) {

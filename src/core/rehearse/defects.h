@@ -8,10 +8,10 @@ namespace alder {
 
 struct FeatureDefect {
   Vec3 move = Vec3::Zero();
-  Vec3 tilt = Vec3::Zero(); // rotation vector about the feature's point
-  double resize = 0;        // change of diameter or width
-  double offset = 0;        // of the whole surface, outward from the material
-  int lobes = 0;            // waves in one turn
+  Vec3 tilt = Vec3::Zero();  // rotation vector about the feature's point
+  double resize = 0;         // change of diameter or width
+  double offset = 0;         // of the whole surface, outward from the material
+  int lobes = 0;             // waves in one turn
   double lobe_amplitude = 0; // outward from the material, half of peak to valley
   double lobe_phase = 0;
   double waves = 0; // over the extent of the feature

@@ -11,9 +11,11 @@ namespace {
 constexpr double kWatched = 50; // clearances above this are not told apart
 
 class Rehearser {
-public:
+ public:
   Rehearser(const Plan& plan, const Obstacles& obstacles, const Way& way)
-      : clearance_(plan, obstacles), plan_(plan), way_(way) {
+      : clearance_(plan, obstacles)
+      , plan_(plan)
+      , way_(way) {
     for (const Position& p : way.positions) {
       const auto key = keyOf(p.access);
       if (!tools_.count(key)) tools_.emplace(key, toolOf(plan.bench, p.access));
@@ -49,8 +51,10 @@ public:
     return r;
   }
 
-private:
-  static std::tuple<int, int, double, double> keyOf(const Access& a) { return {a.stylus, a.tip, a.a, a.b}; }
+ private:
+  static std::tuple<int, int, double, double> keyOf(const Access& a) {
+    return {a.stylus, a.tip, a.a, a.b};
+  }
   const Tool& tool(std::size_t i) const { return tools_.at(keyOf(way_.positions[i].access)); }
 
   TouchAllowance allowance(std::size_t i) const {
@@ -107,8 +111,12 @@ private:
     const double start = index > 0 ? r.times[static_cast<std::size_t>(index) - 1] : 0;
     const double end = r.times[static_cast<std::size_t>(index)];
     const double share = travel ? 1 : contactShare(index);
-    return {way_.positions[static_cast<std::size_t>(index)].step, index, start + share * (end - start),
-            e.moving, e.still, -e.clearance};
+    return {way_.positions[static_cast<std::size_t>(index)].step,
+            index,
+            start + share * (end - start),
+            e.moving,
+            e.still,
+            -e.clearance};
   }
 
   Clearance clearance_;

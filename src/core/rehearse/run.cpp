@@ -15,16 +15,20 @@ struct RawTouch {
 };
 
 class Runner {
-public:
+ public:
   Runner(const Plan& plan, const Way& way, const Defects& defects, std::uint64_t seed)
-      : plan_(plan), way_(way), machine_(plan, defects, seed), frame_(plan.placement) {}
+      : plan_(plan)
+      , way_(way)
+      , machine_(plan, defects, seed)
+      , frame_(plan.placement) {}
 
   Result<Run> run(const Progress& progress) {
     for (std::size_t i = 1; i < way_.positions.size(); ++i) {
       if (progress.cancelled()) return cancelledError();
       const Position& p = way_.positions[i];
       if (!p.contact) continue;
-      progress.step(static_cast<double>(i) / static_cast<double>(way_.positions.size()), "Measuring");
+      progress.step(static_cast<double>(i) / static_cast<double>(way_.positions.size()),
+                    "Measuring");
       const bool by_hand = p.kind == MoveKind::Manual;
       if (by_hand != was_by_hand_ && !by_hand)
         if (auto done = align(hand_); !done) return pass(done.error());
@@ -41,7 +45,7 @@ public:
     return compensated();
   }
 
-private:
+ private:
   bool isAlignment(FeatureId f) const {
     return std::find(plan_.alignment.begin(), plan_.alignment.end(), f) != plan_.alignment.end();
   }
@@ -68,8 +72,8 @@ private:
   Done touchByProgram(std::size_t i) {
     const Position& p = way_.positions[i];
     const Frame found = frame_ * plan_.placement.inverse(); // planned machine place -> found
-    auto ball = machine_.touch(p.feature, touchOf(p).face, radius(p), found * way_.positions[i - 1].ball,
-                               found * p.ball, 5);
+    auto ball = machine_.touch(p.feature, touchOf(p).face, radius(p),
+                               found * way_.positions[i - 1].ball, found * p.ball, 5);
     if (!ball) return pass(ball.error());
     raw_.push_back({p.feature, p.touch, *ball, radius(p)});
     return {};
@@ -105,14 +109,20 @@ private:
     Shape shape = Shape::Plane;
     FitStart start{i.point, i.direction, i.diameter + (i.hole ? -2 : 2) * radius, i.half_angle};
     switch (i.type) {
-    case SurfaceType::Plane: break;
-    case SurfaceType::Cylinder: shape = Shape::Cylinder; break;
-    case SurfaceType::Sphere: shape = Shape::Sphere; break;
+    case SurfaceType::Plane:
+      break;
+    case SurfaceType::Cylinder:
+      shape = Shape::Cylinder;
+      break;
+    case SurfaceType::Sphere:
+      shape = Shape::Sphere;
+      break;
     case SurfaceType::Cone:
       shape = Shape::Cone;
       start.diameter = i.diameter + (i.hole ? -2 : 2) * radius / std::cos(i.half_angle);
       break;
-    default: return {};
+    default:
+      return {};
     }
     auto fit = fitLeastSquares(shape, balls, start);
     return fit ? std::optional(*fit) : std::nullopt;
@@ -123,10 +133,12 @@ private:
     run.part_frame = frame_;
     const Frame inverse = frame_.inverse();
     std::map<FeatureId, Points> balls;
-    for (const RawTouch& t : raw_) balls[t.feature].push_back(inverse * t.ball);
+    for (const RawTouch& t : raw_)
+      balls[t.feature].push_back(inverse * t.ball);
     std::map<FeatureId, std::optional<Association>> fits;
     for (const RawTouch& t : raw_)
-      if (!fits.count(t.feature)) fits[t.feature] = centresOf(t.feature, balls[t.feature], t.radius);
+      if (!fits.count(t.feature))
+        fits[t.feature] = centresOf(t.feature, balls[t.feature], t.radius);
     for (const RawTouch& t : raw_) {
       const Touch& touch = plan_.feature(t.feature).touches[static_cast<std::size_t>(t.touch)];
       const Vec3 centre = inverse * t.ball;

@@ -21,7 +21,7 @@ struct MeasuredPoint {
 };
 
 struct Run {
-  std::vector<MeasuredPoint> points; // in measuring order
+  std::vector<MeasuredPoint> points;    // in measuring order
   Frame part_frame = Frame::Identity(); // CAD frame in the machine frame, as found
 };
 

@@ -11,7 +11,8 @@ double form(const FeatureDefect& d, const Ideal& ideal, const Vec3& p) {
   double height = 0;
   const Frame frame = frameOf(ideal.point, ideal.direction);
   const Vec3 q = frame.inverse() * p;
-  if (d.lobes > 0) height += d.lobe_amplitude * std::cos(d.lobes * std::atan2(q.y(), q.x()) + d.lobe_phase);
+  if (d.lobes > 0)
+    height += d.lobe_amplitude * std::cos(d.lobes * std::atan2(q.y(), q.x()) + d.lobe_phase);
   if (d.waves > 0) {
     const bool round = ideal.type == SurfaceType::Cylinder || ideal.type == SurfaceType::Cone;
     const double extent = round ? std::max(ideal.length, 1.0) : 100.0;
@@ -24,8 +25,11 @@ double form(const FeatureDefect& d, const Ideal& ideal, const Vec3& p) {
 } // namespace
 
 SimulatedMachine::SimulatedMachine(const Plan& plan, const Defects& defects, std::uint64_t seed)
-    : plan_(plan), defects_(asMade(plan, defects)), true_placement_(defects.misplacement * plan.placement),
-      true_inverse_(true_placement_.inverse()), random_(seed) {}
+    : plan_(plan)
+    , defects_(asMade(plan, defects))
+    , true_placement_(defects.misplacement * plan.placement)
+    , true_inverse_(true_placement_.inverse())
+    , random_(seed) {}
 
 NominalSurface& SimulatedMachine::surface(FeatureId feature) {
   auto found = surfaces_.find(feature);
@@ -59,8 +63,9 @@ Result<Vec3> SimulatedMachine::touch(FeatureId feature, FaceId face, double ball
     if (!std::isfinite(t) || t > planned + search || t < -search) break;
   }
   if (!met)
-    return fail("Touch on {} met nothing within the search distance; the part lies elsewhere than planned.",
-                plan_.nominal(feature).name);
+    return fail(
+        "Touch on {} met nothing within the search distance; the part lies elsewhere than planned.",
+        plan_.nominal(feature).name);
   return Vec3(from + (t + plan_.bench.machine.probing_noise * random_.normal()) * u);
 }
 

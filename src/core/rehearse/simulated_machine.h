@@ -10,7 +10,7 @@
 namespace alder {
 
 class SimulatedMachine {
-public:
+ public:
   SimulatedMachine(const Plan& plan, const Defects& defects, std::uint64_t seed);
 
   // Where the part really lies: CAD frame in the machine frame.
@@ -21,7 +21,7 @@ public:
                      const Vec3& towards, double search);
   Random& random() { return random_; }
 
-private:
+ private:
   double distance(FeatureId feature, FaceId face, const Vec3& machine_point);
   NominalSurface& surface(FeatureId feature);
 

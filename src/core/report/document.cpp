@@ -9,7 +9,8 @@ namespace {
 
 std::string field(std::string text) {
   if (text.find_first_of(",\"\n") == std::string::npos) return text;
-  for (std::size_t i = text.find('"'); i != std::string::npos; i = text.find('"', i + 2)) text.insert(i, "\"");
+  for (std::size_t i = text.find('"'); i != std::string::npos; i = text.find('"', i + 2))
+    text.insert(i, "\"");
   return "\"" + text + "\"";
 }
 
@@ -46,21 +47,31 @@ ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluation
   for (const Evaluation& e : evaluations) {
     model.rows.push_back(rowOf(plan, e));
     switch (e.verdict) {
-    case Verdict::Within: ++model.within; break;
-    case Verdict::Near: ++model.near; break;
-    case Verdict::Outside: ++model.outside; break;
-    case Verdict::Unmeasured: ++model.unmeasured; break;
+    case Verdict::Within:
+      ++model.within;
+      break;
+    case Verdict::Near:
+      ++model.near;
+      break;
+    case Verdict::Outside:
+      ++model.outside;
+      break;
+    case Verdict::Unmeasured:
+      ++model.unmeasured;
+      break;
     }
   }
   return model;
 }
 
 std::string reportCsv(const ReportModel& model) {
-  std::string out = "balloon,requirement,feature,nominal,lower,upper,actual,deviation,share_percent,verdict,how\n";
+  std::string out = "balloon,requirement,feature,nominal,lower,upper,actual,deviation,share_"
+                    "percent,verdict,how\n";
   for (const ReportRow& r : model.rows)
-    out += fmt::format("{},{},{},{},{},{},{},{},{},{},{}\n", r.balloon, field(r.text), field(r.features),
-                       r.nominal, r.lower, r.upper, r.actual, r.deviation,
-                       r.actual.empty() ? "" : figure(100 * r.share, 0), name(r.verdict), field(r.how));
+    out += fmt::format("{},{},{},{},{},{},{},{},{},{},{}\n", r.balloon, field(r.text),
+                       field(r.features), r.nominal, r.lower, r.upper, r.actual, r.deviation,
+                       r.actual.empty() ? "" : figure(100 * r.share, 0), name(r.verdict),
+                       field(r.how));
   return out;
 }
 

@@ -10,7 +10,7 @@ namespace alder {
 struct ReportRow {
   RequirementId requirement;
   int balloon = 0;
-  std::string text, features;             // callout; what it is about
+  std::string text, features;                           // callout; what it is about
   std::string nominal, lower, upper, actual, deviation; // with the requirement's decimals
   double share = 0;
   Verdict verdict = Verdict::Unmeasured;
@@ -25,7 +25,8 @@ struct ReportModel {
 
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations);
 std::string reportCsv(const ReportModel& model);
-// A4 with embedded fonts: title block, picture with callouts, table. Deterministic but for the date.
+// A4 with embedded fonts: title block, picture with callouts, table. Deterministic but for the
+// date.
 Result<std::string> reportPdf(const ReportModel& model, const Plan& plan);
 
 } // namespace alder

@@ -56,14 +56,17 @@ Result<std::unique_ptr<Page>> Page::open(std::string& out) {
     static_cast<std::string*>(target)->append(reinterpret_cast<const char*>(data), length);
     return CAIRO_STATUS_SUCCESS;
   };
-  i.surface = cairo_pdf_surface_create_for_stream(append, &out, kWidth * kPointsPerMm, kHeight * kPointsPerMm);
+  i.surface = cairo_pdf_surface_create_for_stream(append, &out, kWidth * kPointsPerMm,
+                                                  kHeight * kPointsPerMm);
   cairo_pdf_surface_set_metadata(i.surface, CAIRO_PDF_METADATA_CREATOR, "Alderpoint");
   i.cairo = cairo_create(i.surface);
   cairo_scale(i.cairo, kPointsPerMm, kPointsPerMm);
   return page;
 }
 
-void Page::nextPage() { cairo_show_page(impl_->cairo); }
+void Page::nextPage() {
+  cairo_show_page(impl_->cairo);
+}
 
 void Page::text(double x, double y, const std::string& text, Font font, double size, Ink color) {
   impl_->use(font, size);
@@ -87,7 +90,8 @@ std::string Page::fitted(const std::string& text, Font font, double size, double
   if (width(text, font, size) <= most) return text;
   std::string cut = text;
   while (!cut.empty() && width(cut + "…", font, size) > most) {
-    do cut.pop_back();
+    do
+      cut.pop_back();
     while (!cut.empty() && (static_cast<unsigned char>(cut.back()) & 0xC0) == 0x80);
     // a lead byte without its followers goes too
     if (!cut.empty() && static_cast<unsigned char>(cut.back()) >= 0xC0) cut.pop_back();
@@ -114,8 +118,10 @@ void Page::disc(double x, double y, double radius, Ink fill, bool filled) {
   cairo_new_sub_path(impl_->cairo);
   cairo_arc(impl_->cairo, x, y, radius, 0, 2 * std::numbers::pi);
   cairo_set_line_width(impl_->cairo, 0.25);
-  if (filled) cairo_fill(impl_->cairo);
-  else cairo_stroke(impl_->cairo);
+  if (filled)
+    cairo_fill(impl_->cairo);
+  else
+    cairo_stroke(impl_->cairo);
 }
 
 void Page::diamond(double x, double y, double r, Ink fill) {
@@ -142,7 +148,8 @@ void Page::image(double x, double y, double w, int width, int height, const unsi
   auto* data = reinterpret_cast<unsigned*>(cairo_image_surface_get_data(image));
   const int stride = cairo_image_surface_get_stride(image) / 4;
   for (int row = 0; row < height; ++row)
-    std::copy(pixels + static_cast<std::ptrdiff_t>(row) * width, pixels + static_cast<std::ptrdiff_t>(row + 1) * width,
+    std::copy(pixels + static_cast<std::ptrdiff_t>(row) * width,
+              pixels + static_cast<std::ptrdiff_t>(row + 1) * width,
               data + static_cast<std::ptrdiff_t>(row) * stride);
   cairo_surface_mark_dirty(image);
   cairo_save(impl_->cairo);

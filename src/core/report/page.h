@@ -18,7 +18,7 @@ constexpr Ink ink(unsigned rgb) {
 }
 
 class Page {
-public:
+ public:
   // A4 upright. Error when the fonts are missing.
   static Result<std::unique_ptr<Page>> open(std::string& out);
   ~Page();
@@ -28,7 +28,8 @@ public:
   static constexpr double kWidth = 210, kHeight = 297; // mm
   void nextPage();
   void text(double x, double y, const std::string& text, Font font, double size, Ink color = {});
-  void textRight(double x, double y, const std::string& text, Font font, double size, Ink color = {});
+  void textRight(double x, double y, const std::string& text, Font font, double size,
+                 Ink color = {});
   double width(const std::string& text, Font font, double size);
   // Cut with an ellipsis where it does not fit.
   std::string fitted(const std::string& text, Font font, double size, double width);
@@ -40,7 +41,7 @@ public:
   void image(double x, double y, double w, int width, int height, const unsigned* pixels);
   void finish();
 
-private:
+ private:
   Page() = default;
   struct Impl;
   std::unique_ptr<Impl> impl_;

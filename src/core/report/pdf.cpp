@@ -9,26 +9,41 @@
 namespace alder {
 namespace {
 
-constexpr Ink kInk = ink(0x1F262C), kSecond = ink(0x5A646D), kLine = ink(0xD9D5CB), kTrack = ink(0xE6E2D8),
-              kWithin = ink(0x0B7A75), kNear = ink(0xB97800), kOutside = ink(0xC8401A), kNone = ink(0x8A9096);
+constexpr Ink kInk = ink(0x1F262C), kSecond = ink(0x5A646D), kLine = ink(0xD9D5CB),
+              kTrack = ink(0xE6E2D8), kWithin = ink(0x0B7A75), kNear = ink(0xB97800),
+              kOutside = ink(0xC8401A), kNone = ink(0x8A9096);
 constexpr double kLeft = 14, kRight = 196, kBottom = 282, kRow = 5.6;
 
 Ink colorOf(Verdict v) {
-  return v == Verdict::Within ? kWithin : v == Verdict::Near ? kNear : v == Verdict::Outside ? kOutside : kNone;
+  return v == Verdict::Within    ? kWithin
+         : v == Verdict::Near    ? kNear
+         : v == Verdict::Outside ? kOutside
+                                 : kNone;
 }
 
 void drawMark(Page& page, double x, double y, double r, Verdict v) {
   switch (v) {
-  case Verdict::Within: page.disc(x, y, r, kWithin); break;
-  case Verdict::Near: page.halfDisc(x, y, r, kNear); break;
-  case Verdict::Outside: page.diamond(x, y, 1.25 * r, kOutside); break;
-  case Verdict::Unmeasured: page.disc(x, y, r, kNone, false); break;
+  case Verdict::Within:
+    page.disc(x, y, r, kWithin);
+    break;
+  case Verdict::Near:
+    page.halfDisc(x, y, r, kNear);
+    break;
+  case Verdict::Outside:
+    page.diamond(x, y, 1.25 * r, kOutside);
+    break;
+  case Verdict::Unmeasured:
+    page.disc(x, y, r, kNone, false);
+    break;
   }
 }
 
 class PdfReport {
-public:
-  PdfReport(const ReportModel& model, const Plan& plan, Page& page) : model_(model), plan_(plan), page_(page) {}
+ public:
+  PdfReport(const ReportModel& model, const Plan& plan, Page& page)
+      : model_(model)
+      , plan_(plan)
+      , page_(page) {}
 
   void draw() {
     titleBlock();
@@ -43,12 +58,14 @@ public:
     page_.finish();
   }
 
-private:
+ private:
   void titleBlock() {
     page_.text(kLeft, 20, "Inspection report", Font::Strong, 6.2, kInk);
     page_.text(kLeft, 27, model_.title, Font::Text, 4.2, kSecond);
-    const std::pair<const char*, std::string> lines[]{
-        {"Part", model_.part}, {"Bench", model_.bench}, {"Date", model_.date}, {"Standard", "ISO GPS"}};
+    const std::pair<const char*, std::string> lines[]{{"Part", model_.part},
+                                                      {"Bench", model_.bench},
+                                                      {"Date", model_.date},
+                                                      {"Standard", "ISO GPS"}};
     double y = 16;
     for (const auto& [label, value] : lines) {
       page_.text(132, y, label, Font::Text, 3, kSecond);
@@ -57,14 +74,16 @@ private:
     }
     page_.line(kLeft, 33, kRight, 33, 0.3, kInk);
     double x = kLeft + 1.2;
-    const std::pair<Verdict, int> counts[]{{Verdict::Within, model_.within}, {Verdict::Near, model_.near},
+    const std::pair<Verdict, int> counts[]{{Verdict::Within, model_.within},
+                                           {Verdict::Near, model_.near},
                                            {Verdict::Outside, model_.outside},
                                            {Verdict::Unmeasured, model_.unmeasured}};
     for (const auto& [verdict, count] : counts) {
       drawMark(page_, x, 38.6, 1.2, verdict);
-      const auto text = fmt::format("{} {}", count, verdict == Verdict::Near         ? "near a limit"
-                                                    : verdict == Verdict::Unmeasured ? "not measured"
-                                                                                     : name(verdict));
+      const auto text = fmt::format("{} {}", count,
+                                    verdict == Verdict::Near         ? "near a limit"
+                                    : verdict == Verdict::Unmeasured ? "not measured"
+                                                                     : name(verdict));
       page_.text(x + 2.6, 39.7, text, Font::Text, 3.3, kInk);
       x += page_.width(text, Font::Text, 3.3) + 9;
     }
@@ -98,8 +117,9 @@ private:
     for (const ReportRow& row : model_.rows)
       if (const auto at = anchor(plan_.spec.requirement(row.requirement), part))
         callouts.push_back({&row, Vec2(left, top) + part.project(*at) * (wide / w)});
-    std::stable_sort(callouts.begin(), callouts.end(),
-                     [](const Callout& a, const Callout& b) { return a.anchor.x() < b.anchor.x(); });
+    std::stable_sort(callouts.begin(), callouts.end(), [](const Callout& a, const Callout& b) {
+      return a.anchor.x() < b.anchor.x();
+    });
     const auto middle = callouts.begin() + static_cast<std::ptrdiff_t>(callouts.size() / 2);
     column(callouts.begin(), middle, kLeft + 4, top);
     column(middle, callouts.end(), kRight - 4, top);
@@ -107,8 +127,10 @@ private:
   }
 
   // Balloons in a column, in the order of their anchors, so that leaders do not cross.
-  void column(std::vector<Callout>::iterator begin, std::vector<Callout>::iterator end, double x, double top) {
-    std::stable_sort(begin, end, [](const Callout& a, const Callout& b) { return a.anchor.y() < b.anchor.y(); });
+  void column(std::vector<Callout>::iterator begin, std::vector<Callout>::iterator end, double x,
+              double top) {
+    std::stable_sort(
+        begin, end, [](const Callout& a, const Callout& b) { return a.anchor.y() < b.anchor.y(); });
     const auto count = static_cast<double>(end - begin);
     const double step = std::min(7.0, 96 / std::max(count, 1.0));
     double y = top + 48 - step * (count - 1) / 2;
@@ -120,14 +142,17 @@ private:
       const auto number = std::to_string(c->row->balloon);
       page_.disc(x, y, 2.5, ink(0xFFFFFF));
       page_.disc(x, y, 2.5, color, false);
-      page_.text(x - page_.width(number, Font::Figures, 2.6) / 2, y + 0.95, number, Font::Figures, 2.6, color);
+      page_.text(x - page_.width(number, Font::Figures, 2.6) / 2, y + 0.95, number, Font::Figures,
+                 2.6, color);
     }
   }
 
   void tableHead() {
     const auto head = [&](double x, const char* text, bool right = false) {
-      if (right) page_.textRight(x, y_ + 3.6, text, Font::Strong, 2.6, kSecond);
-      else page_.text(x, y_ + 3.6, text, Font::Strong, 2.6, kSecond);
+      if (right)
+        page_.textRight(x, y_ + 3.6, text, Font::Strong, 2.6, kSecond);
+      else
+        page_.text(x, y_ + 3.6, text, Font::Strong, 2.6, kSecond);
     };
     head(kLeft, "No.");
     head(22, "Requirement");
@@ -204,8 +229,10 @@ private:
       const auto word = text.substr(at, end - at);
       at = end + 1;
       const auto longer = lines.back().empty() ? word : lines.back() + " " + word;
-      if (!lines.back().empty() && page_.width(longer, Font::Text, size) > width) lines.push_back(word);
-      else lines.back() = longer;
+      if (!lines.back().empty() && page_.width(longer, Font::Text, size) > width)
+        lines.push_back(word);
+      else
+        lines.back() = longer;
     }
     return lines;
   }

@@ -5,16 +5,21 @@
 
 namespace alder {
 
-PartPicture::PartPicture(const PartModel& part, const Vec3& toward, const Vec3& up, int width, int height)
-    : part_(part), width_(width), height_(height),
-      depth_(static_cast<std::size_t>(width) * height, -1e30f),
-      face_(static_cast<std::size_t>(width) * height, -1),
-      shade_(static_cast<std::size_t>(width) * height, 0) {
+PartPicture::PartPicture(const PartModel& part, const Vec3& toward, const Vec3& up, int width,
+                         int height)
+    : part_(part)
+    , width_(width)
+    , height_(height)
+    , depth_(static_cast<std::size_t>(width) * height, -1e30f)
+    , face_(static_cast<std::size_t>(width) * height, -1)
+    , shade_(static_cast<std::size_t>(width) * height, 0) {
   const Vec3 z = toward.normalized(), x = up.cross(z).normalized();
   view_ = frameOf(Vec3::Zero(), z, x).inverse();
   Box3 box;
-  for (const Vec3& v : part.mesh.vertices) box.extend(view_ * v);
-  scale_ = 0.94 * std::min(width / std::max(box.sizes().x(), 1e-9), height / std::max(box.sizes().y(), 1e-9));
+  for (const Vec3& v : part.mesh.vertices)
+    box.extend(view_ * v);
+  scale_ = 0.94 * std::min(width / std::max(box.sizes().x(), 1e-9),
+                           height / std::max(box.sizes().y(), 1e-9));
   offset_ = Vec2(width / 2.0, height / 2.0) - scale_ * Vec2(box.center().x(), -box.center().y());
   const Vec3 light = Vec3(-0.35, 0.5, 0.8).normalized();
   for (std::size_t i = 0; i < part.mesh.triangles.size(); ++i) {
@@ -22,7 +27,8 @@ PartPicture::PartPicture(const PartModel& part, const Vec3& toward, const Vec3& 
     const Vec3 a = toEye(t.a), b = toEye(t.b), c = toEye(t.c);
     const Vec3 n = (view_.linear() * (t.b - t.a).cross(t.c - t.a)).normalized();
     if (n.z() <= 0) continue;
-    const auto shade = static_cast<std::uint8_t>(std::clamp(90 + 150 * std::max(0.0, n.dot(light)), 0.0, 255.0));
+    const auto shade =
+        static_cast<std::uint8_t>(std::clamp(90 + 150 * std::max(0.0, n.dot(light)), 0.0, 255.0));
     const double area = (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
     if (std::abs(area) < 1e-9) continue;
     const int x0 = std::max(0, static_cast<int>(std::min({a.x(), b.x(), c.x()})));
@@ -50,7 +56,9 @@ Vec3 PartPicture::toEye(const Vec3& point) const {
   return {offset_.x() + scale_ * v.x(), offset_.y() - scale_ * v.y(), v.z()};
 }
 
-Vec2 PartPicture::project(const Vec3& point) const { return toEye(point).head<2>(); }
+Vec2 PartPicture::project(const Vec3& point) const {
+  return toEye(point).head<2>();
+}
 
 bool PartPicture::visible(const Vec3& point, double tolerance) const {
   const Vec3 e = toEye(point);
@@ -76,7 +84,9 @@ Picture PartPicture::draw() const {
       }
       const auto& c = part_.face(FaceId{face}).color;
       const double k = line ? 0.25 : shade_[at] / 255.0;
-      const auto channel = [&](float v) { return static_cast<std::uint32_t>(std::clamp((0.35 + 0.65 * v) * k * 255, 0.0, 255.0)); };
+      const auto channel = [&](float v) {
+        return static_cast<std::uint32_t>(std::clamp((0.35 + 0.65 * v) * k * 255, 0.0, 255.0));
+      };
       p.pixels[at] = 0xff000000u | channel(c[0]) << 16 | channel(c[1]) << 8 | channel(c[2]);
     }
   return p;

@@ -13,7 +13,7 @@ struct Picture {
 };
 
 class PartPicture {
-public:
+ public:
   // `toward` points from the part to the eye, `up` is up in the picture (CAD frame).
   PartPicture(const PartModel& part, const Vec3& toward, const Vec3& up, int width, int height);
 
@@ -21,7 +21,7 @@ public:
   Vec2 project(const Vec3& point) const; // pixel coordinates
   bool visible(const Vec3& point, double tolerance) const;
 
-private:
+ private:
   Vec3 toEye(const Vec3& point) const; // pixel x, pixel y, depth (larger is nearer)
   const PartModel& part_;
   Frame view_;

@@ -10,8 +10,7 @@ namespace alder {
 namespace {
 
 constexpr int kRanges = 13;
-constexpr std::array<double, kRanges> kUpTo{3,   6,   10,  18,  30,  50, 80,
-                                            120, 180, 250, 315, 400, 500};
+constexpr std::array<double, kRanges> kUpTo{3, 6, 10, 18, 30, 50, 80, 120, 180, 250, 315, 400, 500};
 // Standard tolerances IT5 to IT13 in micrometres, a row a range of sizes.
 constexpr int kGrades[kRanges][9] = {
     {4, 6, 10, 14, 25, 40, 60, 100, 140},      {5, 8, 12, 18, 30, 48, 75, 120, 180},
@@ -44,7 +43,8 @@ Result<LimitDeviations> limitDeviations(std::string_view code, double nominal) {
   int grade = 0;
   std::from_chars(code.data() + digits, code.data() + code.size(), grade);
   if (nominal <= 0 || nominal > kUpTo.back())
-    return fail("fit {}: size {} mm is outside 0 to 500 mm; give the limits as numbers.", code, nominal);
+    return fail("fit {}: size {} mm is outside 0 to 500 mm; give the limits as numbers.", code,
+                nominal);
   if (grade < 5 || grade > 13)
     return fail("fit {}: only grades 5 to 13 are tabled; give the limits as numbers.", code);
   const auto range = std::lower_bound(kUpTo.begin(), kUpTo.end(), nominal) - kUpTo.begin();

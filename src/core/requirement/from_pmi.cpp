@@ -10,25 +10,41 @@
 namespace alder {
 namespace {
 
-bool hasAxis(const Ideal& i) { return i.type == SurfaceType::Cylinder || i.type == SurfaceType::Cone; }
+bool hasAxis(const Ideal& i) {
+  return i.type == SurfaceType::Cylinder || i.type == SurfaceType::Cone;
+}
 
 Characteristic kindOf(ToleranceType type) {
   switch (type) {
-  case ToleranceType::Straightness: return Characteristic::Straightness;
-  case ToleranceType::Flatness: return Characteristic::Flatness;
-  case ToleranceType::Roundness: return Characteristic::Roundness;
-  case ToleranceType::Cylindricity: return Characteristic::Cylindricity;
-  case ToleranceType::LineProfile: return Characteristic::LineProfile;
-  case ToleranceType::SurfaceProfile: return Characteristic::SurfaceProfile;
-  case ToleranceType::Parallelism: return Characteristic::Parallelism;
-  case ToleranceType::Perpendicularity: return Characteristic::Perpendicularity;
-  case ToleranceType::Angularity: return Characteristic::Angularity;
-  case ToleranceType::Position: return Characteristic::Position;
+  case ToleranceType::Straightness:
+    return Characteristic::Straightness;
+  case ToleranceType::Flatness:
+    return Characteristic::Flatness;
+  case ToleranceType::Roundness:
+    return Characteristic::Roundness;
+  case ToleranceType::Cylindricity:
+    return Characteristic::Cylindricity;
+  case ToleranceType::LineProfile:
+    return Characteristic::LineProfile;
+  case ToleranceType::SurfaceProfile:
+    return Characteristic::SurfaceProfile;
+  case ToleranceType::Parallelism:
+    return Characteristic::Parallelism;
+  case ToleranceType::Perpendicularity:
+    return Characteristic::Perpendicularity;
+  case ToleranceType::Angularity:
+    return Characteristic::Angularity;
+  case ToleranceType::Position:
+    return Characteristic::Position;
   case ToleranceType::Coaxiality:
-  case ToleranceType::Concentricity: return Characteristic::Coaxiality;
-  case ToleranceType::Symmetry: return Characteristic::Symmetry;
-  case ToleranceType::CircularRunout: return Characteristic::CircularRunout;
-  case ToleranceType::TotalRunout: return Characteristic::TotalRunout;
+  case ToleranceType::Concentricity:
+    return Characteristic::Coaxiality;
+  case ToleranceType::Symmetry:
+    return Characteristic::Symmetry;
+  case ToleranceType::CircularRunout:
+    return Characteristic::CircularRunout;
+  case ToleranceType::TotalRunout:
+    return Characteristic::TotalRunout;
   }
   return Characteristic::Position;
 }
@@ -46,15 +62,19 @@ bool isForm(Characteristic kind) {
 }
 
 class Builder {
-public:
-  Builder(const PartModel& part, std::vector<Note>& notes) : part_(part), notes_(notes) {}
+ public:
+  Builder(const PartModel& part, std::vector<Note>& notes)
+      : part_(part)
+      , notes_(notes) {}
 
   Specification build() {
-    for (const PmiDatum& d : part_.pmi.datums) addDatum(d);
+    for (const PmiDatum& d : part_.pmi.datums)
+      addDatum(d);
     std::map<int, Requirement> by_entity;
     for (const PmiDimension& d : part_.pmi.dimensions)
       if (auto r = dimension(d)) by_entity[d.entity] = std::move(*r);
-    for (const PmiTolerance& t : part_.pmi.tolerances) by_entity[t.entity] = tolerance(t);
+    for (const PmiTolerance& t : part_.pmi.tolerances)
+      by_entity[t.entity] = tolerance(t);
     std::map<int, RequirementId> ids;
     for (auto& [entity, r] : by_entity) {
       r.id = RequirementId{static_cast<int>(spec_.requirements.size())};
@@ -69,7 +89,7 @@ public:
     return std::move(spec_);
   }
 
-private:
+ private:
   void note(int entity, std::string text) { notes_.push_back({entity, std::move(text)}); }
 
   FeatureId featureOf(const Surface& surface) {
@@ -83,7 +103,8 @@ private:
 
   std::vector<FeatureId> featuresOf(const std::vector<FaceId>& faces, Grouping grouping) {
     std::vector<FeatureId> result;
-    for (const Surface& s : surfacesOf(part_, faces, grouping)) result.push_back(featureOf(s));
+    for (const Surface& s : surfacesOf(part_, faces, grouping))
+      result.push_back(featureOf(s));
     return result;
   }
 
@@ -101,12 +122,14 @@ private:
     case PmiDimension::Type::Angle:
       r.kind = Characteristic::Angle;
       r.features = featuresOf(d.faces, Grouping::Surfaces);
-      for (FeatureId f : featuresOf(d.faces2, Grouping::Surfaces)) r.features.push_back(f);
+      for (FeatureId f : featuresOf(d.faces2, Grouping::Surfaces))
+        r.features.push_back(f);
       break;
     case PmiDimension::Type::Distance:
       r.kind = Characteristic::Distance;
       r.features = featuresOf(d.faces, Grouping::SlotIfParallel);
-      for (FeatureId f : featuresOf(d.faces2, Grouping::SlotIfParallel)) r.features.push_back(f);
+      for (FeatureId f : featuresOf(d.faces2, Grouping::SlotIfParallel))
+        r.features.push_back(f);
       if (r.features.size() > 2) {
         note(d.entity, "distance between more than two features: the first two are judged");
         r.features.resize(2);
@@ -126,9 +149,9 @@ private:
   void setSizeZone(Requirement& r) const {
     if (r.features.empty()) return;
     const auto type = spec_.feature(r.features.front()).ideal.type;
-    r.zone = type == SurfaceType::Sphere ? Zone::Spherical
+    r.zone = type == SurfaceType::Sphere                               ? Zone::Spherical
              : type == SurfaceType::Slot || type == SurfaceType::Plane ? Zone::Planar
-                                                                      : Zone::Diametral;
+                                                                       : Zone::Diametral;
   }
 
   void setLimits(Requirement& r, const PmiDimension& d) {
@@ -142,7 +165,8 @@ private:
         note(d.entity, limits.error().message);
       }
     } else if (!d.lower && !d.upper) {
-      note(d.entity, "dimension " + shortFigure(r.nominal) + " has no limits; give it some to judge it");
+      note(d.entity,
+           "dimension " + shortFigure(r.nominal) + " has no limits; give it some to judge it");
     }
     r.lower = r.nominal + lower;
     r.upper = r.nominal + upper;
@@ -160,7 +184,8 @@ private:
     r.decimals = 4;
     if (t.all_over) {
       std::vector<FaceId> all;
-      for (const Face& f : part_.faces) all.push_back(f.id);
+      for (const Face& f : part_.faces)
+        all.push_back(f.id);
       r.features = featuresOf(all, Grouping::Surfaces);
     } else {
       r.features = featuresOf(t.faces, meansDerivedFeature(r.kind) ? Grouping::SlotIfParallel
@@ -170,9 +195,11 @@ private:
       r.datums.push_back({d.letters, d.material});
       for (const auto& letter : d.letters)
         if (!spec_.datum(letter)) note(t.entity, "datum " + letter + " is used but not defined");
-      for (const auto& m : d.modifiers) note(t.entity, "datum modifier " + m + " is not judged");
+      for (const auto& m : d.modifiers)
+        note(t.entity, "datum modifier " + m + " is not judged");
     }
-    for (const auto& m : t.modifiers) note(t.entity, "modifier " + m + " is not judged");
+    for (const auto& m : t.modifiers)
+      note(t.entity, "modifier " + m + " is not judged");
     if (t.projected) note(t.entity, "projected zone is judged over the feature's own length");
     if (t.unit_size) note(t.entity, "tolerance per unit is judged over the whole feature");
     setZone(r, t.zone);
@@ -181,8 +208,8 @@ private:
 
   void setZone(Requirement& r, ZoneForm stated) {
     const bool axis = !r.features.empty() && hasAxis(spec_.feature(r.features.front()).ideal);
-    const bool point = !r.features.empty() &&
-                       spec_.feature(r.features.front()).ideal.type == SurfaceType::Sphere;
+    const bool point =
+        !r.features.empty() && spec_.feature(r.features.front()).ideal.type == SurfaceType::Sphere;
     const bool derived = meansDerivedFeature(r.kind);
     if (stated == ZoneForm::Spherical || (point && derived && stated == ZoneForm::Unstated))
       r.zone = Zone::Spherical;
@@ -202,7 +229,8 @@ private:
 
   void numberNames() {
     std::map<std::string, int> count, used;
-    for (const auto& f : spec_.features) ++count[f.name];
+    for (const auto& f : spec_.features)
+      ++count[f.name];
     for (auto& f : spec_.features)
       if (count[f.name] > 1 || f.name.find_first_of("0123456789") == std::string::npos)
         f.name += " · " + std::to_string(++used[f.name]);
@@ -218,13 +246,20 @@ private:
 std::string featureName(const Ideal& i) {
   const auto size = shortFigure(i.diameter, 3);
   switch (i.type) {
-  case SurfaceType::Plane: return "Plane";
-  case SurfaceType::Cylinder: return (i.hole ? "Bore ø" : "Boss ø") + size;
-  case SurfaceType::Cone: return "Cone " + shortFigure(degrees(2 * i.half_angle), 2) + "°";
-  case SurfaceType::Sphere: return (i.hole ? "Cup ø" : "Ball ø") + size;
-  case SurfaceType::Torus: return "Torus ø" + size;
-  case SurfaceType::Slot: return (i.hole ? "Slot " : "Rib ") + size;
-  case SurfaceType::Freeform: return "Freeform";
+  case SurfaceType::Plane:
+    return "Plane";
+  case SurfaceType::Cylinder:
+    return (i.hole ? "Bore ø" : "Boss ø") + size;
+  case SurfaceType::Cone:
+    return "Cone " + shortFigure(degrees(2 * i.half_angle), 2) + "°";
+  case SurfaceType::Sphere:
+    return (i.hole ? "Cup ø" : "Ball ø") + size;
+  case SurfaceType::Torus:
+    return "Torus ø" + size;
+  case SurfaceType::Slot:
+    return (i.hole ? "Slot " : "Rib ") + size;
+  case SurfaceType::Freeform:
+    return "Freeform";
   }
   return "Surface";
 }

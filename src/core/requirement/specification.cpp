@@ -9,9 +9,10 @@ namespace alder {
 namespace {
 
 constexpr std::array<std::string_view, 17> kNames{
-    "straightness", "flatness",    "roundness",  "cylindricity", "line_profile",    "surface_profile",
-    "parallelism",  "perpendicularity", "angularity", "position", "coaxiality",     "symmetry",
-    "circular_runout", "total_runout", "size",     "distance",     "angle"};
+    "straightness",    "flatness",    "roundness",        "cylindricity", "line_profile",
+    "surface_profile", "parallelism", "perpendicularity", "angularity",   "position",
+    "coaxiality",      "symmetry",    "circular_runout",  "total_runout", "size",
+    "distance",        "angle"};
 
 std::string limitsText(const Requirement& r, bool angle) {
   const auto convert = [&](double v) { return angle ? degrees(v) : v; };
@@ -23,7 +24,9 @@ std::string limitsText(const Requirement& r, bool angle) {
 
 } // namespace
 
-std::string_view name(Characteristic kind) { return kNames[static_cast<std::size_t>(kind)]; }
+std::string_view name(Characteristic kind) {
+  return kNames[static_cast<std::size_t>(kind)];
+}
 
 std::optional<Characteristic> characteristicNamed(std::string_view wanted) {
   const auto found = std::find(kNames.begin(), kNames.end(), wanted);
@@ -48,7 +51,8 @@ const Datum* Specification::datum(std::string_view letter) const {
 
 const Requirement* Specification::sizeOf(FeatureId feature) const {
   for (const Requirement& r : requirements)
-    if (r.kind == Characteristic::Size && std::find(r.features.begin(), r.features.end(), feature) != r.features.end())
+    if (r.kind == Characteristic::Size &&
+        std::find(r.features.begin(), r.features.end(), feature) != r.features.end())
       return &r;
   return nullptr;
 }
@@ -57,7 +61,8 @@ std::string describe(const std::vector<DatumReference>& datums) {
   std::string text;
   for (const auto& d : datums) {
     if (!text.empty()) text += " | ";
-    for (std::size_t i = 0; i < d.letters.size(); ++i) text += (i ? "-" : "") + d.letters[i];
+    for (std::size_t i = 0; i < d.letters.size(); ++i)
+      text += (i ? "-" : "") + d.letters[i];
     if (d.material == MaterialModifier::Maximum) text += " M";
     if (d.material == MaterialModifier::Least) text += " L";
   }
@@ -68,7 +73,11 @@ std::string describe(const Requirement& r) {
   if (isDimension(r.kind)) {
     const bool angle = r.kind == Characteristic::Angle;
     std::string text;
-    if (r.kind == Characteristic::Size) text = r.radius ? "R" : r.zone == Zone::Diametral ? "ø" : r.zone == Zone::Spherical ? "Sø" : "";
+    if (r.kind == Characteristic::Size)
+      text = r.radius                    ? "R"
+             : r.zone == Zone::Diametral ? "ø"
+             : r.zone == Zone::Spherical ? "Sø"
+                                         : "";
     text += shortFigure(angle ? degrees(r.nominal) : r.nominal);
     if (angle) text += "°";
     if (!r.fit.empty()) text += " " + r.fit;
@@ -80,7 +89,8 @@ std::string describe(const Requirement& r) {
   text += shortFigure(r.tolerance);
   if (r.material == MaterialModifier::Maximum) text += " M";
   if (r.material == MaterialModifier::Least) text += " L";
-  if (r.unequal != 0) text += " UZ" + std::string(r.unequal > 0 ? "+" : "") + shortFigure(r.unequal);
+  if (r.unequal != 0)
+    text += " UZ" + std::string(r.unequal > 0 ? "+" : "") + shortFigure(r.unequal);
   if (!r.datums.empty()) text += " | " + describe(r.datums);
   return text;
 }

@@ -11,9 +11,23 @@
 namespace alder {
 
 enum class Characteristic {
-  Straightness, Flatness, Roundness, Cylindricity, LineProfile, SurfaceProfile,
-  Parallelism, Perpendicularity, Angularity, Position, Coaxiality, Symmetry,
-  CircularRunout, TotalRunout, Size, Distance, Angle,
+  Straightness,
+  Flatness,
+  Roundness,
+  Cylindricity,
+  LineProfile,
+  SurfaceProfile,
+  Parallelism,
+  Perpendicularity,
+  Angularity,
+  Position,
+  Coaxiality,
+  Symmetry,
+  CircularRunout,
+  TotalRunout,
+  Size,
+  Distance,
+  Angle,
 };
 // The name used in files: lower case with underscores, e.g. "circular_runout".
 std::string_view name(Characteristic kind);
@@ -52,12 +66,12 @@ struct Requirement {
   Zone zone = Zone::Planar;
   MaterialModifier material = MaterialModifier::None;
   std::vector<DatumReference> datums;
-  double unequal = 0;      // offset of the zone's middle, outward positive
-  bool radius = false;     // the size is stated as a radius
+  double unequal = 0;          // offset of the zone's middle, outward positive
+  bool radius = false;         // the size is stated as a radius
   RequirementId upper_segment; // valid: lower segment of a composite, free in translation
-  std::string fit;         // code the limits come from
-  int decimals = 3;        // of the figures shown
-  int entity = 0;          // where the CAD file says it, 0 if typed here
+  std::string fit;             // code the limits come from
+  int decimals = 3;            // of the figures shown
+  int entity = 0;              // where the CAD file says it, 0 if typed here
 };
 
 struct Specification {
@@ -65,7 +79,9 @@ struct Specification {
   std::vector<Datum> datums;
   std::vector<Requirement> requirements; // by RequirementId
 
-  const NominalFeature& feature(FeatureId id) const { return features[static_cast<std::size_t>(id.value)]; }
+  const NominalFeature& feature(FeatureId id) const {
+    return features[static_cast<std::size_t>(id.value)];
+  }
   const Requirement& requirement(RequirementId id) const {
     return requirements[static_cast<std::size_t>(id.value)];
   }
@@ -74,7 +90,8 @@ struct Specification {
   const Requirement* sizeOf(FeatureId feature) const;
 };
 
-// "ø32 H7 (+0.025/0)", "position ø0.25 M | A | B | C": one line, no symbols outside Latin-1 and ø ±.
+// "ø32 H7 (+0.025/0)", "position ø0.25 M | A | B | C": one line, no symbols outside Latin-1 and ø
+// ±.
 std::string describe(const Requirement& requirement);
 // "A | B M | C-D"
 std::string describe(const std::vector<DatumReference>& datums);

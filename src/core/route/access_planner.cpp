@@ -18,13 +18,16 @@ struct Attempt {
 };
 
 bool sameAccess(const Access& a, const Access& b) {
-  return a.stylus == b.stylus && a.tip == b.tip && std::abs(a.a - b.a) < 1e-9 && std::abs(a.b - b.b) < 1e-9;
+  return a.stylus == b.stylus && a.tip == b.tip && std::abs(a.a - b.a) < 1e-9 &&
+         std::abs(a.b - b.b) < 1e-9;
 }
 
 class AccessPlanner {
-public:
+ public:
   AccessPlanner(Plan& plan, const Obstacles& obstacles)
-      : plan_(plan), clearance_(plan, obstacles), tried_(plan.features.size()) {}
+      : plan_(plan)
+      , clearance_(plan, obstacles)
+      , tried_(plan.features.size()) {}
 
   Done run(const Progress& progress) {
     progress.step(0, "Looking for a way to each feature");
@@ -51,8 +54,10 @@ public:
     return {};
   }
 
-private:
-  std::vector<Attempt>& tried(const Feature& f) { return tried_[static_cast<std::size_t>(f.id.value)]; }
+ private:
+  std::vector<Attempt>& tried(const Feature& f) {
+    return tried_[static_cast<std::size_t>(f.id.value)];
+  }
   const Ideal& ideal(const Feature& f) const { return plan_.nominal(f.id).ideal; }
 
   template <class Work> void forEachOpen(const Work& work) {
@@ -69,12 +74,15 @@ private:
       for (std::size_t t = 0; t < plan_.bench.styli[s].tips.size(); ++t) {
         const Tip& tip = plan_.bench.styli[s].tips[t];
         // Styli with several tips are for where the simple ones do not reach.
-        const double rank = tip.pivot_to_ball.norm() + (plan_.bench.styli[s].tips.size() > 1 ? 1e3 : 0);
-        if (tip.straight()) tips.push_back({rank, {static_cast<int>(s), static_cast<int>(t), 0, 0}});
+        const double rank =
+            tip.pivot_to_ball.norm() + (plan_.bench.styli[s].tips.size() > 1 ? 1e3 : 0);
+        if (tip.straight())
+          tips.push_back({rank, {static_cast<int>(s), static_cast<int>(t), 0, 0}});
       }
     std::stable_sort(tips.begin(), tips.end(), [](auto& a, auto& b) { return a.first < b.first; });
     std::vector<Access> result;
-    for (const auto& [rank, access] : tips) result.push_back(access);
+    for (const auto& [rank, access] : tips)
+      result.push_back(access);
     return result;
   }
 
@@ -104,23 +112,26 @@ private:
     const Vec3 d = turn(plan_.placement, i.direction);
     std::vector<Vec3> result;
     if (i.type == SurfaceType::Cylinder || i.type == SurfaceType::Cone) result = {d, -d};
-    const Vec3 normal = i.type == SurfaceType::Plane || i.type == SurfaceType::Slot ? d : meanNormal(f);
+    const Vec3 normal =
+        i.type == SurfaceType::Plane || i.type == SurfaceType::Slot ? d : meanNormal(f);
     if (!i.hole && normal.norm() > 0.1) result.push_back(normal.normalized());
     for (double a : {45.0, 90.0, 60.0, 75.0, 30.0, 105.0})
       for (int k = 0; k < 8; ++k) {
         const double b = k * kPi / 4;
-        result.push_back(-Vec3(std::sin(radians(a)) * std::sin(b), -std::sin(radians(a)) * std::cos(b),
-                               -std::cos(radians(a))));
+        result.push_back(-Vec3(std::sin(radians(a)) * std::sin(b),
+                               -std::sin(radians(a)) * std::cos(b), -std::cos(radians(a))));
       }
     // around a hole's axis only what still fits into it
     if (i.hole && (i.type == SurfaceType::Cylinder))
-      std::erase_if(result, [&](const Vec3& v) { return std::abs(v.dot(d)) < std::cos(radians(25)); });
+      std::erase_if(result,
+                    [&](const Vec3& v) { return std::abs(v.dot(d)) < std::cos(radians(25)); });
     return result;
   }
 
   Vec3 meanNormal(const Feature& f) const {
     Vec3 sum = Vec3::Zero();
-    for (const Touch& t : base(f, 1.5)) sum += turn(plan_.placement, t.normal);
+    for (const Touch& t : base(f, 1.5))
+      sum += turn(plan_.placement, t.normal);
     return sum;
   }
 
@@ -129,7 +140,8 @@ private:
     for (const Access& tip : straightTips())
       for (const Vec3& d : directions(f))
         if (const auto a = along(tip, d))
-          if (std::none_of(result.begin(), result.end(), [&](const Access& o) { return sameAccess(o, *a); }))
+          if (std::none_of(result.begin(), result.end(),
+                           [&](const Access& o) { return sameAccess(o, *a); }))
             result.push_back(*a);
     return result;
   }
@@ -159,14 +171,18 @@ private:
     Attempt result{access, {}, 0};
     std::size_t missed = 0;
     for (const Touch& t : all) {
-      const bool good = !facesAway(turn(plan_.placement, t.normal), tool.shank) && router.reaches(t);
-      if (good) result.touches.push_back(t);
-      else if (++missed * 3 > all.size() * 2) return; // hopeless
+      const bool good =
+          !facesAway(turn(plan_.placement, t.normal), tool.shank) && router.reaches(t);
+      if (good)
+        result.touches.push_back(t);
+      else if (++missed * 3 > all.size() * 2)
+        return; // hopeless
     }
     if (!touchesSuffice(ideal(f), result.touches)) return;
     std::string why;
     if (router.route(result.touches, why).empty()) return;
-    result.share = static_cast<double>(result.touches.size()) / std::max(1, touchCount(f.recipe, ideal(f).type));
+    result.share = static_cast<double>(result.touches.size()) /
+                   std::max(1, touchCount(f.recipe, ideal(f).type));
     if (missed > 0) result.share = std::min(result.share, 0.99);
     tried(f).push_back(std::move(result));
   }
@@ -190,7 +206,8 @@ private:
     std::vector<Access> all;
     for (const auto& list : tried_)
       for (const Attempt& a : list)
-        if (std::none_of(all.begin(), all.end(), [&](const Access& o) { return sameAccess(o, a.access); }))
+        if (std::none_of(all.begin(), all.end(),
+                         [&](const Access& o) { return sameAccess(o, a.access); }))
           all.push_back(a.access);
     for (double least : {0.999, 0.75}) {
       for (;;) {
@@ -231,7 +248,8 @@ private:
   // serves all.
   void unifyDatums() {
     std::vector<FeatureId> datums;
-    for (const Datum& d : plan_.spec.datums) datums.insert(datums.end(), d.features.begin(), d.features.end());
+    for (const Datum& d : plan_.spec.datums)
+      datums.insert(datums.end(), d.features.begin(), d.features.end());
     for (FeatureId from : datums) {
       const Access access = plan_.feature(from).access;
       if (!access.valid()) continue;
@@ -239,11 +257,13 @@ private:
       for (FeatureId id : datums) {
         Feature& f = plan_.feature(id);
         if (f.covered() && !servedBy(f, access, 0.999)) attempt(f, access);
-        all &= !f.covered() || sameAccess(f.access, access) || servedBy(f, access, 0.999) != nullptr;
+        all &=
+            !f.covered() || sameAccess(f.access, access) || servedBy(f, access, 0.999) != nullptr;
       }
       if (!all) continue;
       for (FeatureId id : datums)
-        if (Feature& f = plan_.feature(id); f.covered() && !f.access_forced && !sameAccess(f.access, access))
+        if (Feature& f = plan_.feature(id);
+            f.covered() && !f.access_forced && !sameAccess(f.access, access))
           settle(f, *servedBy(f, access, 0.999));
       return;
     }
@@ -258,9 +278,12 @@ private:
   // Few touches of the plain pattern can be reached: plan them anew among the places that can.
   void resample(Feature& f) {
     std::vector<Access> candidates;
-    for (const Attempt& a : tried(f)) candidates.push_back(a.access);
-    for (const Access& a : straightDown()) candidates.push_back(a);
-    for (const Access& a : turned(f)) candidates.push_back(a);
+    for (const Attempt& a : tried(f))
+      candidates.push_back(a.access);
+    for (const Access& a : straightDown())
+      candidates.push_back(a);
+    for (const Access& a : turned(f))
+      candidates.push_back(a);
     std::optional<Attempt> best;
     for (std::size_t i = 0; i < candidates.size() && i < 24; ++i) {
       const Tool tool = toolOf(plan_.bench, candidates[i]);
@@ -295,9 +318,12 @@ private:
     const Access shortest = straightTips().empty() ? Access{} : straightTips().front();
     if (!shortest.valid()) return "the bench has no straight stylus";
     const double radius = plan_.tip(shortest).ball_diameter / 2;
-    if (base(f, radius).empty())
-      return fmt::format("no place on it is {} mm from every edge, which the smallest usual ball needs",
-                         shortFigure(radius + 0.2));
+    if (base(f, radius).empty()) {
+      if (ideal(f).hole && ideal(f).diameter < 2 * radius + 0.4)
+        return fmt::format("the ball ø{} does not fit into it", shortFigure(2 * radius));
+      return fmt::format("no place on it is {} mm from every edge, which the ball ø{} needs",
+                         shortFigure(radius + 0.2), shortFigure(2 * radius));
+    }
     // Name what stands in the way from above.
     const Tool tool = toolOf(plan_.bench, shortest);
     for (const Touch& t : base(f, radius)) {
@@ -306,8 +332,8 @@ private:
       if (const auto over = clearance_.overrun(tool, m.approach))
         return "it lies outside the machine's travel (" + over->moving + ")";
       if (const auto hit = clearance_.nearest(tool, m.approach, m.contact, 0.25, allowance))
-        return "no stylus and angle of the bench reaches enough of it; from above the " + hit->moving +
-               " meets the " + hit->still;
+        return "no stylus and angle of the bench reaches enough of it; from above the " +
+               hit->moving + " meets the " + hit->still;
     }
     return "no stylus and angle of the bench reaches enough of it to fix it";
   }

@@ -19,10 +19,12 @@ double lowest(const Sweep& s) {
 }
 
 MeshTree::Skip onlyAllowed(const TouchAllowance& a) {
-  return [&a](int tag) { return !std::binary_search(a.faces->begin(), a.faces->end(), FaceId{tag}); };
+  return
+      [&a](int tag) { return !std::binary_search(a.faces->begin(), a.faces->end(), FaceId{tag}); };
 }
 MeshTree::Skip allButAllowed(const TouchAllowance& a) {
-  return [&a](int tag) { return std::binary_search(a.faces->begin(), a.faces->end(), FaceId{tag}); };
+  return
+      [&a](int tag) { return std::binary_search(a.faces->begin(), a.faces->end(), FaceId{tag}); };
 }
 
 } // namespace
@@ -56,11 +58,13 @@ Tool toolOf(const Bench& bench, const Access& access) {
   for (const Rod& rod : tip.rods) {
     tool.rods.push_back({turned * rod.a, turned * rod.b, rod.diameter, rod.part});
     for (const Vec3* end : {&rod.a, &rod.b})
-      tool.turn_radius = std::max(tool.turn_radius, (tip.pivot_to_ball + *end).norm() + rod.diameter / 2);
+      tool.turn_radius =
+          std::max(tool.turn_radius, (tip.pivot_to_ball + *end).norm() + rod.diameter / 2);
   }
   tool.turn_radius = std::max(tool.turn_radius, tip.pivot_to_ball.norm() + tool.ball_radius);
   for (const Rod& rod : bench.head.rods)
-    tool.rods.push_back({tool.ball_to_pivot + rod.a, tool.ball_to_pivot + rod.b, rod.diameter, rod.part});
+    tool.rods.push_back(
+        {tool.ball_to_pivot + rod.a, tool.ball_to_pivot + rod.b, rod.diameter, rod.part});
   tool.bounds = Box3(Vec3::Constant(-tool.ball_radius), Vec3::Constant(tool.ball_radius));
   for (const Rod& rod : tool.rods)
     for (const Vec3* end : {&rod.a, &rod.b}) {
@@ -108,7 +112,8 @@ std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, 
   if (allowance.faces)
     if (const auto n = obstacles_.part.nearest(ball, -kTouchSlack, onlyAllowed(allowance)))
       take(n->distance, "ball", "part");
-  for (const Rod& rod : tool.rods) against(sweepOf(rod, from, to), rod.part, {});
+  for (const Rod& rod : tool.rods)
+    against(sweepOf(rod, from, to), rod.part, {});
   return best;
 }
 

@@ -23,8 +23,8 @@ struct Tool {
   double ball_radius = 0;
   Vec3 shank = Vec3::UnitZ(); // from the ball along its shank
   Vec3 ball_to_pivot = Vec3::Zero();
-  std::vector<Rod> rods; // stylus, probe, head, ram; not the ball
-  Box3 bounds;           // of all, the ball included
+  std::vector<Rod> rods;  // stylus, probe, head, ram; not the ball
+  Box3 bounds;            // of all, the ball included
   double turn_radius = 0; // of everything that turns, about the pivot
 };
 Tool toolOf(const Bench& bench, const Access& access);
@@ -44,14 +44,16 @@ struct Encounter {
 };
 
 class Clearance {
-public:
-  Clearance(const Plan& plan, const Obstacles& obstacles) : plan_(plan), obstacles_(obstacles) {}
+ public:
+  Clearance(const Plan& plan, const Obstacles& obstacles)
+      : plan_(plan)
+      , obstacles_(obstacles) {}
 
   bool clear(const Tool& tool, const Vec3& from, const Vec3& to, double margin,
              const TouchAllowance& allowance = {}) const;
   // Nearest encounter along the move that is closer than `within`.
-  std::optional<Encounter> nearest(const Tool& tool, const Vec3& from, const Vec3& to, double within,
-                                   const TouchAllowance& allowance = {}) const;
+  std::optional<Encounter> nearest(const Tool& tool, const Vec3& from, const Vec3& to,
+                                   double within, const TouchAllowance& allowance = {}) const;
   // Is the pivot inside the machine's volume? Nothing, or which axis is overrun and by how much.
   std::optional<Encounter> overrun(const Tool& tool, const Vec3& ball) const;
   // Can everything that turns with the head do so in any way about this ball position?
@@ -60,7 +62,7 @@ public:
   const Plan& plan() const { return plan_; }
   const Obstacles& obstacles() const { return obstacles_; }
 
-private:
+ private:
   const Plan& plan_;
   const Obstacles& obstacles_;
 };

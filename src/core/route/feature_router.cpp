@@ -19,7 +19,8 @@ double roomInside(const Ideal& ideal, const Vec3& point, double ball_radius) {
 
 } // namespace
 
-TouchMove touchMove(const Plan& plan, const Feature& feature, const Touch& touch, double ball_radius) {
+TouchMove touchMove(const Plan& plan, const Feature& feature, const Touch& touch,
+                    double ball_radius) {
   const double room = roomInside(plan.nominal(feature.id).ideal, touch.point, ball_radius);
   const double away = std::max(0.2, std::min(feature.recipe.approach, room));
   const Vec3 point = plan.placement * touch.point, normal = turn(plan.placement, touch.normal);
@@ -28,8 +29,10 @@ TouchMove touchMove(const Plan& plan, const Feature& feature, const Touch& touch
 }
 
 FeatureRouter::FeatureRouter(const Clearance& clearance, const Tool& tool, const Feature& feature)
-    : clearance_(clearance), tool_(tool), feature_(feature),
-      travel_(clearance.plan(), clearance.obstacles(), tool) {}
+    : clearance_(clearance)
+    , tool_(tool)
+    , feature_(feature)
+    , travel_(clearance.plan(), clearance.obstacles(), tool) {}
 
 bool FeatureRouter::clear(const Vec3& from, const Vec3& to, double margin) const {
   return clearance_.clear(tool_, from, to, margin);
@@ -59,15 +62,18 @@ std::optional<std::vector<Vec3>> FeatureRouter::exit(const Vec3& from, const Vec
   }
   if (const auto distance = travel_.exitDistance(from, normal)) {
     const Vec3 end = from + *distance * normal;
-    if (clear(from, end, margins_.near) && !clearance_.overrun(tool_, end)) return std::vector<Vec3>{end};
+    if (clear(from, end, margins_.near) && !clearance_.overrun(tool_, end))
+      return std::vector<Vec3>{end};
   }
   return {};
 }
 
 std::optional<std::vector<Vec3>> FeatureRouter::connect(const Vec3& from, const Vec3& from_normal,
-                                                        const Vec3& to, const Vec3& to_normal) const {
+                                                        const Vec3& to,
+                                                        const Vec3& to_normal) const {
   if (clear(from, to, margins_.near)) return std::vector<Vec3>{};
-  const Vec3 away = (from_normal + to_normal).norm() > 0.2 ? (from_normal + to_normal).normalized() : from_normal;
+  const Vec3 away =
+      (from_normal + to_normal).norm() > 0.2 ? (from_normal + to_normal).normalized() : from_normal;
   for (double lift : {3.0, 6.0, 12.0, 24.0, 48.0, 96.0})
     for (const Vec3& direction : {tool_.shank, away}) {
       const Vec3 a = from + lift * direction, b = to + lift * direction;
@@ -78,7 +84,8 @@ std::optional<std::vector<Vec3>> FeatureRouter::connect(const Vec3& from, const 
   auto in = exit(to, to_normal);
   if (!out || !in) return {};
   const Vec3 leave = out->empty() ? from : out->back(), enter = in->empty() ? to : in->back();
-  for (const Vec3& p : travel_.travel(leave, enter)) out->push_back(p);
+  for (const Vec3& p : travel_.travel(leave, enter))
+    out->push_back(p);
   out->insert(out->end(), in->rbegin(), in->rend());
   return out;
 }
@@ -90,7 +97,8 @@ void FeatureRouter::addTouch(const Touch& touch, int index, std::vector<Position
   out.push_back({MoveKind::Retract, m.retract, tool_.access, 0, feature_.id, index, false});
 }
 
-std::vector<Position> FeatureRouter::route(const std::vector<Touch>& touches, std::string& why) const {
+std::vector<Position> FeatureRouter::route(const std::vector<Touch>& touches,
+                                           std::string& why) const {
   const auto& plan = clearance_.plan();
   std::vector<Position> result;
   const auto hopTo = [&](const Vec3& ball) {
@@ -106,7 +114,8 @@ std::vector<Position> FeatureRouter::route(const std::vector<Touch>& touches, st
       return {};
     }
     if (i == 0) std::reverse(way->begin(), way->end());
-    for (const Vec3& p : *way) hopTo(p);
+    for (const Vec3& p : *way)
+      hopTo(p);
     addTouch(touches[i], static_cast<int>(i), result);
     normal = n;
   }
@@ -115,7 +124,8 @@ std::vector<Position> FeatureRouter::route(const std::vector<Touch>& touches, st
     why = "no clear way out after the last touch";
     return {};
   }
-  for (const Vec3& p : *out) hopTo(p);
+  for (const Vec3& p : *out)
+    hopTo(p);
   return result;
 }
 

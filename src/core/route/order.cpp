@@ -17,7 +17,8 @@ std::vector<FeatureId> mostUsedDatums(const Plan& plan) {
       for (const auto& letter : d.letters)
         if (const Datum* datum = plan.spec.datum(letter))
           for (FeatureId f : datum->features)
-            if (std::find(features.begin(), features.end(), f) == features.end()) features.push_back(f);
+            if (std::find(features.begin(), features.end(), f) == features.end())
+              features.push_back(f);
     auto& entry = systems[describe(r.datums)];
     entry.first += static_cast<int>(1 + 3 * r.datums.size());
     entry.second = features;
@@ -33,17 +34,23 @@ std::vector<FeatureId> mostUsedDatums(const Plan& plan) {
 int freedomTaken(SurfaceType type) {
   switch (type) {
   case SurfaceType::Plane:
-  case SurfaceType::Slot: return 3;
-  case SurfaceType::Cylinder: return 4;
-  case SurfaceType::Cone: return 5;
-  case SurfaceType::Sphere: return 3;
-  default: return 0;
+  case SurfaceType::Slot:
+    return 3;
+  case SurfaceType::Cylinder:
+    return 4;
+  case SurfaceType::Cone:
+    return 5;
+  case SurfaceType::Sphere:
+    return 3;
+  default:
+    return 0;
   }
 }
 
 double size(const PartModel& part, const NominalFeature& f) {
   double area = 0;
-  for (FaceId id : f.faces) area += part.face(id).area;
+  for (FaceId id : f.faces)
+    area += part.face(id).area;
   return area;
 }
 
@@ -66,7 +73,8 @@ void completeAlignment(const Plan& plan, std::vector<FeatureId>& alignment) {
       const bool axes = other.type != SurfaceType::Plane && i.type != SurfaceType::Plane;
       const Vec3 between = i.point - other.point;
       const bool parallel = std::abs(i.direction.dot(other.direction)) > 0.999;
-      return o == f || (parallel && (planes || (axes && between.cross(other.direction).norm() < 1)));
+      return o == f ||
+             (parallel && (planes || (axes && between.cross(other.direction).norm() < 1)));
     });
     if (adds) alignment.push_back(f);
   }
@@ -74,7 +82,8 @@ void completeAlignment(const Plan& plan, std::vector<FeatureId>& alignment) {
 
 Vec3 middleOf(const Feature& f) {
   Vec3 sum = Vec3::Zero();
-  for (const Touch& t : f.touches) sum += t.point;
+  for (const Touch& t : f.touches)
+    sum += t.point;
   return f.touches.empty() ? sum : Vec3(sum / static_cast<double>(f.touches.size()));
 }
 

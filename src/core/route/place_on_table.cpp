@@ -10,7 +10,8 @@ namespace {
 constexpr double kPedestalHeight = 120; // lets the head lie down beside the part above the table
 
 // Can a stylus come to the feature when `up` (CAD frame) points up? 1 surely, 0 hardly.
-double reachScore(const PartModel& part, const MeshTree& mesh, const NominalFeature& f, const Vec3& up) {
+double reachScore(const PartModel& part, const MeshTree& mesh, const NominalFeature& f,
+                  const Vec3& up) {
   const auto openness = [&](const Vec3& from_ball_to_head) {
     const double z = from_ball_to_head.dot(up);
     return z > 0.3 ? 1.0 : z > -0.1 ? 0.8 : 0.0; // straight down is best, lying still goes
@@ -26,7 +27,8 @@ double reachScore(const PartModel& part, const MeshTree& mesh, const NominalFeat
       if (!mesh.firstHit(middle, d)) best = std::max(best, openness(d));
     return best;
   }
-  case SurfaceType::Slot: return std::abs(i.direction.dot(up)) < 0.5 ? 1.0 : 0.7;
+  case SurfaceType::Slot:
+    return std::abs(i.direction.dot(up)) < 0.5 ? 1.0 : 0.7;
   default: {
     double sum = 0, area = 0;
     for (FaceId id : f.faces) {
@@ -90,7 +92,8 @@ Frame placeOnTable(const PartModel& part, const Specification& spec, Bench& benc
   double best = -1;
   for (const Vec3& candidate : upCandidates(spec)) {
     double score = 0;
-    for (const NominalFeature& f : spec.features) score += reachScore(part, mesh, f, candidate);
+    for (const NominalFeature& f : spec.features)
+      score += reachScore(part, mesh, f, candidate);
     if (score > best + 1e-6) best = score, up = candidate;
   }
   Frame frame = frameOf(Vec3::Zero(), up, sideways(spec, up)).inverse();

@@ -15,11 +15,18 @@ std::vector<int> handTouches(const Plan& plan, FeatureId id, bool primary) {
   const auto& touches = plan.feature(id).touches;
   std::size_t wanted = 3;
   switch (plan.nominal(id).ideal.type) {
-  case SurfaceType::Plane: wanted = 3; break;
-  case SurfaceType::Slot: wanted = 4; break;
+  case SurfaceType::Plane:
+    wanted = 3;
+    break;
+  case SurfaceType::Slot:
+    wanted = 4;
+    break;
   case SurfaceType::Cylinder:
-  case SurfaceType::Cone: wanted = primary ? 6 : 4; break;
-  default: wanted = 4;
+  case SurfaceType::Cone:
+    wanted = primary ? 6 : 4;
+    break;
+  default:
+    wanted = 4;
   }
   std::vector<int> chosen;
   wanted = std::min(wanted, touches.size());
@@ -28,7 +35,8 @@ std::vector<int> handTouches(const Plan& plan, FeatureId id, bool primary) {
     double far = -1;
     for (std::size_t i = 0; i < touches.size(); ++i) {
       double nearest = 1e300;
-      for (int c : chosen) nearest = std::min(nearest, (touches[i].point - touches[c].point).norm());
+      for (int c : chosen)
+        nearest = std::min(nearest, (touches[i].point - touches[c].point).norm());
       if (nearest > far) far = nearest, best = static_cast<int>(i);
     }
     chosen.push_back(best);
@@ -38,9 +46,11 @@ std::vector<int> handTouches(const Plan& plan, FeatureId id, bool primary) {
 }
 
 class PlanRouter {
-public:
+ public:
   PlanRouter(const Plan& plan, const Obstacles& obstacles)
-      : plan_(plan), obstacles_(obstacles), clearance_(plan, obstacles) {}
+      : plan_(plan)
+      , obstacles_(obstacles)
+      , clearance_(plan, obstacles) {}
 
   Result<Way> run(const Progress& progress) {
     for (FeatureId id : plan_.alignment)
@@ -50,7 +60,8 @@ public:
     std::size_t left = aligning.size(), done = 0;
     for (FeatureId id : plan_.order) {
       if (progress.cancelled()) return cancelledError();
-      progress.step(static_cast<double>(done++) / static_cast<double>(plan_.order.size()), "Routing");
+      progress.step(static_cast<double>(done++) / static_cast<double>(plan_.order.size()),
+                    "Routing");
       if (plan_.feature(id).covered()) addFeature(id, false);
       if (aligning.count(id) && --left == 0) addFrame("Use part frame " + alignmentName());
     }
@@ -58,7 +69,7 @@ public:
     return std::move(way_);
   }
 
-private:
+ private:
   std::string alignmentName() const {
     std::string text;
     for (FeatureId id : plan_.alignment)
@@ -77,7 +88,8 @@ private:
   }
 
   int beginStep(StepKind kind, std::string text, FeatureId feature) {
-    way_.steps.push_back({kind, std::move(text), feature, access_, static_cast<int>(way_.positions.size()),
+    way_.steps.push_back({kind, std::move(text), feature, access_,
+                          static_cast<int>(way_.positions.size()),
                           static_cast<int>(way_.positions.size()) - 1});
     return static_cast<int>(way_.steps.size()) - 1;
   }
@@ -100,8 +112,9 @@ private:
     std::string why;
     auto positions = router.route(touches, why);
     if (positions.empty()) {
-      way_.notes.push_back({0, plan_.nominal(feature.id).name + ": " + why +
-                                   "; the way shown is not proved, choose other angles or touches"});
+      way_.notes.push_back(
+          {0, plan_.nominal(feature.id).name + ": " + why +
+                  "; the way shown is not proved, choose other angles or touches"});
       positions = router.unproven(touches);
     }
     for (Position& p : positions)
@@ -115,10 +128,12 @@ private:
     if (by_hand) {
       numbers = handTouches(plan_, id, id == plan_.alignment.front());
     } else {
-      for (std::size_t i = 0; i < feature.touches.size(); ++i) numbers.push_back(static_cast<int>(i));
+      for (std::size_t i = 0; i < feature.touches.size(); ++i)
+        numbers.push_back(static_cast<int>(i));
     }
     std::vector<Touch> touches;
-    for (int n : numbers) touches.push_back(feature.touches[static_cast<std::size_t>(n)]);
+    for (int n : numbers)
+      touches.push_back(feature.touches[static_cast<std::size_t>(n)]);
     auto positions = routed(feature, touches, numbers);
     const bool close = !by_hand && feature.entry == HopMode::Close && !way_.positions.empty() &&
                        access_ == feature.access;
@@ -127,19 +142,24 @@ private:
       while (!way_.positions.empty() && way_.positions.back().kind == MoveKind::Hop &&
              way_.steps.back().first < static_cast<int>(way_.positions.size()) - 1)
         dropLast();
-      while (positions.front().kind == MoveKind::Hop) positions.erase(positions.begin());
+      while (positions.front().kind == MoveKind::Hop)
+        positions.erase(positions.begin());
       const FeatureId before = way_.positions.back().feature;
       beginStep(StepKind::Hop, "Close hop to " + plan_.nominal(id).name, id);
-      if (before.valid()) add({MoveKind::Hop, besideFeature(before, way_.positions.back().ball), access_, 0, id, -1, false});
+      if (before.valid())
+        add({MoveKind::Hop, besideFeature(before, way_.positions.back().ball), access_, 0, id, -1,
+             false});
       add({MoveKind::Hop, besideFeature(id, positions.front().ball), access_, 0, id, -1, false});
     } else {
       changeTo(feature.access, positions.front().ball);
       beginStep(StepKind::Hop, "Hop to " + plan_.nominal(id).name, id);
       hopOver(positions.front().ball, id);
     }
-    const auto first_touch = std::find_if(positions.begin(), positions.end(),
-                                          [](const Position& p) { return p.kind == MoveKind::Approach; });
-    for (auto p = positions.begin(); p != first_touch; ++p) add(*p);
+    const auto first_touch =
+        std::find_if(positions.begin(), positions.end(),
+                     [](const Position& p) { return p.kind == MoveKind::Approach; });
+    for (auto p = positions.begin(); p != first_touch; ++p)
+      add(*p);
     beginStep(by_hand ? StepKind::Manual : StepKind::Measure,
               (by_hand ? "By hand: " : "") + plan_.nominal(id).name, id);
     for (auto p = first_touch; p != positions.end(); ++p) {
@@ -175,7 +195,8 @@ private:
 
   // Height of the pivot at which everything that turns stays above the shell.
   double turningHeight(const Tool& before, const Tool& after) const {
-    return shellBox(plan_, obstacles_).max().z() + std::max(before.turn_radius, after.turn_radius) + 2;
+    return shellBox(plan_, obstacles_).max().z() + std::max(before.turn_radius, after.turn_radius) +
+           2;
   }
 
   // Changes stylus or angles outside the shell where the whole stylus has room.
@@ -199,11 +220,18 @@ private:
     const Vec3 pivot = place + before.ball_to_pivot;
     const auto& stylus = plan_.bench.styli[static_cast<std::size_t>(access.stylus)];
     access_ = access;
-    beginStep(swap ? StepKind::Swap : StepKind::Turn,
-              swap ? "Swap to " + stylus.name
-                   : fmt::format("Turn to A{:g} B{:g}", shownDegrees(access.a), shownDegrees(access.b)),
-              {});
-    add({swap ? MoveKind::Swap : MoveKind::Turn, pivot - after.ball_to_pivot, access_, 0, {}, -1, false});
+    beginStep(
+        swap ? StepKind::Swap : StepKind::Turn,
+        swap ? "Swap to " + stylus.name
+             : fmt::format("Turn to A{:g} B{:g}", shownDegrees(access.a), shownDegrees(access.b)),
+        {});
+    add({swap ? MoveKind::Swap : MoveKind::Turn,
+         pivot - after.ball_to_pivot,
+         access_,
+         0,
+         {},
+         -1,
+         false});
   }
 
   void finish() {

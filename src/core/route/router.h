@@ -18,27 +18,29 @@ struct Margins {
 struct TouchMove {
   Vec3 approach, contact, retract;
 };
-TouchMove touchMove(const Plan& plan, const Feature& feature, const Touch& touch, double ball_radius);
+TouchMove touchMove(const Plan& plan, const Feature& feature, const Touch& touch,
+                    double ball_radius);
 
 // One feature with one tool: can each touch be made, and is there a way from outside the shell to
 // all of them and out again?
 class FeatureRouter {
-public:
+ public:
   FeatureRouter(const Clearance& clearance, const Tool& tool, const Feature& feature);
 
   bool reaches(const Touch& touch) const;
   // Positions from a place outside the shell over all touches to a place outside; empty when some
   // connection cannot be made, and `why` says which.
   std::vector<Position> route(const std::vector<Touch>& touches, std::string& why) const;
-  // The same without proof: used where the programmer insists, so that rehearsal can show the clash.
+  // The same without proof: used where the programmer insists, so that rehearsal can show the
+  // clash.
   std::vector<Position> unproven(const std::vector<Touch>& touches) const;
   // Way points from a place near the surface out of the shell, the place itself not included.
   std::optional<std::vector<Vec3>> exit(const Vec3& from, const Vec3& normal) const;
 
-private:
+ private:
   void addTouch(const Touch& touch, int index, std::vector<Position>& out) const;
-  std::optional<std::vector<Vec3>> connect(const Vec3& from, const Vec3& from_normal, const Vec3& to,
-                                           const Vec3& to_normal) const;
+  std::optional<std::vector<Vec3>> connect(const Vec3& from, const Vec3& from_normal,
+                                           const Vec3& to, const Vec3& to_normal) const;
   bool clear(const Vec3& from, const Vec3& to, double margin) const;
 
   const Clearance& clearance_;

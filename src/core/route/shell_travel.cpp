@@ -22,11 +22,13 @@ double length(const Vec3& from, const std::vector<Vec3>& way, const Vec3& to) {
 } // namespace
 
 Box3 shellBox(const Plan& plan, const Obstacles& obstacles) {
-  return {obstacles.solids.min() - plan.shell.offset_low, obstacles.solids.max() + plan.shell.offset_high};
+  return {obstacles.solids.min() - plan.shell.offset_low,
+          obstacles.solids.max() + plan.shell.offset_high};
 }
 
 ShellTravel::ShellTravel(const Plan& plan, const Obstacles& obstacles, const Tool& tool)
-    : shell_(shellBox(plan, obstacles)), floor_(obstacles.table + 2 - tool.bounds.min().z()) {
+    : shell_(shellBox(plan, obstacles))
+    , floor_(obstacles.table + 2 - tool.bounds.min().z()) {
   Vec3 low = shell_.min() - tool.bounds.max(), high = shell_.max() - tool.bounds.min();
   low.z() = -1e6;
   barred_ = Box3(low, high);
@@ -59,7 +61,8 @@ std::optional<double> ShellTravel::exitDistance(const Vec3& ball, const Vec3& di
   double best = 1e300;
   for (int k = 0; k < 3; ++k) {
     if (direction[k] > 1e-6) best = std::min(best, (barred_.max()[k] - ball[k]) / direction[k]);
-    if (direction[k] < -1e-6 && k < 2) best = std::min(best, (barred_.min()[k] - ball[k]) / direction[k]);
+    if (direction[k] < -1e-6 && k < 2)
+      best = std::min(best, (barred_.min()[k] - ball[k]) / direction[k]);
   }
   if (best > 5000) return {};
   return best;
@@ -71,10 +74,9 @@ std::vector<Vec3> ShellTravel::travel(const Vec3& from, const Vec3& to) const {
   std::vector<Vec3> best{{from.x(), from.y(), z}, {to.x(), to.y(), z}};
   double least = length(from, best, to);
   // Round the sides: past one upright edge of the barred box, or two.
-  const std::array<Vec2, 4> corners{Vec2(barred_.min().x(), barred_.min().y()),
-                                    Vec2(barred_.max().x(), barred_.min().y()),
-                                    Vec2(barred_.max().x(), barred_.max().y()),
-                                    Vec2(barred_.min().x(), barred_.max().y())};
+  const std::array<Vec2, 4> corners{
+      Vec2(barred_.min().x(), barred_.min().y()), Vec2(barred_.max().x(), barred_.min().y()),
+      Vec2(barred_.max().x(), barred_.max().y()), Vec2(barred_.min().x(), barred_.max().y())};
   const double height = std::max({from.z(), to.z(), floor_});
   const auto consider = [&](const std::vector<Vec3>& way) {
     Vec3 at = from;

@@ -8,7 +8,7 @@
 namespace alder {
 
 class ShellTravel {
-public:
+ public:
   ShellTravel(const Plan& plan, const Obstacles& obstacles, const Tool& tool);
 
   bool outside(const Vec3& ball) const;
@@ -21,9 +21,9 @@ public:
   double top() const { return barred_.max().z(); }
   const Box3& shell() const { return shell_; }
 
-private:
-  Box3 shell_;  // clearance planes round part and fixture
-  Box3 barred_; // where the ball must not be
+ private:
+  Box3 shell_;   // clearance planes round part and fixture
+  Box3 barred_;  // where the ball must not be
   double floor_; // lowest height of the ball at which nothing comes near the table
 };
 

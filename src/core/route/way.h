@@ -18,8 +18,8 @@ struct Position {
   Vec3 ball = Vec3::Zero(); // centre
   Access access;
   int step = 0;
-  FeatureId feature; // being touched, or hopped to
-  int touch = -1;    // index into the feature's touches, for approach, touch and retract
+  FeatureId feature;    // being touched, or hopped to
+  int touch = -1;       // index into the feature's touches, for approach, touch and retract
   bool contact = false; // the ball meets the surface here (also for touches by hand)
 };
 
