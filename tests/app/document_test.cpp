@@ -1,0 +1,249 @@
+#include "document/document.h"
+
+#include "base/files.h"
+#include "base/units.h"
+#include "support.h"
+#include <QFile>
+#include <QSignalSpy>
+#include <QTemporaryDir>
+
+using namespace alder;
+using namespace alder::app;
+
+// The document without a window: what follows from what, and what is said.
+class DocumentTest : public QObject {
+  Q_OBJECT
+  QTemporaryDir dir_;
+
+  static QString data(const char* name) { return QString::fromStdString(test::dataPath(name)); }
+  static bool idle(Document& d) {
+    return QTest::qWaitFor([&] { return !d.jobs().busy() && d.routed(); }, 60000);
+  }
+  static bool open(Document& d, const char* name = "heron.alder") {
+    d.open(data(name));
+    return idle(d);
+  }
+
+ private slots:
+  void openingAnnouncesEverything() {
+    Document d;
+    QSignalSpy opened(&d, &Document::opened), plan(&d, &Document::planChanged),
+        routed(&d, &Document::routedChanged);
+    QVERIFY(open(d));
+    QCOMPARE(opened.count(), 1);
+    QVERIFY(plan.count() >= 1 && routed.count() >= 2); // emptied, then there
+    QVERIFY(!d.unsaved());
+    QCOMPARE(d.path(), data("heron.alder"));
+    QVERIFY(d.routed()->rehearsal.clear());
+    QCOMPARE(d.playhead(), 0.0);
+  }
+  void progressCellsTellTheTruth() {
+    Document d;
+    QVERIFY(open(d));
+    const Requirement& r = d.plan().spec.requirements[8];
+    QCOMPARE(d.progressOf(r), (std::array<bool, 5>{true, true, true, true, false}));
+    d.run({}, 1);
+    QVERIFY(idle(d));
+    QVERIFY(d.progressOf(r)[4]);
+    // a feature whose touches nothing reaches
+    Recipe few = d.plan().feature(r.features[0]).recipe;
+    QVERIFY(d.edit(
+        "drop", {SetRecipe{r.features[0], few, std::vector<Touch>{}, std::string("taken out")}}));
+    QVERIFY(idle(d));
+    QCOMPARE(d.progressOf(r)[1], false);
+    d.undo();
+    QVERIFY(idle(d));
+    QVERIFY(d.progressOf(r)[1]);
+  }
+  void selectionsGoTogether() {
+    Document d;
+    QVERIFY(open(d));
+    QSignalSpy changed(&d, &Document::selectionChanged);
+    d.selectRequirement(RequirementId{8});
+    QCOMPARE(d.selection().features.size(), std::size_t(6));
+    d.selectRequirement(RequirementId{8}); // the same again is no change
+    QCOMPARE(changed.count(), 1);
+    // a feature keeps the requirement that is about it
+    d.selectFeatures({d.plan().spec.requirements[8].features[2]});
+    QCOMPARE(d.selection().requirement->value, 8);
+    // another feature brings its own
+    d.selectFeatures({d.plan().spec.requirements[0].features[0]});
+    QCOMPARE(d.selection().requirement->value, 0);
+    // a step brings its feature
+    for (std::size_t i = 0; i < d.routed()->way.steps.size(); ++i)
+      if (d.routed()->way.steps[i].kind == StepKind::Measure) {
+        d.selectStep(static_cast<int>(i));
+        QCOMPARE(d.selection().features.front(), d.routed()->way.steps[i].feature);
+        QCOMPARE(d.selection().step, static_cast<int>(i));
+        break;
+      }
+    d.selectStep(100000); // not there: nothing happens
+    d.clearSelection();
+    QVERIFY(!d.selection().requirement && d.selection().features.empty() &&
+            d.selection().step == -1);
+  }
+  void editsRejudgeOldRuns() {
+    Document d;
+    QVERIFY(open(d));
+    d.run(data("heron-defects.json"), 2);
+    QVERIFY(idle(d));
+    const RequirementId position{8};
+    QVERIFY(d.evaluation(position)->verdict == Verdict::Outside);
+    Requirement wider = d.plan().spec.requirement(position);
+    wider.tolerance = 0.8;
+    QVERIFY(d.edit("wider", {SetRequirement{wider}}));
+    QVERIFY(d.evaluation(position)->verdict == Verdict::Within);
+    QVERIFY(idle(d));
+    d.undo();
+    QVERIFY(d.evaluation(position)->verdict == Verdict::Outside);
+    QVERIFY(idle(d));
+  }
+  void refusedEditsSaySo() {
+    Document d;
+    QVERIFY(open(d));
+    QSignalSpy messages(&d, &Document::message);
+    Requirement negative = d.plan().spec.requirements[0];
+    negative.tolerance = -1;
+    QVERIFY(!d.edit("negative", {SetRequirement{negative}}));
+    QCOMPARE(messages.count(), 1);
+    QVERIFY(messages[0][1].toBool());                   // bad news
+    QVERIFY(!d.edit("same", {SetName{d.plan().name}})); // no change is no news
+    QCOMPARE(messages.count(), 1);
+    QVERIFY(!d.unsaved());
+    QVERIFY(d.undoText().isEmpty());
+  }
+  void draftingIsOneStepBack() {
+    Document d;
+    QVERIFY(open(d));
+    const auto before = toJson(d.plan()).dump();
+    Recipe recipe = d.plan().features[1].recipe;
+    recipe.per_row = 5;
+    QVERIFY(d.edit(
+        "fewer", {SetRecipe{FeatureId{1}, recipe, {}, {}}, SetHop{FeatureId{4}, HopMode::Close}}));
+    QVERIFY(idle(d));
+    const auto edited = toJson(d.plan()).dump();
+    QVERIFY(before != edited);
+    d.draftAgain();
+    QVERIFY(idle(d));
+    QCOMPARE(toJson(d.plan()).dump(), before); // the draft is what it was at first
+    d.undo();
+    QVERIFY(idle(d));
+    QCOMPARE(toJson(d.plan()).dump(), edited);
+    d.redo();
+    QVERIFY(idle(d));
+    QCOMPARE(toJson(d.plan()).dump(), before);
+  }
+  void orderForTimeFindsTheShortOrderAgain() {
+    Document d;
+    QVERIFY(open(d));
+    const double best = d.routed()->rehearsal.seconds;
+    auto order = d.plan().order;
+    std::reverse(order.begin() + 3, order.end());
+    std::swap(order[5], order[15]);
+    QVERIFY(d.edit("shuffle", {SetOrder{order}}));
+    QVERIFY(idle(d));
+    QVERIFY(d.routed()->rehearsal.seconds > best);
+    d.orderForTime();
+    QVERIFY(idle(d));
+    NEAR(d.routed()->rehearsal.seconds, best, 1e-6);
+  }
+  void movingThePartRoutesAnew() {
+    Document d;
+    QVERIFY(open(d));
+    Frame f = d.plan().placement;
+    f.translation().z() += 40; // off its rests
+    QVERIFY(d.edit("up", {SetPlacement{f}}));
+    QVERIFY(idle(d));
+    for (const Position& p : d.routed()->way.positions)
+      if (p.contact) {
+        const Touch& t = d.plan().feature(p.feature).touches[static_cast<std::size_t>(p.touch)];
+        NEAR((p.ball - d.plan().placement * t.point).norm(),
+             d.plan().tip(p.access).ball_diameter / 2, 1e-9);
+      }
+    // into the plate: rehearsal says so
+    f.translation().z() = 15;
+    QVERIFY(d.edit("down", {SetPlacement{f}}));
+    QVERIFY(idle(d));
+    QVERIFY(!d.routed()->rehearsal.clear() || !d.routed()->way.notes.empty());
+  }
+  void exportsByEnding() {
+    Document d;
+    QVERIFY(open(d));
+    d.run({}, 1);
+    QVERIFY(idle(d));
+    for (const char* name : {"r.pdf", "r.csv", "m-path.csv"}) {
+      const QString path = dir_.filePath(name);
+      QVERIFY(d.exportTo(path));
+      QFile f(path);
+      QVERIFY(f.open(QIODevice::ReadOnly));
+      const QByteArray start = f.readLine();
+      if (path.endsWith("path.csv"))
+        QVERIFY(start.startsWith("seq,seconds,step,kind"));
+      else if (path.endsWith(".csv"))
+        QVERIFY(start.startsWith("balloon,requirement"));
+      else
+        QVERIFY(start.startsWith("%PDF"));
+    }
+    QSignalSpy messages(&d, &Document::message);
+    QVERIFY(!d.exportTo(dir_.filePath("no/such/r.pdf")));
+    QVERIFY(messages.last()[1].toBool());
+  }
+  void runsFromElsewhere() {
+    Document d;
+    QVERIFY(open(d));
+    QSignalSpy messages(&d, &Document::message);
+    QFile bad(dir_.filePath("bad.csv"));
+    QVERIFY(bad.open(QIODevice::WriteOnly));
+    bad.write("feature,x,y,z\nF1,1,2,three\n");
+    bad.close();
+    d.judgeFile(bad.fileName());
+    QVERIFY(messages.last()[0].toString().contains("line 2"));
+    QVERIFY(d.runs().empty());
+    QFile good(dir_.filePath("good.csv"));
+    QVERIFY(good.open(QIODevice::WriteOnly));
+    good.write("feature,x,y,z\n");
+    for (const Touch& t : d.plan().features[0].touches)
+      good.write(QString("F1,%1,%2,%3\n")
+                     .arg(t.point.x(), 0, 'f', 6)
+                     .arg(t.point.y(), 0, 'f', 6)
+                     .arg(t.point.z() + 0.002, 0, 'f', 6)
+                     .toUtf8());
+    good.close();
+    d.judgeFile(good.fileName());
+    QCOMPARE(d.runs().size(), std::size_t(1));
+    const Evaluation* flatness = d.evaluation(RequirementId{0});
+    QVERIFY(flatness && flatness->actual);
+    NEAR(*flatness->actual, 0.0, 1e-5);
+    QVERIFY(d.evaluation(RequirementId{1})->verdict == Verdict::Unmeasured);
+    QVERIFY(d.unsaved());
+  }
+  void theWrongFileChangesNothing() {
+    Document d;
+    QVERIFY(open(d));
+    const auto before = toJson(d.plan()).dump();
+    QSignalSpy messages(&d, &Document::message);
+    for (const QString& path :
+         {dir_.filePath("none.step"), dir_.filePath("none.alder"), data("bench.json")}) {
+      d.open(path);
+      QVERIFY(QTest::qWaitFor([&] { return !d.jobs().busy(); }, 20000));
+      QVERIFY(messages.last()[1].toBool());
+      QCOMPARE(toJson(d.plan()).dump(), before);
+    }
+    d.changeBench(data("heron.step"));
+    QVERIFY(QTest::qWaitFor([&] { return !d.jobs().busy(); }, 20000));
+    QCOMPARE(toJson(d.plan()).dump(), before);
+    d.run(data("bench.json"),
+          1); // no defects file: its features are missing, so nothing is wrong with the part
+    QVERIFY(QTest::qWaitFor([&] { return !d.jobs().busy(); }, 20000));
+  }
+  void playheadStaysInTheRoutine() {
+    Document d;
+    QVERIFY(open(d));
+    d.setPlayhead(-5);
+    QCOMPARE(d.playhead(), 0.0);
+    d.setPlayhead(1e9);
+    QCOMPARE(d.playhead(), d.routed()->rehearsal.seconds);
+  }
+};
+QTEST_GUILESS_MAIN(DocumentTest)
+#include "document_test.moc"

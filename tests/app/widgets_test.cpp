@@ -1,0 +1,311 @@
+#include "base/units.h"
+#include "card/callout_label.h"
+#include "card/fields.h"
+#include "requirements/row_delegate.h"
+#include "shell/command_box.h"
+#include "support.h"
+#include "theme/symbols.h"
+#include "timeline/parts_chart.h"
+#include "timeline/step_list.h"
+
+#include <QApplication>
+#include <QSignalSpy>
+
+using namespace alder;
+using namespace alder::app;
+
+// The parts of the window by themselves: fields, symbols, list and chart.
+class WidgetsTest : public QObject {
+  Q_OBJECT
+  std::unique_ptr<Theme> theme_;
+
+  static QImage canvas(int w = 40, int h = 40) {
+    QImage i(w, h, QImage::Format_ARGB32);
+    i.fill(Qt::white);
+    return i;
+  }
+  static int inked(const QImage& i) {
+    int n = 0;
+    for (int y = 0; y < i.height(); ++y)
+      for (int x = 0; x < i.width(); ++x)
+        n += qGray(i.pixel(x, y)) < 200;
+    return n;
+  }
+  static bool idle(Document& d) {
+    return QTest::qWaitFor([&] { return !d.jobs().busy() && d.routed(); }, 60000);
+  }
+
+ private slots:
+  void initTestCase() {
+    auto theme = Theme::load(false);
+    QVERIFY(theme.has_value());
+    theme_ = std::make_unique<Theme>(*theme);
+  }
+  void palettesAreComplete() {
+    auto dark = Theme::load(true);
+    QVERIFY(dark.has_value());
+    for (const char* name :
+         {"paper",       "panel",     "ink",          "second", "line",      "accent",
+          "accent_soft", "field",     "within",       "near",   "outside",   "unmeasured",
+          "turn",        "swap",      "wait",         "hop",    "hop_close", "bar",
+          "track",       "stage_top", "stage_bottom", "part",   "part_grey", "fixture",
+          "tool",        "ball",      "low",          "middle", "high"}) {
+      QVERIFY2(theme_->color(name) != QColor(255, 0, 255), name);
+      QVERIFY2(dark->color(name) != QColor(255, 0, 255), name);
+    }
+  }
+  // Text on what it stands on: at least 4.5 to 1 (WCAG 2, relative luminance).
+  void textCanBeRead_data() {
+    QTest::addColumn<bool>("dark");
+    QTest::newRow("light") << false;
+    QTest::newRow("dark") << true;
+  }
+  void textCanBeRead() {
+    QFETCH(bool, dark);
+    auto theme = Theme::load(dark);
+    QVERIFY(theme.has_value());
+    const auto luminance = [](const QColor& c) {
+      const auto channel = [](double v) {
+        return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+      };
+      return 0.2126 * channel(c.redF()) + 0.7152 * channel(c.greenF()) +
+             0.0722 * channel(c.blueF());
+    };
+    const auto contrast = [&](const char* a, const char* b) {
+      const double x = luminance(theme->color(a)), y = luminance(theme->color(b));
+      return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+    };
+    for (const auto& [ink, ground] : {std::pair{"ink", "panel"},
+                                      {"ink", "paper"},
+                                      {"ink", "field"},
+                                      {"ink", "accent_soft"},
+                                      {"second", "panel"},
+                                      {"second", "paper"},
+                                      {"ink", "bar"},
+                                      {"ink", "wait"},
+                                      {"accent", "panel"},
+                                      {"outside", "panel"}})
+      QVERIFY2(contrast(ink, ground) >= 4.5,
+               qPrintable(QString("%1 on %2: %3").arg(ink).arg(ground).arg(contrast(ink, ground))));
+  }
+  // Each characteristic has its own symbol.
+  void symbolsDiffer() {
+    QList<QImage> seen;
+    for (int k = 0; k <= static_cast<int>(Characteristic::TotalRunout); ++k) {
+      QImage i = canvas();
+      QPainter p(&i);
+      p.setPen(QPen(Qt::black, 1.5));
+      drawSymbol(p, {20, 20}, 28, static_cast<Characteristic>(k));
+      p.end();
+      QVERIFY2(inked(i) > 15, qPrintable(QString::number(k)));
+      for (const QImage& other : seen)
+        QVERIFY(other != i);
+      seen << i;
+    }
+  }
+  // Verdicts differ by shape, not by colour alone: also in grey.
+  void verdictsDifferByShape() {
+    QList<QImage> seen;
+    for (Verdict v : {Verdict::Within, Verdict::Near, Verdict::Outside, Verdict::Unmeasured}) {
+      QImage i = canvas();
+      QPainter p(&i);
+      theme_->drawVerdict(p, {20, 20}, 10, v);
+      p.end();
+      QImage shape = canvas();
+      for (int y = 0; y < 40; ++y)
+        for (int x = 0; x < 40; ++x)
+          shape.setPixel(x, y, qGray(i.pixel(x, y)) < 225 ? 0xff000000 : 0xffffffff);
+      QVERIFY(inked(shape) > 20);
+      for (const QImage& other : seen)
+        QVERIFY(other != shape);
+      seen << shape;
+    }
+  }
+  void deviationColoursAreTwoSided() {
+    QCOMPARE(theme_->deviationColor(0), theme_->color("middle"));
+    QCOMPARE(theme_->deviationColor(1), theme_->color("high"));
+    QCOMPARE(theme_->deviationColor(-3), theme_->color("low"));
+    QVERIFY(theme_->deviationColor(0.5) != theme_->deviationColor(-0.5));
+  }
+  void calloutsEndWhereTheyAreDrawn() {
+    for (const Requirement& r : test::heronPlan().spec.requirements) {
+      QImage i = canvas(500, 40);
+      QPainter p(&i);
+      const double end = drawCallout(p, *theme_, {10, 20}, r, 20);
+      p.end();
+      int last = 0;
+      for (int x = 0; x < 500; ++x)
+        for (int y = 0; y < 40; ++y)
+          if (qGray(i.pixel(x, y)) < 160) last = x;
+      QVERIFY2(std::abs(last - end) < 6, describe(r).c_str());
+    }
+  }
+  void quantityFields() {
+    QuantityEdit edit(Quantity::Length, 2);
+    QSignalSpy entered(&edit, &QuantityEdit::entered);
+    edit.setValue(2);
+    QCOMPARE(edit.text(), QString("2.00 mm"));
+    const auto type = [&](const char* t) {
+      edit.selectAll();
+      QTest::keyClicks(&edit, t);
+    };
+    type("1in/2");
+    QVERIFY(!edit.property("bad").toBool());
+    QTest::keyClick(&edit, Qt::Key_Return);
+    QCOMPARE(entered.count(), 1);
+    NEAR(entered[0][0].toDouble(), 12.7, 1e-12);
+    QCOMPARE(edit.text(), QString("12.70 mm"));
+    type("7 kg");
+    QVERIFY(edit.property("bad").toBool());
+    QTest::keyClick(&edit, Qt::Key_Return); // what cannot be read is given back
+    QCOMPARE(edit.text(), QString("12.70 mm"));
+    QCOMPARE(entered.count(), 1);
+    QTest::keyClick(&edit, Qt::Key_Up);
+    NEAR(entered[1][0].toDouble(), 12.8, 1e-9);
+    QTest::keyClick(&edit, Qt::Key_Return); // unchanged: nothing is said
+    QCOMPARE(entered.count(), 2);
+    QuantityEdit angle(Quantity::Angle, 1);
+    angle.setValue(kPi / 2);
+    QCOMPARE(angle.text(), QString("90.0°"));
+    QuantityEdit depth(Quantity::Length, 2);
+    depth.setZeroText("auto");
+    depth.setValue(0);
+    QCOMPARE(depth.text(), QString("auto"));
+    QVERIFY(!depth.property("bad").toBool());
+  }
+  void stepListHasTheRoutine() {
+    Document d;
+    StepList list(d, *theme_);
+    d.open(QString::fromStdString(test::dataPath("heron-clamp.alder")));
+    QVERIFY(idle(d));
+    QCOMPARE(list.rowCount(), static_cast<int>(d.routed()->way.steps.size()));
+    int clashes = 0, touches = 0;
+    for (int r = 0; r < list.rowCount(); ++r) {
+      clashes += !list.item(r, 5)->text().isEmpty();
+      touches += list.item(r, 4)->text().toInt();
+      QVERIFY(!list.item(r, 1)->text().isEmpty());
+    }
+    QCOMPARE(clashes, 1);
+    int contacts = 0;
+    for (const Position& p : d.routed()->way.positions)
+      contacts += p.contact;
+    QCOMPARE(touches, contacts);
+    // choosing a row selects the step and moves the machine to its start
+    int row = -1;
+    for (std::size_t i = 0; i < d.routed()->way.steps.size(); ++i)
+      if (d.routed()->way.steps[i].kind == StepKind::Measure &&
+          d.routed()->way.steps[i].feature == d.plan().order[7])
+        row = static_cast<int>(i);
+    list.setCurrentCell(row, 1);
+    QCOMPARE(d.selection().step, row);
+    QVERIFY(d.playhead() > 0);
+    // Alt+Up moves the feature forward in the order
+    const FeatureId moved = d.plan().order[7];
+    QTest::keyClick(&list, Qt::Key_Up, Qt::AltModifier);
+    QVERIFY(idle(d));
+    QCOMPARE(d.plan().order[6], moved);
+  }
+  void partsChartChoosesRuns() {
+    Document d;
+    PartsChart chart(d, *theme_);
+    chart.resize(900, 190);
+    const auto picture = [&] { return chart.grab().toImage(); };
+    const QImage empty = picture();
+    d.open(QString::fromStdString(test::dataPath("heron.alder")));
+    QVERIFY(idle(d));
+    for (int seed : {1, 2, 3}) {
+      d.run({}, static_cast<std::uint64_t>(seed));
+      QVERIFY(idle(d));
+    }
+    QCOMPARE(d.currentRunIndex(), 2);
+    d.selectRequirement(RequirementId{0});
+    QVERIFY(picture() != empty);
+    QTest::keyClick(&chart, Qt::Key_Left);
+    QCOMPARE(d.currentRunIndex(), 1);
+    QTest::keyClick(&chart, Qt::Key_Left);
+    QTest::keyClick(&chart, Qt::Key_Left); // there is none before the first
+    QCOMPARE(d.currentRunIndex(), 0);
+    QTest::mouseClick(&chart, Qt::LeftButton, {}, QPoint(84 + int((900 - 108) / 12.0 * 2.5), 100));
+    QCOMPARE(d.currentRunIndex(), 2);
+  }
+  void rowsArePaintedForEachDesk() {
+    Document d;
+    d.open(QString::fromStdString(test::dataPath("heron.alder")));
+    QVERIFY(idle(d));
+    d.run({}, 1);
+    QVERIFY(idle(d));
+    RequirementModel model(d);
+    RowDelegate delegate(d, *theme_, nullptr);
+    const auto paint = [&](Desk desk, int row, bool selected) {
+      delegate.setDesk(desk);
+      QImage i = canvas(300, 38);
+      QPainter p(&i);
+      QStyleOptionViewItem option;
+      option.rect = QRect(0, 0, 300, 38);
+      if (selected) option.state |= QStyle::State_Selected;
+      delegate.paint(&p, option, model.index(row));
+      return i;
+    };
+    QVERIFY(paint(Desk::Part, 8, false) != paint(Desk::Verdict, 8, false));
+    QVERIFY(paint(Desk::Part, 8, false) != paint(Desk::Part, 8, true));
+    QVERIFY(paint(Desk::Part, 8, false) != paint(Desk::Part, 9, false));
+    for (int row = 0; row < model.rowCount(); ++row) {
+      QVERIFY(inked(paint(Desk::Verdict, row, false)) > 60);
+      const QString tip = model.data(model.index(row), Qt::ToolTipRole).toString();
+      QVERIFY(tip.contains("is measured"));
+      QVERIFY(!model.data(model.index(row), Qt::AccessibleTextRole).toString().isEmpty());
+    }
+  }
+  void zonePictures() {
+    const Plan& plan = test::heronPlan();
+    Measurements m = test::exactly(plan);
+    const Requirement& r = test::balloon(plan, 9);
+    for (Vec3& p : m.at(r.features[2]).points)
+      p.x() += 0.3;
+    const Evaluation e = judge(plan, r, m);
+    ZonePicture picture(*theme_, plan, r, e);
+    picture.resize(240, 226);
+    const QImage image = picture.grab().toImage();
+    // the diamond of what is outside
+    int vermilion = 0;
+    for (int y = 0; y < image.height(); ++y)
+      for (int x = 0; x < image.width(); ++x) {
+        const QColor c = image.pixelColor(x, y);
+        vermilion += c.red() > 180 && c.green() < 110 && c.blue() < 80;
+      }
+    QVERIFY(vermilion > 15);
+    CalloutLabel narrow(*theme_, test::balloon(plan, 3), Verdict::Within),
+        wide(*theme_, test::balloon(plan, 28), Verdict::Within);
+    QVERIFY(wide.height() > narrow.height()); // the word goes below where the callout is long
+  }
+  void commandBoxByItself() {
+    QWidget window;
+    window.resize(600, 400);
+    Document d;
+    Actions actions(window);
+    int ran = 0;
+    actions.add("a", "Polish the lens", "", std::nullopt, [&] { ran = 1; });
+    actions.add("b", "Polish the table", "", std::nullopt, [&] { ran = 2; })->setEnabled(false);
+    actions.add("c", "Count the balls", "", std::nullopt, [&] { ran = 3; });
+    CommandBox box(d, actions, &window);
+    window.show();
+    QVERIFY(QTest::qWaitForWindowExposed(&window));
+    QTest::keyClicks(&box, "polish");
+    QCOMPARE(box.results().count(), 1); // what cannot be done is not offered
+    QTest::keyClick(&box, Qt::Key_Return);
+    QCOMPARE(ran, 1);
+    QTest::keyClicks(&box, "the");
+    QCOMPARE(box.results().count(), 2);
+    QTest::keyClick(&box, Qt::Key_Down);
+    QTest::keyClick(&box, Qt::Key_Return);
+    QCOMPARE(ran, 3);
+    QTest::keyClicks(&box, "xyzzy");
+    QTest::keyClick(&box, Qt::Key_Return);
+    QCOMPARE(ran, 3);
+    QTest::keyClick(&box, Qt::Key_Escape);
+    QVERIFY(box.text().isEmpty());
+    QVERIFY(actions.find("b") && !actions.find("nothing"));
+  }
+};
+QTEST_MAIN(WidgetsTest)
+#include "widgets_test.moc"
