@@ -1,0 +1,99 @@
+#include "base/units.h"
+#include "rehearse/time_model.h"
+#include "route/draft.h"
+#include "support.h"
+
+#include <set>
+
+using namespace alder;
+
+class OrderTest : public QObject {
+  Q_OBJECT
+
+  static double seconds(const Plan& plan) {
+    const auto way = routePlan(plan, test::heronObstacles());
+    return way ? timesOf(plan.bench, *way).back() : 1e9;
+  }
+
+ private slots:
+  void thePartFrameComesFromTheDatumsUsedMost() {
+    const Plan& plan = test::heronPlan();
+    QCOMPARE(plan.alignment.size(), std::size_t(3));
+    for (int i = 0; i < 3; ++i)
+      QCOMPARE(plan.alignment[static_cast<std::size_t>(i)],
+               plan.spec.datums[static_cast<std::size_t>(i)].features[0]);
+  }
+  void everyFeatureOnce() {
+    const Plan& plan = test::heronPlan();
+    const std::set<FeatureId> once(plan.order.begin(), plan.order.end());
+    QCOMPARE(once.size(), plan.order.size());
+    QCOMPARE(once.size(), plan.features.size());
+  }
+  // Features of one access follow one another, so that angles and styli change as rarely as may be.
+  void accessesStayTogether() {
+    const Plan& plan = test::heronPlan();
+    int changes = 0;
+    std::set<std::tuple<int, double, double>> accesses;
+    for (std::size_t i = 3; i < plan.order.size(); ++i) {
+      const Access& a = plan.feature(plan.order[i]).access;
+      accesses.insert({a.stylus, a.a, a.b});
+      if (i > 3) changes += !(a == plan.feature(plan.order[i - 1]).access);
+    }
+    QCOMPARE(changes, static_cast<int>(accesses.size()) - 1);
+  }
+  // Short: a shuffle within the same rules never does better by chance.
+  void theOrderIsShort() {
+    Plan plan = test::heronPlan();
+    const double best = seconds(plan);
+    for (int k = 0; k < 6; ++k) {
+      Plan other = plan;
+      std::rotate(other.order.begin() + 3, other.order.begin() + 4 + 2 * k, other.order.end());
+      QVERIFY(seconds(other) >= best - 0.5);
+    }
+  }
+  void datumsShareOneStylus() {
+    const Plan& plan = test::heronPlan();
+    for (FeatureId f : plan.alignment)
+      QCOMPARE(plan.feature(f).access.stylus, plan.feature(plan.alignment[0]).access.stylus);
+  }
+  void withoutDatumsTheLargestFeaturesServe() {
+    Plan plan = test::heronPlan();
+    plan.spec.datums.clear();
+    for (auto& r : plan.spec.requirements)
+      r.datums.clear();
+    planOrder(plan);
+    QCOMPARE(plan.alignment.size(), std::size_t(3));
+    for (std::size_t i = 0; i < 3; ++i)
+      QCOMPARE(plan.order[i], plan.alignment[i]);
+    QCOMPARE(plan.order.size(), plan.features.size());
+  }
+  void uncoveredDatumsDoNotAlign() {
+    Plan plan = test::heronPlan();
+    const FeatureId a = plan.alignment[0];
+    plan.feature(a).touches.clear();
+    planOrder(plan);
+    QVERIFY(std::find(plan.alignment.begin(), plan.alignment.end(), a) == plan.alignment.end());
+  }
+  // Forced angles are kept by a new draft, the rest is chosen again.
+  void forcedAccessIsKept() {
+    Plan plan = test::heronPlan();
+    Feature& f = plan.feature(test::named(plan, "Boss ø120"));
+    f.access = {1, 0, radians(15), radians(45)};
+    f.access_forced = true;
+    VERIFY_OK(planAccess(plan, test::heronObstacles(), {}));
+    QVERIFY(f.access == (Access{1, 0, radians(15), radians(45)}));
+    for (const Feature& other : plan.features)
+      QVERIFY(other.covered());
+  }
+  // Every straight tip that was chosen is needed: the shortest that reaches all was taken first.
+  void shortStyliWhereTheyServe() {
+    const Plan& plan = test::heronPlan();
+    int with_short = 0;
+    for (const Feature& f : plan.features)
+      with_short +=
+          plan.bench.styli[static_cast<std::size_t>(f.access.stylus)].name.starts_with("short");
+    QVERIFY(with_short >= 8);
+  }
+};
+QTEST_APPLESS_MAIN(OrderTest)
+#include "order_test.moc"
