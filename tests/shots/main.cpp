@@ -118,6 +118,8 @@ int main(int argc, char** argv) {
   select(9);
   shooter.take("verdict");
   select(28);
+  window.stage().frameSelection();
+  QTest::qWait(100);
   shooter.take("verdict-profile");
   return shooter.failed() ? 1 : 0;
 }

@@ -28,6 +28,7 @@ class Card : public QWidget {
   void accessSection(const std::vector<FeatureId>& features);
   void verdictSection(const Requirement& r);
   void clashSection();
+  void timeShares(const Routed& routed);
 
   void title(const QString& text, const QString& below);
   void head(const QString& text);

@@ -415,6 +415,19 @@ void Stage::pick(const QPoint& at, bool add) {
   document_.selectFeatures(std::move(features));
 }
 
+// Against the touched side of the selection, a little from above and aside so that depth is seen.
+gp_Dir Stage::viewDirection() const {
+  const Plan& plan = document_.plan();
+  Vec3 out = Vec3::Zero();
+  for (FeatureId f : document_.selection().features)
+    for (const Touch& t : plan.feature(f).touches)
+      out += turn(plan.placement, t.normal);
+  if (out.norm() > 1e-9) out.normalize();
+  const Vec3 aside = out.cross(Vec3::UnitZ());
+  const Vec3 eye = out + Vec3(0, 0, 0.55) + 0.35 * (aside.norm() > 0.2 ? aside : Vec3(0.5, -1, 0));
+  return {-eye.x(), -eye.y(), -eye.z()};
+}
+
 void Stage::frameSelection() {
   if (!document_.isOpen() || !view_->ready()) return;
   const Plan& plan = document_.plan();
@@ -423,6 +436,8 @@ void Stage::frameSelection() {
     for (FaceId face : plan.nominal(f).faces)
       box.extend(transformed(plan.part->face(face).box, plan.placement));
   if (box.isEmpty()) return view_->fitAll();
+  view_->view()->Camera()->SetDirection(viewDirection());
+  view_->view()->Camera()->SetUp(gp_Dir(0, 0, 1));
   Bnd_Box bounds;
   const Vec3 pad = Vec3::Constant(0.35 * box.sizes().norm());
   bounds.Update(box.min().x() - pad.x(), box.min().y() - pad.y(), box.min().z() - pad.z(),

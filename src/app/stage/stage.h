@@ -38,6 +38,7 @@ class Stage : public QWidget {
   void showObject(SceneGeometry geometry);
   double pointRadius() const;
   void setHome();
+  gp_Dir viewDirection() const;
   void showFixture();
   void showShell();
   void showTouches();

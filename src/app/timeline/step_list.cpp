@@ -21,6 +21,9 @@ StepList::StepList(Document& document, const Theme& theme, QWidget* parent)
   verticalHeader()->hide();
   verticalHeader()->setDefaultSectionSize(24);
   horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
+  horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  for (int column : {0, 2, 3, 4})
+    setColumnWidth(column, 84);
   setAccessibleName("Steps");
   connect(&document_, &Document::routedChanged, this, &StepList::rebuild);
   connect(&document_, &Document::selectionChanged, this, [this] {
