@@ -6,6 +6,7 @@
 #include <QFile>
 #include <QSignalSpy>
 #include <QTemporaryDir>
+#include <QTimer>
 
 using namespace alder;
 using namespace alder::app;
@@ -36,6 +37,25 @@ class DocumentTest : public QObject {
     QCOMPARE(d.path(), data("heron.alder"));
     QVERIFY(d.routed()->rehearsal.clear());
     QCOMPARE(d.playhead(), 0.0);
+  }
+  // A part is seen before it is drafted; a draft that was cancelled can be asked for again.
+  void partsAreSeenFirst() {
+    Document d;
+    std::optional<std::array<bool, 5>> at_first;
+    connect(&d, &Document::opened, this, [&] {
+      at_first = d.progressOf(d.plan().spec.requirements.at(0));
+      QTimer::singleShot(0, &d, [&] { d.jobs().cancel(); }); // the draft has begun by then
+    });
+    d.open(data("heron.step"), data("bench.json"));
+    QVERIFY(QTest::qWaitFor([&] { return at_first.has_value(); }, 20000));
+    QVERIFY(*at_first == (std::array<bool, 5>{true, false, false, false, false}));
+    QCOMPARE(d.plan().spec.requirements.size(), std::size_t(35));
+    QTest::qWait(1500);
+    QVERIFY(d.isOpen() && !d.routed());
+    d.draftAgain();
+    QVERIFY(idle(d));
+    for (const Requirement& r : d.plan().spec.requirements)
+      QVERIFY(isCovered(d.plan(), r));
   }
   void progressCellsTellTheTruth() {
     Document d;

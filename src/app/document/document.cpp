@@ -16,7 +16,9 @@ Result<Bench> benchFrom(const QString& path) {
   return readBench(*text, QFileInfo(path).fileName().toStdString());
 }
 
-Result<Project> draftProject(const QString& path, const QString& bench_path,
+// The part with its requirements; touches and ways follow in a job of their own, so that the part
+// is seen at once.
+Result<Project> beginProject(const QString& path, const QString& bench_path,
                              const Progress& progress) {
   auto bench = benchFrom(bench_path);
   if (!bench) return pass(bench.error());
@@ -40,13 +42,17 @@ void Document::open(const QString& path, const QString& bench) {
               [=, this](const Progress& progress) -> JobRunner::Apply {
                 auto project = std::make_shared<Result<Project>>(
                     project_file ? openProject(path.toStdString(), progress)
-                                 : draftProject(path, bench, progress));
+                                 : beginProject(path, bench, progress));
                 return [=, this] {
                   if (!*project) {
                     emit message(QString::fromStdString(project->error().message), true);
                     return;
                   }
                   setProject(std::move(**project), project_file ? path : QString());
+                  if (project_file)
+                    startRouting();
+                  else
+                    completeDraft();
                 };
               });
 }
@@ -69,7 +75,20 @@ void Document::setProject(Project project, const QString& path) {
   emit runsChanged();
   emit selectionChanged();
   emit savedChanged();
-  startRouting();
+}
+
+// Cancelled, the part stays open without touches, and can be drafted later.
+void Document::completeDraft() {
+  const auto plan = std::make_shared<const Plan>(project_.plan);
+  jobs_.start("Drafting", [=, this](const Progress& progress) -> JobRunner::Apply {
+    auto drafted = std::make_shared<Result<Plan>>(completePlan(*plan, progress));
+    return [=, this] {
+      if (!*drafted) return;
+      project_.plan = std::move(**drafted);
+      emit planChanged();
+      startRouting();
+    };
+  });
 }
 
 void Document::startRouting() {
@@ -168,6 +187,7 @@ std::vector<Edit> differences(const Plan& from, const Plan& to) {
 
 void Document::draftAgain() {
   if (!open_) return;
+  if (project_.plan.order.empty()) return completeDraft(); // the first draft was cancelled
   const auto plan = std::make_shared<const Plan>(project_.plan);
   jobs_.start("Drafting", [=, this](const Progress& progress) -> JobRunner::Apply {
     auto fresh = std::make_shared<Plan>(*plan);
@@ -208,6 +228,7 @@ void Document::changeBench(const QString& path) {
         return;
       }
       setProject(Project{std::move(**plan), {}, {}}, QString());
+      startRouting();
       emit message("Drafted for bench " + QString::fromStdString(project_.plan.bench.name), false);
     };
   });

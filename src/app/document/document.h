@@ -91,6 +91,7 @@ class Document : public QObject {
 
  private:
   void setProject(Project project, const QString& path);
+  void completeDraft();
   void startRouting();
   void rejudge();
   void addRun(std::string csv);

@@ -4,7 +4,7 @@
 
 namespace alder {
 
-Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress) {
+Plan beginPlan(PartPtr part, Bench bench) {
   Plan plan;
   plan.name = part->name;
   plan.part = std::move(part);
@@ -13,17 +13,23 @@ Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress) {
   plan.spec = specificationFromPmi(*plan.part, plan.notes);
   if (plan.spec.requirements.empty())
     plan.notes.push_back({0, "the model holds no tolerances that can be read"});
-  if (plan.bench.fixture.placement)
-    plan.placement = *plan.bench.fixture.placement;
-  else
-    plan.placement = placeOnTable(*plan.part, plan.spec, plan.bench);
   plan.on_pedestal = !plan.bench.fixture.placement;
+  plan.placement = plan.on_pedestal ? placeOnTable(*plan.part, plan.spec, plan.bench)
+                                    : *plan.bench.fixture.placement;
   for (const NominalFeature& nominal : plan.spec.features)
     plan.features.push_back({nominal.id, recipeFor(nominal, plan.spec)});
+  return plan;
+}
+
+Result<Plan> completePlan(Plan plan, const Progress& progress) {
   const Obstacles obstacles = obstaclesOf(plan);
   if (auto done = planAccess(plan, obstacles, progress); !done) return pass(done.error());
   planOrder(plan);
   return plan;
+}
+
+Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress) {
+  return completePlan(beginPlan(std::move(part), std::move(bench)), progress);
 }
 
 } // namespace alder

@@ -7,7 +7,12 @@
 
 namespace alder {
 
-// The placement is the fixture's, else chosen so that most features can be reached.
+// What is known without looking for ways: requirements, features, recipes, the placement (the
+// fixture's, else chosen so that most features can be reached). Touches are still missing.
+Plan beginPlan(PartPtr part, Bench bench);
+// Touches, accesses and order for a plan that has begun.
+Result<Plan> completePlan(Plan plan, const Progress& progress = {});
+// Both.
 Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress = {});
 
 // A block from the table up to the lowest point of the part, where no fixture is given.
