@@ -61,6 +61,8 @@ std::optional<RequirementId> balloon(const Document& document, int number) {
 } // namespace
 
 int main(int argc, char** argv) {
+  QElapsedTimer since_start;
+  since_start.start();
   OcctView::prepare();
   QApplication app(argc, argv);
   const bool dark = argc > 2 && QString(argv[2]) == "--dark";
@@ -72,6 +74,14 @@ int main(int argc, char** argv) {
   window.show();
   Shooter shooter(window, argv[1]);
   Document& document = window.document();
+  // What a person waits for: the part in the stage.
+  bool opened = false, seen = false;
+  QObject::connect(&document, &Document::opened, [&] { opened = true; });
+  QObject::connect(&window.stage().view(), &QOpenGLWidget::frameSwapped, [&] {
+    if (opened && !seen)
+      std::printf("first picture after %lld ms\n", static_cast<long long>(since_start.elapsed()));
+    seen |= opened;
+  });
   document.open(data("heron.step"), data("bench.json"));
   if (!shooter.waitIdle()) return 1;
 

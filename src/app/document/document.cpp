@@ -26,9 +26,7 @@ Result<Project> beginProject(const QString& path, const QString& bench_path,
   if (!bytes) return pass(bytes.error());
   auto part = importStep(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
   if (!part) return pass(part.error());
-  auto plan = draftPlan(*part, std::move(*bench), progress);
-  if (!plan) return pass(plan.error());
-  return Project{std::move(*plan), {}, {}};
+  return Project{beginPlan(*part, std::move(*bench)), {}, {}};
 }
 
 } // namespace

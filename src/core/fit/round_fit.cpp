@@ -8,6 +8,9 @@ namespace alder {
 namespace {
 
 using Row = Eigen::Matrix<double, 1, 6>;
+// Up to six parameters: sized at run time, kept on the stack.
+using Small = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 6, 6>;
+using SmallVector = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 6, 1>;
 
 // The current estimate: an axis frame (sphere and circle use only its origin), radius at the
 // origin, half angle.
@@ -61,7 +64,7 @@ Row gradient(Shape shape, const Estimate& e, const Vec3& q) {
   return row;
 }
 
-Estimate moved(Shape shape, const Estimate& e, const Eigen::VectorXd& step) {
+Estimate moved(Shape shape, const Estimate& e, const SmallVector& step) {
   Estimate next = e;
   if (shape == Shape::Sphere) {
     next.frame.translation() += Vec3(step.head<3>());
@@ -101,29 +104,30 @@ Solved solve(Shape shape, Estimate e, const Points& points, int most_steps) {
   const int n = parameterCount(shape);
   Solved best{e, sumOfSquares(shape, e, points), 0};
   double damping = 1e-6;
-  Eigen::MatrixXd normal(n, n);
-  Eigen::VectorXd right(n);
+  Small last; // normal matrix with unit diagonal
+  Small normal(n, n);
+  SmallVector right(n);
   for (int step_count = 0; step_count < most_steps; ++step_count) {
     normal.setZero();
     right.setZero();
     const Frame inverse = best.estimate.frame.inverse();
     for (const Vec3& p : points) {
       const Vec3 q = inverse * p;
-      const Eigen::VectorXd g = gradient(shape, best.estimate, q).head(n).transpose();
+      const SmallVector g = gradient(shape, best.estimate, q).head(n).transpose();
       normal.selfadjointView<Eigen::Lower>().rankUpdate(g);
       right -= g * residual(shape, best.estimate, q);
     }
     normal = normal.selfadjointView<Eigen::Lower>();
-    const Eigen::VectorXd scale = normal.diagonal().cwiseSqrt().cwiseMax(1e-300);
-    const Eigen::MatrixXd unit =
+    const SmallVector scale = normal.diagonal().cwiseSqrt().cwiseMax(1e-300);
+    const Small unit =
         scale.cwiseInverse().asDiagonal() * normal * scale.cwiseInverse().asDiagonal();
     bool improved = false;
     double change = 0;
     for (int tries = 0; tries < 12 && !improved; ++tries) {
-      const Eigen::MatrixXd damped = unit + damping * Eigen::MatrixXd::Identity(n, n);
-      const Eigen::VectorXd step =
+      const Small damped = unit + damping * Small::Identity(n, n);
+      const SmallVector step =
           scale.cwiseInverse().asDiagonal() *
-          damped.ldlt().solve(Eigen::VectorXd(scale.cwiseInverse().asDiagonal() * right));
+          damped.ldlt().solve(SmallVector(scale.cwiseInverse().asDiagonal() * right));
       const Estimate next = moved(shape, best.estimate, step);
       const double sum = sumOfSquares(shape, next, points);
       if (std::isfinite(sum) && sum <= best.sum) {
@@ -136,10 +140,13 @@ Solved solve(Shape shape, Estimate e, const Points& points, int most_steps) {
       }
       damping = std::max(damping * 10, 1e-9);
     }
-    best.least_singular = std::sqrt(
-        std::max(0.0, Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd>(unit).eigenvalues()[0]));
+    last = unit;
     if (!improved || change < 1e-13 * std::sqrt(static_cast<double>(points.size()))) break;
   }
+  if (last.size() > 0)
+    best.least_singular = std::sqrt(
+        std::max(0.0, Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd>(last, Eigen::EigenvaluesOnly)
+                          .eigenvalues()[0]));
   return best;
 }
 
