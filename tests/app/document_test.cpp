@@ -208,6 +208,23 @@ class DocumentTest : public QObject {
     QVERIFY(!d.exportTo(dir_.filePath("no/such/r.pdf")));
     QVERIFY(messages.last()[1].toBool());
   }
+  // Run in the moment after an edit: the old way may not be run with the new touches.
+  void noRunOnAnOutdatedWay() {
+    Document d;
+    QVERIFY(open(d));
+    QSignalSpy messages(&d, &Document::message);
+    Recipe few = d.plan().features[1].recipe;
+    few.per_row = 5, few.rows = 2;
+    QVERIFY(d.edit("fewer", {SetRecipe{FeatureId{1}, few, {}, {}}}));
+    d.run({}, 1);
+    QVERIFY(messages.last()[1].toBool());
+    QVERIFY(!d.exportTo(dir_.filePath("x-path.csv")));
+    QVERIFY(!QFile::exists(dir_.filePath("x-path.csv")));
+    QVERIFY(idle(d));
+    d.run({}, 1);
+    QVERIFY(idle(d));
+    QCOMPARE(d.runs().size(), std::size_t(1));
+  }
   void runsFromElsewhere() {
     Document d;
     QVERIFY(open(d));

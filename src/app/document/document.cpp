@@ -254,7 +254,8 @@ void Document::addRun(std::string csv) {
 }
 
 void Document::run(const QString& defects_path, std::uint64_t seed) {
-  if (!routed_) {
+  // A way that is being replaced may speak of touches that are no longer there.
+  if (!routed_ || jobs_.busy()) {
     emit message("The routine is still being rehearsed; run it when that is done.", true);
     return;
   }
@@ -302,7 +303,11 @@ void Document::judgeFile(const QString& path) {
 bool Document::exportTo(const QString& path) {
   Result<std::string> bytes = std::string();
   const auto* run = currentRun();
-  if (path.endsWith("path.csv") && routed_) {
+  if (path.endsWith("path.csv")) {
+    if (!routed_ || jobs_.busy()) {
+      emit message("The routine is still being rehearsed; write it when that is done.", true);
+      return false;
+    }
     bytes = pathCsv(plan(), routed_->way, routed_->rehearsal.times);
   } else {
     const auto evaluations = run ? run->evaluations : judgeAll(plan(), {});

@@ -218,13 +218,4 @@ double FaceRegion::edgeDistance(const Vec3& point) const {
   return std::sqrt(best);
 }
 
-std::vector<std::vector<Vec3>> FaceRegion::edges() const {
-  std::vector<std::vector<Vec3>> result;
-  for (const Segment& s : edge_segments_) {
-    if (result.empty() || (result.back().back() - s.a).norm() > 1e-9) result.push_back({s.a});
-    result.back().push_back(s.b);
-  }
-  return result;
-}
-
 } // namespace alder

@@ -29,7 +29,6 @@ class FaceRegion {
   std::vector<SurfacePoint> grid(int count) const;
   // Distance in space to the nearest edge that is not inside the region.
   double edgeDistance(const Vec3& point) const;
-  std::vector<std::vector<Vec3>> edges() const;
 
  private:
   struct OneFace;

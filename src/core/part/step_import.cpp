@@ -86,7 +86,6 @@ class Importer {
     progress.step(0.9, "Reading tolerances");
     part_->pmi = readPmi(
         *text, [this](int entity) { return facesOfEntity(entity); }, part_->notes);
-    // The session holds the whole STEP model, which nothing needs any more.
     return PartPtr(part_);
   }
 

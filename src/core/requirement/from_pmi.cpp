@@ -142,6 +142,8 @@ class Builder {
       setSizeZone(r);
     }
     setLimits(r, d);
+    for (const auto& m : d.modifiers)
+      note(d.entity, "\"" + m + "\" on a dimension is not judged");
     return r;
   }
 
@@ -201,6 +203,7 @@ class Builder {
     for (const auto& m : t.modifiers)
       note(t.entity, "modifier " + m + " is not judged");
     if (t.projected) note(t.entity, "projected zone is judged over the feature's own length");
+    if (t.maximum) note(t.entity, "the largest tolerance with bonus is not judged");
     if (t.unit_size) note(t.entity, "tolerance per unit is judged over the whole feature");
     setZone(r, t.zone);
     return r;

@@ -1,0 +1,52 @@
+#include "base/error.h" // first: the meta-object compiler trips over <compare> alone
+
+#include "exchange/csv.h"
+#include "support.h"
+
+using namespace alder;
+
+class CsvTest : public QObject {
+  Q_OBJECT
+ private slots:
+  void fieldsInEveryDress() {
+    const auto t =
+        readCsv("name;value\n\"a, b\";1\n# a remark\n\n\"say \"\"so\"\"\" ; 2 \r\n", "t.csv");
+    VERIFY_OK(t);
+    QCOMPARE(t->header, (std::vector<std::string>{"name", "value"}));
+    QCOMPARE(t->rows.size(), std::size_t(2));
+    QCOMPARE(t->rows[0][0], std::string("a, b"));
+    QCOMPARE(t->rows[1][0], std::string("say \"so\""));
+    QCOMPARE(t->rows[1][1], std::string("2"));
+    QCOMPARE(t->lines, (std::vector<int>{2, 5})); // lines of the file, for messages
+    QCOMPARE(t->column("value"), 1);
+    QCOMPARE(t->column("nothing"), -1);
+  }
+  void tabsAndLastLineWithoutEnd() {
+    const auto p = pointsFromCsv("z\ty\tx\n3\t2\t1\n6\t5\t4", "p.csv");
+    VERIFY_OK(p);
+    QCOMPARE(p->size(), std::size_t(2));
+    QVERIFY((*p)[1] == Vec3(4, 5, 6)); // by name, not by place
+  }
+  void figuresInEveryForm() {
+    const auto p = pointsFromCsv("x,y,z\n1e-3,-2.5E+1,.5\n", "p.csv");
+    VERIFY_OK(p);
+    QVERIFY((*p)[0] == Vec3(0.001, -25, 0.5));
+    for (const char* bad :
+         {"x,y,z\n1,2,3mm\n", "x,y,z\n1,,3\n", "x,y,z\n1,nan,3\n", "x,y,z\n1 2,2,3\n"})
+      QVERIFY2(!pointsFromCsv(bad, "p.csv"), bad);
+  }
+  void pointsBeyondThePlannedTouches() {
+    const Plan& plan = test::heronPlan();
+    std::string csv = "feature,touch,x,y,z\n";
+    for (int k = 1; k <= 40; ++k)
+      csv += fmt::format("F1,{},{},{},20\n", k, 30 + k % 7, k % 5);
+    const auto m = measurementsFromCsv(csv, "m.csv", plan);
+    VERIFY_OK(m);
+    QCOMPARE(m->at(FeatureId{0}).points.size(), std::size_t(40));
+    QCOMPARE(m->at(FeatureId{0}).faces.size(), std::size_t(40));
+    // features by name too
+    QVERIFY(measurementsFromCsv("feature,x,y,z\nBore ø32,16,0,10\n", "m.csv", plan).has_value());
+  }
+};
+QTEST_APPLESS_MAIN(CsvTest)
+#include "csv_test.moc"
