@@ -11,7 +11,7 @@ constexpr const char* kMachine = R"json(
     "name": "Curlew 9-12-8",
     "volume_mm": {"min": [0, 0, 60], "max": [900, 1200, 860]},
     "speed_mm_s": [350, 350, 300], "acceleration_mm_s2": [1400, 1400, 1200],
-    "touch_speed_mm_s": 4, "touch_seconds": 0.25, "probing_noise_mm": 0.0006
+    "touch_speed_mm_s": 4, "touch_seconds": 0.25, "probing_noise_mm": 0.001
   },
   "head": {
     "name": "Plover indexing head",
