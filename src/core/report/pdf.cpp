@@ -62,11 +62,13 @@ class PdfReport {
   void titleBlock() {
     page_.text(kLeft, 20, "Inspection report", Font::Strong, 6.2, kInk);
     page_.text(kLeft, 27, model_.title, Font::Text, 4.2, kSecond);
-    const std::pair<const char*, std::string> lines[]{{"Part", model_.part},
-                                                      {"Bench", model_.bench},
-                                                      {"Date", model_.date},
-                                                      {"Standard", "ISO GPS"}};
-    double y = 16;
+    const std::pair<const char*, std::string> lines[]{
+        {"Part", model_.part},
+        {"Bench", model_.bench},
+        {"Date", model_.date},
+        {"Run", model_.part_serial.empty() ? "-" : model_.part_serial},
+        {"Standard", "ISO GPS"}};
+    double y = 13;
     for (const auto& [label, value] : lines) {
       page_.text(132, y, label, Font::Text, 3, kSecond);
       page_.text(150, y, page_.fitted(value, Font::Text, 3, kRight - 150), Font::Text, 3, kInk);

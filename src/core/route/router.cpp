@@ -218,6 +218,10 @@ class PlanRouter {
     place.z() = std::max(place.z(), turningHeight(before, after) - before.ball_to_pivot.z());
     add({MoveKind::Hop, place, access_, 0, {}, -1, false});
     const Vec3 pivot = place + before.ball_to_pivot;
+    if (!clearance_.roomToTurn(before, place) ||
+        !clearance_.roomToTurn(after, pivot - after.ball_to_pivot))
+      way_.notes.push_back(
+          {0, "there is no room to turn the head above the shell; lower the part"});
     const auto& stylus = plan_.bench.styli[static_cast<std::size_t>(access.stylus)];
     access_ = access;
     beginStep(
