@@ -178,7 +178,11 @@ Result<int> exportTo(const ExportOptions& o) {
     auto measured = pointsFor(*project, o.points);
     if (!measured && !o.points.empty()) return pass(measured.error());
     const auto evaluations = judgeAll(project->plan, measured.value_or(Measurements{}));
-    const ReportModel model = reportOf(project->plan, evaluations);
+    ReportModel model = reportOf(project->plan, evaluations);
+    if (!o.points.empty())
+      model.part_serial = std::filesystem::path(o.points).stem().string();
+    else if (!project->runs.empty())
+      model.part_serial = project->runs.back().name;
     auto bytes = endsWith(o.target, ".pdf") ? reportPdf(model, project->plan)
                                             : Result<std::string>(reportCsv(model));
     if (!bytes) return pass(bytes.error());
