@@ -282,5 +282,5 @@ class DocumentTest : public QObject {
     QCOMPARE(d.playhead(), d.routed()->rehearsal.seconds);
   }
 };
-QTEST_GUILESS_MAIN(DocumentTest)
+ALDER_TEST(DocumentTest)
 #include "document_test.moc"

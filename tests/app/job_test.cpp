@@ -1,5 +1,7 @@
 #include "document/job.h"
 
+#include "registry.h"
+
 #include <QCoreApplication>
 #include <QTest>
 #include <atomic>
@@ -89,5 +91,5 @@ class JobTest : public QObject {
     QVERIFY(stopped); // joined
   }
 };
-QTEST_GUILESS_MAIN(JobTest)
+ALDER_TEST(JobTest)
 #include "job_test.moc"

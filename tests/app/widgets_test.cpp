@@ -307,5 +307,5 @@ class WidgetsTest : public QObject {
     QVERIFY(actions.find("b") && !actions.find("nothing"));
   }
 };
-QTEST_MAIN(WidgetsTest)
+ALDER_TEST(WidgetsTest)
 #include "widgets_test.moc"

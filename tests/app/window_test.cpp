@@ -1,5 +1,6 @@
 #include "base/files.h"
 #include "base/units.h"
+#include "registry.h"
 #include "shell/main_window.h"
 
 #include <QWheelEvent>
@@ -384,10 +385,5 @@ class WindowTest : public QObject {
   }
 };
 
-int main(int argc, char** argv) {
-  OcctView::prepare();
-  QApplication app(argc, argv);
-  WindowTest test;
-  return QTest::qExec(&test, argc, argv);
-}
+ALDER_TEST(WindowTest)
 #include "window_test.moc"

@@ -79,5 +79,5 @@ class UnitsTest : public QObject {
     NEAR(squares / 20000, 1.0, 0.03);
   }
 };
-QTEST_APPLESS_MAIN(UnitsTest)
+ALDER_TEST(UnitsTest)
 #include "units_test.moc"

@@ -170,5 +170,5 @@ class BatchTest : public QObject {
     QVERIFY(!p.readAllStandardOutput().contains("libQt6"));
   }
 };
-QTEST_GUILESS_MAIN(BatchTest)
+ALDER_TEST(BatchTest)
 #include "batch_test.moc"

@@ -99,5 +99,5 @@ class BenchTest : public QObject {
              qPrintable(message));
   }
 };
-QTEST_APPLESS_MAIN(BenchTest)
+ALDER_TEST(BenchTest)
 #include "bench_test.moc"

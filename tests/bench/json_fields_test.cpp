@@ -106,5 +106,5 @@ class JsonFieldsTest : public QObject {
     }
   }
 };
-QTEST_APPLESS_MAIN(JsonFieldsTest)
+ALDER_TEST(JsonFieldsTest)
 #include "json_fields_test.moc"

@@ -48,5 +48,5 @@ class CsvTest : public QObject {
     QVERIFY(measurementsFromCsv("feature,x,y,z\nBore ø32,16,0,10\n", "m.csv", plan).has_value());
   }
 };
-QTEST_APPLESS_MAIN(CsvTest)
+ALDER_TEST(CsvTest)
 #include "csv_test.moc"

@@ -194,5 +194,5 @@ class ProjectTest : public QObject {
     }
   }
 };
-QTEST_APPLESS_MAIN(ProjectTest)
+ALDER_TEST(ProjectTest)
 #include "project_test.moc"

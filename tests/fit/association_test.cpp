@@ -4,6 +4,7 @@
 #include "support.h"
 
 using namespace alder;
+using alder::test::moved;
 
 namespace {
 
@@ -24,13 +25,6 @@ Points roundPoints(Shape shape, double radius, double half_angle, double arc, in
       }
     }
   return p;
-}
-
-Points moved(const Points& points, const Frame& f) {
-  Points q;
-  for (const Vec3& p : points)
-    q.push_back(f * p);
-  return q;
 }
 
 } // namespace
@@ -148,5 +142,5 @@ class AssociationTest : public QObject {
     QVERIFY(!fit && fit.error().message.find("point 5") != std::string::npos);
   }
 };
-QTEST_APPLESS_MAIN(AssociationTest)
+ALDER_TEST(AssociationTest)
 #include "association_test.moc"

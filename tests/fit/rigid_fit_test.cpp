@@ -4,6 +4,7 @@
 #include "support.h"
 
 using namespace alder;
+using alder::test::moved;
 
 namespace {
 
@@ -36,13 +37,6 @@ Points ring(const Vec3& o, double radius, double depth) {
       p.push_back(o +
                   Vec3(radius * std::cos(k * kPi / 4), radius * std::sin(k * kPi / 4), -depth * z));
   return p;
-}
-
-Points moved(const Points& points, const Frame& f) {
-  Points q;
-  for (const Vec3& p : points)
-    q.push_back(f * p);
-  return q;
 }
 
 } // namespace
@@ -130,5 +124,5 @@ class RigidFitTest : public QObject {
     NEAR(worst, 0.2, 2e-6);
   }
 };
-QTEST_APPLESS_MAIN(RigidFitTest)
+ALDER_TEST(RigidFitTest)
 #include "rigid_fit_test.moc"

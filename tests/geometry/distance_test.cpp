@@ -113,5 +113,5 @@ class DistanceTest : public QObject {
     QVERIFY(!tree.firstHit({0, 0, 0}, {0, 0, -1}));
   }
 };
-QTEST_APPLESS_MAIN(DistanceTest)
+ALDER_TEST(DistanceTest)
 #include "distance_test.moc"

@@ -97,5 +97,5 @@ class FrameTest : public QObject {
     QVERIFY(d({{{0, 0, 0}, {0, 0, 9}}, {20, 0, 0}, 0.5}) <= -0.5 + 1e-12); // through
   }
 };
-QTEST_APPLESS_MAIN(FrameTest)
+ALDER_TEST(FrameTest)
 #include "frame_test.moc"

@@ -255,5 +255,5 @@ class ActualTest : public QObject {
     QVERIFY(!e.actual && e.how.find("no limits") != std::string::npos);
   }
 };
-QTEST_APPLESS_MAIN(ActualTest)
+ALDER_TEST(ActualTest)
 #include "actual_test.moc"

@@ -261,5 +261,5 @@ class JudgeTest : public QObject {
     }
   }
 };
-QTEST_APPLESS_MAIN(JudgeTest)
+ALDER_TEST(JudgeTest)
 #include "judge_test.moc"

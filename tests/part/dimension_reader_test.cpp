@@ -215,5 +215,5 @@ class DimensionReaderTest : public QObject {
                         [&](const Note& n) { return n.entity == entity; }));
   }
 };
-QTEST_APPLESS_MAIN(DimensionReaderTest)
+ALDER_TEST(DimensionReaderTest)
 #include "dimension_reader_test.moc"

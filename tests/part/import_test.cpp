@@ -226,5 +226,5 @@ class ImportTest : public QObject {
     QVERIFY(part.error().message.find('\n') == std::string::npos);
   }
 };
-QTEST_APPLESS_MAIN(ImportTest)
+ALDER_TEST(ImportTest)
 #include "import_test.moc"

@@ -285,5 +285,5 @@ class PmiReaderTest : public QObject {
       QVERIFY(!n.text.empty());
   }
 };
-QTEST_APPLESS_MAIN(PmiReaderTest)
+ALDER_TEST(PmiReaderTest)
 #include "pmi_reader_test.moc"

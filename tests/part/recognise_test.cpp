@@ -228,5 +228,5 @@ class RecogniseTest : public QObject {
     }
   }
 };
-QTEST_APPLESS_MAIN(RecogniseTest)
+ALDER_TEST(RecogniseTest)
 #include "recognise_test.moc"

@@ -84,5 +84,5 @@ class StepTextTest : public QObject {
     (void)StepText::parse(file("#1=A(" + std::string(5000, '(') + ";"));
   }
 };
-QTEST_APPLESS_MAIN(StepTextTest)
+ALDER_TEST(StepTextTest)
 #include "step_text_test.moc"

@@ -132,5 +132,5 @@ class EditTest : public QObject {
     QVERIFY(history.unsaved());
   }
 };
-QTEST_APPLESS_MAIN(EditTest)
+ALDER_TEST(EditTest)
 #include "edit_test.moc"

@@ -101,5 +101,5 @@ class TouchesTest : public QObject {
             touchCount(recipeFor(bore, loose), bore.ideal.type));
   }
 };
-QTEST_APPLESS_MAIN(TouchesTest)
+ALDER_TEST(TouchesTest)
 #include "touches_test.moc"

@@ -185,5 +185,5 @@ class MadePartsTest : public QObject {
     }
   }
 };
-QTEST_APPLESS_MAIN(MadePartsTest)
+ALDER_TEST(MadePartsTest)
 #include "made_parts_test.moc"

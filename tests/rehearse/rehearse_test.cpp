@@ -150,5 +150,5 @@ class RehearseTest : public QObject {
     QVERIFY(!d.of(test::named(test::heronPlan(), "Boss ø60")));
   }
 };
-QTEST_APPLESS_MAIN(RehearseTest)
+ALDER_TEST(RehearseTest)
 #include "rehearse_test.moc"

@@ -57,5 +57,5 @@ class ReportTest : public QObject {
     QVERIFY(!picture.visible(Vec3(0, 60, 10), 0.5));
   }
 };
-QTEST_APPLESS_MAIN(ReportTest)
+ALDER_TEST(ReportTest)
 #include "report_test.moc"

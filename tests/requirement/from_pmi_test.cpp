@@ -193,5 +193,5 @@ class FromPmiTest : public QObject {
     QVERIFY(!characteristicNamed("beauty"));
   }
 };
-QTEST_APPLESS_MAIN(FromPmiTest)
+ALDER_TEST(FromPmiTest)
 #include "from_pmi_test.moc"

@@ -81,5 +81,5 @@ class SpecificationTest : public QObject {
     QCOMPARE(plan.spec.sizeOf(test::balloon(plan, 9).features[3])->balloon, 8);
   }
 };
-QTEST_APPLESS_MAIN(SpecificationTest)
+ALDER_TEST(SpecificationTest)
 #include "specification_test.moc"

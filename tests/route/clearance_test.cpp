@@ -167,5 +167,5 @@ class ClearanceTest : public QObject {
     if (positions.empty()) QVERIFY(!way->notes.empty());
   }
 };
-QTEST_APPLESS_MAIN(ClearanceTest)
+ALDER_TEST(ClearanceTest)
 #include "clearance_test.moc"

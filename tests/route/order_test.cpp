@@ -95,5 +95,5 @@ class OrderTest : public QObject {
     QVERIFY(with_short >= 8);
   }
 };
-QTEST_APPLESS_MAIN(OrderTest)
+ALDER_TEST(OrderTest)
 #include "order_test.moc"

@@ -167,5 +167,5 @@ class RouteTest : public QObject {
     QVERIFY(!routePlan(test::heronPlan(), test::heronObstacles(), progress));
   }
 };
-QTEST_APPLESS_MAIN(RouteTest)
+ALDER_TEST(RouteTest)
 #include "route_test.moc"

@@ -54,6 +54,13 @@ Frame anyMotion(unsigned seed, double far) {
   return f;
 }
 
+Points moved(const Points& points, const Frame& motion) {
+  Points out;
+  for (const Vec3& p : points)
+    out.push_back(motion * p);
+  return out;
+}
+
 MeasuredFeature exactly(const Plan& plan, FeatureId feature) {
   MeasuredFeature m;
   for (const Touch& t : plan.feature(feature).touches) {

@@ -4,6 +4,7 @@
 
 #include "exchange/project.h"
 #include "judge/measurement.h"
+#include "registry.h"
 #include "route/router.h"
 #include <QTest>
 
@@ -27,6 +28,7 @@ const Way& heronWay();
 
 // A rigid motion far from the origin, the same for the same seed.
 Frame anyMotion(unsigned seed, double far = 500);
+Points moved(const Points& points, const Frame& motion);
 
 // Points measured exactly at the planned touches, after `moved` on each point of the feature.
 MeasuredFeature exactly(const Plan& plan, FeatureId feature);

@@ -1,5 +1,6 @@
 #include "stage/occt_view.h"
 
+#include "stage/occt_color.h"
 #include <Aspect_DisplayConnection.hxx>
 #include <Aspect_NeutralWindow.hxx>
 #include <OpenGl_Context.hxx>
@@ -14,14 +15,6 @@
 #include <cmath>
 
 namespace alder::app {
-namespace {
-
-Quantity_Color occtColor(const QColor& c) {
-  return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_RGB};
-}
-
-} // namespace
-
 void OcctView::prepare() {
   QSurfaceFormat format;
   format.setDepthBufferSize(24);

@@ -1,5 +1,6 @@
 #include "stage/scene_object.h"
 
+#include "stage/occt_color.h"
 #include <Graphic3d_ArrayOfPolylines.hxx>
 #include <Graphic3d_ArrayOfTriangles.hxx>
 #include <Graphic3d_AspectFillArea3d.hxx>
@@ -12,10 +13,6 @@
 
 namespace alder::app {
 namespace {
-
-Quantity_Color occtColor(const QColor& c) {
-  return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_RGB};
-}
 
 void addMesh(const Handle(Prs3d_Presentation) & presentation, const SceneGeometry& g) {
   const auto& mesh = g.mesh;

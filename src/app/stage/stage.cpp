@@ -1,5 +1,6 @@
 #include "stage/stage.h"
 
+#include "stage/occt_color.h"
 #include "base/units.h"
 #include "bench/solids.h"
 #include "route/shell_travel.h"
@@ -17,10 +18,6 @@
 
 namespace alder::app {
 namespace {
-
-Quantity_Color occtColor(const QColor& c) {
-  return {c.redF(), c.greenF(), c.blueF(), Quantity_TOC_RGB};
-}
 
 gp_Trsf transformation(const Frame& f) {
   gp_Trsf t;

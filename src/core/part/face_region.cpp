@@ -1,5 +1,6 @@
 #include "part/face_region.h"
 
+#include "part/vectors.h"
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
 #include <BRepTools.hxx>
@@ -18,9 +19,6 @@
 namespace alder {
 namespace {
 
-Vec3 vec(const gp_Pnt& p) {
-  return {p.X(), p.Y(), p.Z()};
-}
 gp_Pnt pnt(const Vec3& v) {
   return {v.x(), v.y(), v.z()};
 }

@@ -1,10 +1,20 @@
 #pragma once
+// Also of the modules above `part`: what nearly every source of theirs reads.
 #include "geometry/mesh.h"
 #include <BRepAdaptor_Surface.hxx>
 #include <BRep_Tool.hxx>
+#include <Eigen/Dense>
 #include <TopExp_Explorer.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Face.hxx>
+#include <algorithm>
+#include <fmt/format.h>
+#include <functional>
 #include <map>
+#include <memory>
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <set>
 #include <string>
+#include <variant>
 #include <vector>

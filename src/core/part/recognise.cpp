@@ -1,6 +1,7 @@
 #include "part/recognise.h"
 
 #include "base/units.h"
+#include "part/vectors.h"
 #include <BRepAdaptor_Surface.hxx>
 #include <BRepTools.hxx>
 #include <BRepTopAdaptor_FClass2d.hxx>
@@ -18,12 +19,6 @@ namespace {
 constexpr double kSameLength = 1e-4; // mm: CAD systems write about 1e-6 relative
 constexpr double kSameAngle = 1e-6;
 
-Vec3 vec(const gp_Pnt& p) {
-  return {p.X(), p.Y(), p.Z()};
-}
-Vec3 vec(const gp_Dir& d) {
-  return {d.X(), d.Y(), d.Z()};
-}
 
 struct ParameterBox {
   double u0 = 0, u1 = 0, v0 = 0, v1 = 0;
@@ -89,7 +84,7 @@ void fillRound(const TopoDS_Face& face, const BRepAdaptor_Surface& surface, Idea
       std::swap(r0, r1);
     }
     ideal.diameter = 2 * std::abs(r0);
-    ideal.half_angle = std::abs(a);
+    ideal.half_angle = radians(shownDegrees(std::abs(a)));
   } else if (ideal.type == SurfaceType::Sphere) {
     ideal.point = vec(surface.Sphere().Location());
     ideal.direction = vec(surface.Sphere().Position().Direction());

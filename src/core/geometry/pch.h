@@ -1,0 +1,9 @@
+#pragma once
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <functional>
+#include <string>
+#include <tl/expected.hpp>
+#include <vector>
