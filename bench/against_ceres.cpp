@@ -5,6 +5,7 @@
 
 #include <ceres/ceres.h>
 #include <cmath>
+#include <thread>
 
 namespace alder::bench {
 namespace {
@@ -39,6 +40,7 @@ double ceresCylinder(const Points& points) {
   ceres::Solver::Options options;
   options.linear_solver_type = ceres::DENSE_NORMAL_CHOLESKY;
   options.function_tolerance = 1e-14;
+  options.num_threads = static_cast<int>(std::thread::hardware_concurrency()); // as ours
   options.logging_type = ceres::SILENT;
   ceres::Solver::Summary summary;
   ceres::Solve(options, &problem, &summary);
@@ -60,11 +62,29 @@ double compare(int count, int runs) {
   return ours / theirs;
 }
 
+// Minimum zone over least squares of the same points.
+double zoneOverLeastSquares() {
+  const Points points = noisyCylinder(100000);
+  FitSettings zone;
+  zone.criterion = Criterion::MinimumZone;
+  zone.start = FitStart{{100.1, -49.9, 300}, {0.001, 0.015, 1}, 31.8};
+  bool proved = true;
+  const double theirs = medianSeconds([&] { oursCylinder(points); }, 7);
+  const double ours = medianSeconds(
+      [&] {
+        const auto fit = associate(Shape::Cylinder, points, zone);
+        proved &= fit && fit->form > 0;
+      },
+      7);
+  return proved ? ours / theirs : 1e9;
+}
+
 } // namespace
 
 std::vector<Ratio> againstCeres() {
   return {{"fit/cylinder-30-points over ceres", 0.5, [] { return compare(30, 41); }},
-          {"fit/cylinder-100000-points over ceres", 0.5, [] { return compare(100000, 5); }}};
+          {"fit/cylinder-1000000-points over ceres", 0.1, [] { return compare(1000000, 3); }},
+          {"fit/zone-cylinder-100000-points over least squares", 10, zoneOverLeastSquares}};
 }
 
 } // namespace alder::bench

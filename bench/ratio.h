@@ -17,8 +17,9 @@ struct Ratio {
 // Median seconds of `runs` calls.
 double medianSeconds(const std::function<void()>& work, int runs);
 
-std::vector<Ratio> againstCeres(); // least-squares associations
-std::vector<Ratio> againstFcl();   // clearance of moving rods
-std::vector<Ratio> demoTimes();    // seconds that the demo takes, over the promise
+std::vector<Ratio> againstCeres();      // least-squares associations
+std::vector<Ratio> againstFcl();        // clearance of moving rods
+std::vector<Ratio> againstProjection(); // distances to a freeform face
+std::vector<Ratio> demoTimes();         // seconds that the demo takes, over the promise
 
 } // namespace alder::bench

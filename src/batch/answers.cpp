@@ -82,11 +82,22 @@ Json featureAnswer(const Plan& plan, const Feature& f) {
 } // namespace
 
 Json fitAnswer(const Association& a) {
-  Json json{{"shape", name(a.shape)}, {"criterion", "ls"}, {"point", toJson(a.point)},
-            {"form", a.form},         {"rms", a.rms},      {"points", a.deviations.size()}};
+  Json json{{"shape", name(a.shape)},
+            {"criterion", name(a.criterion)},
+            {"point", toJson(a.point)},
+            {"form", a.form},
+            {"rms", a.rms},
+            {"points", a.deviations.size()}};
   if (a.shape != Shape::Sphere) json["direction"] = toJson(a.direction);
   if (a.shape != Shape::Line && a.shape != Shape::Plane) json["diameter"] = a.diameter;
   if (a.shape == Shape::Cone) json["apex_angle_deg"] = degrees(2 * a.half_angle);
+  if (a.shape == Shape::Torus) json["tube_diameter"] = a.tube;
+  if (a.criterion != Criterion::LeastSquares) {
+    Json contacts = Json::array();
+    for (const Contact& c : a.contacts)
+      contacts.push_back({{"point", c.point + 1}, {"side", c.side}, {"weight", c.weight}});
+    json["contacts"] = contacts;
+  }
   return json;
 }
 
@@ -165,6 +176,33 @@ Json judgeAnswer(const Plan& plan, const std::vector<Evaluation>& evaluations) {
     for (const FeatureResult& f : e.features)
       features.push_back({{"feature", idText(f.feature)},
                           {"name", plan.nominal(f.feature).name},
+                          {"actual", shown(r, f.actual)},
+                          {"allowed", shown(r, f.allowed)},
+                          {"share", f.share}});
+    json["features"] = features;
+    list.push_back(json);
+  }
+  return {{"requirements", list}};
+}
+
+Json sheetAnswer(const Sheet& sheet, const std::vector<Evaluation>& evaluations) {
+  Json list = Json::array();
+  for (std::size_t i = 0; i < evaluations.size(); ++i) {
+    const Evaluation& e = evaluations[i];
+    const Requirement& r = sheet.plan.spec.requirements[i];
+    Json json{{"id", sheet.ids[i]},
+              {"kind", name(r.kind)},
+              {"lower", shown(r, e.lower)},
+              {"upper", shown(r, e.upper)},
+              {"allowed", shown(r, isDimension(r.kind) ? e.upper - e.lower : e.upper)},
+              {"verdict", name(e.verdict)},
+              {"how", e.how},
+              {"unit", r.kind == Characteristic::Angle ? "deg" : "mm"}};
+    json["actual"] = e.actual ? Json(shown(r, *e.actual)) : Json();
+    json["share"] = e.actual ? Json(e.share) : Json();
+    Json features = Json::array();
+    for (const FeatureResult& f : e.features)
+      features.push_back({{"feature", sheet.plan.nominal(f.feature).name},
                           {"actual", shown(r, f.actual)},
                           {"allowed", shown(r, f.allowed)},
                           {"share", f.share}});

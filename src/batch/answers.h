@@ -3,6 +3,7 @@
 
 #include "exchange/csv.h"
 #include "exchange/project.h"
+#include "exchange/sheet.h"
 #include "fit/association.h"
 #include "judge/verdict.h"
 
@@ -12,5 +13,7 @@ Json fitAnswer(const Association& association);
 Json draftAnswer(const Plan& plan);
 Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& rehearsal);
 Json judgeAnswer(const Plan& plan, const std::vector<Evaluation>& evaluations);
+
+Json sheetAnswer(const Sheet& sheet, const std::vector<Evaluation>& evaluations);
 
 } // namespace alder::batch

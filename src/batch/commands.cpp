@@ -3,8 +3,10 @@
 #include "answers.h"
 #include "base/files.h"
 #include "base/units.h"
+#include "exchange/sheet.h"
 #include "report/document.h"
 #include "route/draft.h"
+#include <algorithm>
 #include <cstdio>
 
 namespace alder::batch {
@@ -51,14 +53,15 @@ bool endsWith(const std::string& text, std::string_view end) {
 Result<int> fit(const FitOptions& o) {
   auto shape = shapeNamed(o.shape);
   if (!shape) return pass(shape.error());
-  if (o.criterion != "ls")
-    return fail("--criterion {}: only ls (least squares) is available in this version.",
-                o.criterion);
+  auto criterion = criterionNamed(o.criterion);
+  if (!criterion) return fail("--criterion: {}", criterion.error().message);
   auto text = readFile(o.points);
   if (!text) return pass(text.error());
   auto points = pointsFromCsv(*text, o.points);
   if (!points) return pass(points.error());
-  auto association = fitLeastSquares(*shape, *points);
+  FitSettings settings;
+  settings.criterion = *criterion;
+  auto association = associate(*shape, *points, settings);
   if (!association) return fail("{}: {}", o.points, association.error().message);
   print(fitAnswer(*association));
   return 0;
@@ -161,6 +164,31 @@ Result<int> judge(const JudgeOptions& o) {
     }
   }
   return outside ? 1 : 0;
+}
+
+Result<int> evaluate(const EvaluateOptions& o) {
+  auto text = readFile(o.sheet);
+  if (!text) return pass(text.error());
+  auto sheet = readSheet(*text, o.sheet);
+  if (!sheet) return pass(sheet.error());
+  std::vector<Evaluation> evaluations;
+  for (std::size_t i = 0; i < sheet->listed; ++i)
+    evaluations.push_back(
+        alder::judge(sheet->plan, sheet->plan.spec.requirements[i], sheet->measured));
+  if (o.json) {
+    print(sheetAnswer(*sheet, evaluations));
+  } else {
+    for (std::size_t i = 0; i < evaluations.size(); ++i) {
+      const Evaluation& e = evaluations[i];
+      const bool angle = sheet->plan.spec.requirements[i].kind == Characteristic::Angle;
+      std::printf("%-12s %-10s %s  %s\n", sheet->ids[i].c_str(),
+                  std::string(name(e.verdict)).c_str(),
+                  e.actual ? figure(angle ? degrees(*e.actual) : *e.actual, 6).c_str() : "-",
+                  e.how.c_str());
+    }
+  }
+  return std::any_of(evaluations.begin(), evaluations.end(),
+                     [](const Evaluation& e) { return e.verdict == Verdict::Outside; });
 }
 
 Result<int> exportTo(const ExportOptions& o) {

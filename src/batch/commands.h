@@ -28,6 +28,10 @@ struct JudgeOptions {
   std::string routine, points;
   bool json = false;
 };
+struct EvaluateOptions {
+  std::string sheet;
+  bool json = false;
+};
 struct ExportOptions {
   std::string routine, target, points;
 };
@@ -37,6 +41,7 @@ Result<int> draft(const DraftOptions& options);
 Result<int> rehearse(const RoutineOptions& options);
 Result<int> run(const RunOptions& options);
 Result<int> judge(const JudgeOptions& options);
+Result<int> evaluate(const EvaluateOptions& options);
 Result<int> exportTo(const ExportOptions& options);
 
 } // namespace alder::batch

@@ -15,9 +15,12 @@ int main(int argc, char** argv) {
   FitOptions fit_options;
   auto* fit_command = app.add_subcommand("fit", "Fit an ideal shape to points");
   fit_command
-      ->add_option("--shape", fit_options.shape, "line, plane, circle, cylinder, cone or sphere")
+      ->add_option("--shape", fit_options.shape,
+                   "line, plane, circle, cylinder, cone, sphere, slot or torus")
       ->required();
-  fit_command->add_option("--criterion", fit_options.criterion, "ls: least squares");
+  fit_command->add_option(
+      "--criterion", fit_options.criterion,
+      "ls least squares, mz minimum zone, mi maximum inscribed, mc minimum circumscribed, tangent");
   fit_command->add_option("points", fit_options.points, "CSV with columns x, y, z")->required();
   fit_command->add_flag("--json", fit_options.json, "answer as JSON (always so)");
   fit_command->callback([&] { chosen = [&] { return batch::fit(fit_options); }; });
@@ -52,6 +55,13 @@ int main(int argc, char** argv) {
   judge_command->add_option("points", judge_options.points, "CSV; the last run if absent");
   judge_command->add_flag("--json", judge_options.json, "answer as JSON");
   judge_command->callback([&] { chosen = [&] { return batch::judge(judge_options); }; });
+
+  EvaluateOptions evaluate_options;
+  auto* evaluate_command = app.add_subcommand(
+      "evaluate", "Judge points of any source by a sheet; status 1 if any is outside");
+  evaluate_command->add_option("sheet", evaluate_options.sheet, "*.json")->required();
+  evaluate_command->add_flag("--json", evaluate_options.json, "answer as JSON");
+  evaluate_command->callback([&] { chosen = [&] { return batch::evaluate(evaluate_options); }; });
 
   ExportOptions export_options;
   auto* export_command =

@@ -18,7 +18,7 @@ class DocumentTest : public QObject {
 
   static QString data(const char* name) { return QString::fromStdString(test::dataPath(name)); }
   static bool idle(Document& d) {
-    return QTest::qWaitFor([&] { return !d.jobs().busy() && d.routed(); }, 60000);
+    return QTest::qWaitFor([&] { return !d.jobs().busy() && d.routed(); }, 600000);
   }
   static bool open(Document& d, const char* name = "heron.alder") {
     d.open(data(name));

@@ -32,7 +32,7 @@ class WidgetsTest : public QObject {
     return n;
   }
   static bool idle(Document& d) {
-    return QTest::qWaitFor([&] { return !d.jobs().busy() && d.routed(); }, 60000);
+    return QTest::qWaitFor([&] { return !d.jobs().busy() && d.routed(); }, 600000);
   }
 
  private slots:

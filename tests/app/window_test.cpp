@@ -30,7 +30,7 @@ class WindowTest : public QObject {
   }
   bool idle() {
     return QTest::qWaitFor([this] { return !document().jobs().busy() && document().routed(); },
-                           60000);
+                           600000);
   }
   void press(const char* action) { window_->actions().find(action)->trigger(); }
   template <class W> W* field(const char* name) {

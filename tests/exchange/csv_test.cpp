@@ -1,4 +1,4 @@
-#include "base/error.h" // first: the meta-object compiler trips over <compare> alone
+#include "base/error.h"
 
 #include "exchange/csv.h"
 #include "support.h"

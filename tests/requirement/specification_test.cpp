@@ -21,6 +21,21 @@ class SpecificationTest : public QObject {
     QTest::newRow("18 js6") << "js6" << 18.0 << -5.5 << 5.5;
     QTest::newRow("100 E9") << "E9" << 100.0 << 72.0 << 159.0;
     QTest::newRow("300 d11") << "d11" << 300.0 << -510.0 << -190.0;
+    const struct {
+      const char* code;
+      double size, lower, upper;
+    } rows[] = {{"P7", 40, -42, -17},       {"N7", 40, -33, -8},   {"M7", 40, -25, 0},
+                {"K7", 40, -18, 7},         {"K6", 40, -13, 3},    {"N9", 40, -62, 0},
+                {"N9", 2, -29, -4},         {"s6", 40, 43, 59},    {"r6", 40, 34, 50},
+                {"p6", 40, 26, 42},         {"n6", 40, 17, 33},    {"m6", 40, 9, 25},
+                {"k6", 40, 2, 18},          {"k8", 40, 0, 39},     {"j6", 40, -5, 11},
+                {"J7", 40, -11, 14},        {"u6", 40, 60, 76},    {"t6", 25, 41, 54},
+                {"M6", 5, -9, -1},          {"M6", 300, -41, -9},  {"X7", 90, -200, -165},
+                {"a11", 450, -1900, -1500}, {"JS9", 10, -18, 18},  {"h01", 100, -1, 0},
+                {"zc8", 14, 130, 157},      {"H18", 500, 0, 9700}, {"js13", 200, -360, 360}};
+    for (const auto& row : rows)
+      QTest::newRow(qPrintable(QString("%1 %2").arg(row.size).arg(row.code)))
+          << QString(row.code) << row.size << row.lower << row.upper;
     QTest::newRow("3 H6, end of range") << "H6" << 3.0 << 0.0 << 6.0;
   }
   void fits() {
@@ -34,7 +49,7 @@ class SpecificationTest : public QObject {
     NEAR(1000 * limits->upper, upper, 1e-9);
   }
   void fitsThatAreNotTabled() {
-    for (const char* code : {"7", "H", "H20", "zz6", "k6"})
+    for (const char* code : {"7", "H", "H20", "zz6", "t6", "j9", "J5", "K9", "Hh7", "H7x", "H007"})
       QVERIFY(!limitDeviations(code, 20));
     QVERIFY(!limitDeviations("H7", 501));
     QVERIFY(!limitDeviations("H7", 0));

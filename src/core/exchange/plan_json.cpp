@@ -33,28 +33,37 @@ Json idealJson(const Ideal& i) {
 
 Json requirementJson(const Requirement& r) {
   Json datums = Json::array();
-  for (const auto& d : r.datums)
+  for (const auto& d : r.datums) {
     datums.push_back({{"letters", d.letters}, {"material", static_cast<int>(d.material)}});
+    if (d.boundary) datums.back()["boundary"] = *d.boundary;
+  }
   const auto shown = [&](double v) {
     return r.kind == Characteristic::Angle ? shownDegrees(v) : v;
   };
-  return {{"id", r.id.value},
-          {"balloon", r.balloon},
-          {"kind", name(r.kind)},
-          {"features", idsJson(r.features)},
-          {"nominal", shown(r.nominal)},
-          {"lower", shown(r.lower)},
-          {"upper", shown(r.upper)},
-          {"tolerance", isDimension(r.kind) ? shown(r.tolerance) : r.tolerance},
-          {"zone", static_cast<int>(r.zone)},
-          {"material", static_cast<int>(r.material)},
-          {"datums", datums},
-          {"unequal", r.unequal},
-          {"radius", r.radius},
-          {"upper_segment", r.upper_segment.value},
-          {"fit", r.fit},
-          {"decimals", r.decimals},
-          {"entity", r.entity}};
+  Json json{{"id", r.id.value},
+            {"balloon", r.balloon},
+            {"kind", name(r.kind)},
+            {"features", idsJson(r.features)},
+            {"nominal", shown(r.nominal)},
+            {"lower", shown(r.lower)},
+            {"upper", shown(r.upper)},
+            {"tolerance", isDimension(r.kind) ? shown(r.tolerance) : r.tolerance},
+            {"zone", static_cast<int>(r.zone)},
+            {"material", static_cast<int>(r.material)},
+            {"datums", datums},
+            {"unequal", r.unequal},
+            {"radius", r.radius},
+            {"upper_segment", r.upper_segment.value},
+            {"fit", r.fit},
+            {"decimals", r.decimals},
+            {"entity", r.entity}};
+  // What follows the standard is not written.
+  if (r.standard) json["standard"] = name(*r.standard);
+  if (r.association != AssociateBy::Standard) json["association"] = name(r.association);
+  if (r.datum_association != AssociateBy::Standard)
+    json["datum_association"] = name(r.datum_association);
+  if (r.of != Extracted::Standard) json["of"] = name(r.of);
+  return json;
 }
 
 Json featureJson(const Plan& plan, const Feature& f) {
@@ -231,6 +240,7 @@ class PlanReader {
         if (l.is_string()) reference.letters.push_back(l.get<std::string>());
       reference.material =
           static_cast<MaterialModifier>(std::clamp(d.integer("material", 0), 0, 3));
+      if (d.json().contains("boundary")) reference.boundary = d.number("boundary", 0);
       r.datums.push_back(std::move(reference));
     }
     r.unequal = f.number("unequal", 0);
@@ -239,6 +249,20 @@ class PlanReader {
     r.fit = f.text("fit", "");
     r.decimals = std::clamp(f.integer("decimals", 3), 0, 6);
     r.entity = f.integer("entity", 0);
+    if (const auto text = f.text("standard", ""); !text.empty()) {
+      r.standard = standardNamed(text);
+      if (!r.standard) f.complain("standard", "is neither ISO nor ASME");
+    }
+    const auto association = [&](const char* key) {
+      const auto by = associateByNamed(f.text(key, ""));
+      if (!by) f.complain(key, "is not an association");
+      return by.value_or(AssociateBy::Standard);
+    };
+    r.association = association("association");
+    r.datum_association = association("datum_association");
+    const auto of = extractedNamed(f.text("of", ""));
+    if (!of) f.complain("of", "is neither surface, axis nor median_line");
+    r.of = of.value_or(Extracted::Standard);
     plan_.spec.requirements.push_back(std::move(r));
   }
 

@@ -1,13 +1,14 @@
 #include "fit/rigid_fit.h"
 
+#include "fit/exchange_solver.h"
 #include <algorithm>
 #include <cmath>
 
 namespace alder {
 namespace {
 
-// Relative size below which a singular value means "this motion is not fixed". Nominal surfaces
-// leave their own symmetries free exactly; CAD data is good to about 1e-7.
+// Relative size below which a motion counts as not fixed. Nominal surfaces leave their own
+// symmetries free exactly; CAD data is good to about 1e-7.
 constexpr double kFixed = 1e-5;
 
 Vec6 motionRow(const Vec3& p, const Vec3& n, const RigidFit& fit) {
@@ -17,95 +18,168 @@ Vec6 motionRow(const Vec3& p, const Vec3& n, const RigidFit& fit) {
   return -row; // moving the surface towards the point makes the distance smaller
 }
 
-int freeSizes(const DatumStage& stage) {
-  return static_cast<int>(std::count_if(stage.surfaces.begin(), stage.surfaces.end(),
-                                        [](const SurfacePoints& s) { return s.free_size; }));
-}
-
-struct Linearised {
-  Eigen::MatrixXd jacobian; // columns: freedom, then free sizes
-  Eigen::VectorXd residual;
+// All points of a stage in one row, with the free sizes as further unknowns.
+struct StagePoints {
+  struct One {
+    const SurfacePoints* surface;
+    Vec3 point;
+    int size; // index of its free size, or -1
+  };
+  std::vector<One> points;
+  int sizes = 0;
 };
 
-Linearised linearise(const DatumStage& stage, const RigidFit& fit, const Freedom& freedom,
-                     const Eigen::VectorXd& sizes) {
-  Eigen::Index rows = 0;
-  for (const auto& s : stage.surfaces)
-    rows += static_cast<Eigen::Index>(s.points.size());
-  Linearised l{Eigen::MatrixXd::Zero(rows, freedom.cols() + sizes.size()), Eigen::VectorXd(rows)};
-  const Frame inverse = fit.placement.inverse();
-  Eigen::Index row = 0, size = 0;
+StagePoints pointsOf(const DatumStage& stage) {
+  StagePoints out;
   for (const auto& s : stage.surfaces) {
-    for (const Vec3& p : s.points) {
-      const Vec3 q = inverse * p;
-      const Vec3 n = fit.placement.linear() * s.normal(q);
-      l.residual[row] = s.distance(q) - s.offset - (s.free_size ? sizes[size] : 0);
-      l.jacobian.row(row).head(freedom.cols()) =
-          (freedom.transpose() * motionRow(p, n, fit)).transpose();
-      if (s.free_size) l.jacobian(row, freedom.cols() + size) = -1;
-      ++row;
-    }
-    if (s.free_size) ++size;
+    const int size = s.free_size ? out.sizes++ : -1;
+    for (const Vec3& p : s.points)
+      out.points.push_back({&s, p, size});
   }
-  return l;
+  return out;
 }
 
-Eigen::VectorXd leastNorm(const Eigen::MatrixXd& a, const Eigen::VectorXd& b) {
-  Eigen::JacobiSVD<Eigen::MatrixXd> svd(a, Eigen::ComputeThinU | Eigen::ComputeThinV);
-  svd.setThreshold(kFixed);
-  return svd.solve(b);
+// Deviation of a point and its derivatives by the motion within `freedom` and by the sizes.
+double linearise(const StagePoints::One& one, const RigidFit& fit, const Frame& inverse,
+                 const Freedom& freedom, const SmallVector& sizes, SmallVector& row) {
+  const Vec3 q = inverse * one.point;
+  const Vec3 n = fit.placement.linear() * one.surface->normal(q);
+  row.setZero(freedom.cols() + sizes.size());
+  row.head(freedom.cols()) = freedom.transpose() * motionRow(one.point, n, fit);
+  double d = one.surface->distance(q) - one.surface->offset;
+  if (one.size >= 0 && sizes.size() > 0) {
+    d -= sizes[one.size];
+    row[freedom.cols() + one.size] = -1;
+  }
+  return d;
+}
+
+struct Normal {
+  SmallMatrix matrix;
+  SmallVector right;
+};
+
+Normal normalOf(const StagePoints& stage, const RigidFit& fit, const Freedom& freedom,
+                const SmallVector& sizes) {
+  const auto n = freedom.cols() + sizes.size();
+  Normal out{SmallMatrix::Zero(n, n), SmallVector::Zero(n)};
+  const Frame inverse = fit.placement.inverse();
+  SmallVector row;
+  for (const auto& one : stage.points) {
+    const double d = linearise(one, fit, inverse, freedom, sizes, row);
+    out.matrix += row * row.transpose();
+    out.right -= d * row;
+  }
+  return out;
+}
+
+// Least squares of least norm: directions that the points do not see stay at rest.
+SmallVector leastNorm(const Normal& normal) {
+  const auto e = eigenpairs(normal.matrix);
+  const double largest = e.values.size() ? e.values[e.values.size() - 1] : 0;
+  SmallVector x = SmallVector::Zero(normal.right.size());
+  for (Eigen::Index i = 0; i < e.values.size(); ++i)
+    if (e.values[i] > kFixed * kFixed * largest && e.values[i] > 0)
+      x += e.vectors.col(i) * (e.vectors.col(i).dot(normal.right) / e.values[i]);
+  return x;
 }
 
 // The part of `freedom` that the stage leaves free.
-Freedom remaining(const DatumStage& stage, const RigidFit& fit, const Freedom& freedom) {
+Freedom remaining(const StagePoints& stage, const RigidFit& fit, const Freedom& freedom) {
   if (freedom.cols() == 0) return freedom;
-  const int sizes = freeSizes(stage);
-  const auto l = linearise(stage, fit, freedom, Eigen::VectorXd::Zero(sizes));
-  Eigen::MatrixXd motion = l.jacobian.leftCols(freedom.cols());
-  if (sizes > 0) { // what a change of size can explain fixes nothing
-    const Eigen::MatrixXd s = l.jacobian.rightCols(sizes);
-    motion -= s * s.householderQr().solve(motion);
+  const Normal n = normalOf(stage, fit, freedom, SmallVector::Zero(stage.sizes));
+  const auto q = freedom.cols();
+  SmallMatrix motion = n.matrix.topLeftCorner(q, q);
+  if (stage.sizes > 0) { // what a change of size can explain fixes nothing
+    const SmallMatrix cross = n.matrix.topRightCorner(q, stage.sizes);
+    motion -= cross * inversePositive(n.matrix.bottomRightCorner(stage.sizes, stage.sizes)) *
+              cross.transpose();
   }
-  const Eigen::JacobiSVD<Eigen::MatrixXd> svd(motion, Eigen::ComputeFullV);
-  const double largest = std::sqrt(static_cast<double>(motion.rows()));
-  Eigen::Index rank = 0;
-  for (Eigen::Index i = 0; i < svd.singularValues().size(); ++i)
-    if (svd.singularValues()[i] > kFixed * largest) rank = i + 1;
-  return freedom * svd.matrixV().rightCols(freedom.cols() - rank);
+  const auto e = eigenpairs(motion);
+  const double limit = kFixed * kFixed * static_cast<double>(stage.points.size());
+  Eigen::Index open = 0;
+  while (open < q && e.values[open] < limit)
+    ++open;
+  return freedom * e.vectors.leftCols(open);
 }
 
-void solveStage(const DatumStage& stage, RigidFit& fit, const Freedom& freedom) {
-  Eigen::VectorXd sizes = Eigen::VectorXd::Zero(freeSizes(stage));
+void solveLeastSquares(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
+  SmallVector sizes = SmallVector::Zero(stage.sizes);
   for (int step = 0; step < 50; ++step) {
-    const auto l = linearise(stage, fit, freedom, sizes);
-    const Eigen::VectorXd change = leastNorm(l.jacobian, -l.residual);
-    const Vec6 motion = freedom * change.head(freedom.cols());
-    fit.placement = fit.moved(fit.placement, motion);
+    const SmallVector change = leastNorm(normalOf(stage, fit, freedom, sizes));
+    fit.placement = fit.moved(fit.placement, freedom * change.head(freedom.cols()));
     sizes += change.tail(sizes.size());
-    if (change.norm() < 1e-11) break;
+    if (change.norm() < 1e-12) break;
   }
 }
 
-Eigen::VectorXd weightedStep(const RigidFit& fit, const Freedom& freedom,
-                             const Residuals& residuals, const Frame& at,
-                             const std::vector<double>& weight) {
-  const auto r = residuals(at);
-  const auto rows = static_cast<Eigen::Index>(3 * r.size());
-  Eigen::MatrixXd jacobian(rows, freedom.cols());
-  Eigen::VectorXd right(rows);
-  constexpr double h = 1e-5; // mm; residuals are nearly linear in so small a motion
-  for (Eigen::Index k = 0; k < freedom.cols(); ++k) {
-    const auto ahead = residuals(fit.moved(at, freedom.col(k) * h));
-    const auto behind = residuals(fit.moved(at, freedom.col(k) * -h));
-    for (std::size_t i = 0; i < r.size(); ++i)
-      jacobian.block<3, 1>(static_cast<Eigen::Index>(3 * i), k) = (ahead[i] - behind[i]) / (2 * h);
+// Where a motion lowers all deviations alike, the surface is brought outside the material by it.
+void pushOutside(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
+  const Frame inverse = fit.placement.inverse();
+  const auto q = freedom.cols();
+  Normal down{SmallMatrix::Zero(q, q), SmallVector::Zero(q)};
+  SmallVector row;
+  double most = -1e300;
+  for (const auto& one : stage.points) {
+    most = std::max(most, linearise(one, fit, inverse, freedom, SmallVector(), row));
+    down.matrix += row * row.transpose();
+    down.right -= row;
   }
-  for (std::size_t i = 0; i < r.size(); ++i) {
-    const double w = std::sqrt(weight[i]);
-    jacobian.middleRows<3>(static_cast<Eigen::Index>(3 * i)) *= w;
-    right.segment<3>(static_cast<Eigen::Index>(3 * i)) = -w * r[i];
+  const SmallVector y = leastNorm(down);
+  for (const auto& one : stage.points) {
+    linearise(one, fit, inverse, freedom, SmallVector(), row);
+    if (std::abs(row.dot(y) + 1) > 1e-6) return;
   }
-  return leastNorm(jacobian, right);
+  fit.placement = fit.moved(fit.placement, freedom * (y * most));
+}
+
+void solveTangent(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
+  solveLeastSquares(stage, fit, freedom);
+  const bool one_size =
+      stage.sizes == 1 && std::all_of(stage.points.begin(), stage.points.end(),
+                                      [](const auto& one) { return one.size == 0; });
+  // The place: a motion within the freedom, and free sizes.
+  SmallVector sizes = SmallVector::Zero(one_size ? 0 : stage.sizes);
+  const auto q = freedom.cols();
+  Frame inverse = fit.placement.inverse(), round_start = fit.placement;
+  SmallVector row;
+  ExchangeProblem p;
+  p.reach = fit.scale;
+  p.step_size = [&] { return q + sizes.size(); };
+  p.all = [&](std::vector<double>& d) {
+    d.clear();
+    for (const auto& one : stage.points)
+      d.push_back(one.surface->distance(inverse * one.point) - one.surface->offset -
+                  (sizes.size() > 0 && one.size >= 0 ? sizes[one.size] : 0));
+  };
+  p.one = [&](std::size_t i, SmallVector& g) {
+    return linearise(stage.points[i], fit, inverse, freedom, sizes, g);
+  };
+  const auto placed = [&](const SmallVector& step) {
+    return fit.moved(fit.placement, freedom * step.head(q));
+  };
+  p.after = [&](const SmallVector& step) -> std::function<double(std::size_t)> {
+    const SmallVector next = sizes + step.tail(sizes.size());
+    return [&stage, next, back = placed(step).inverse()](std::size_t i) {
+      const auto& one = stage.points[i];
+      return one.surface->distance(back * one.point) - one.surface->offset -
+             (next.size() > 0 && one.size >= 0 ? next[one.size] : 0);
+    };
+  };
+  p.begin_round = [&] { round_start = fit.placement; };
+  p.drift = [&](const SmallVector& step) {
+    const Frame moved = placed(step);
+    return (moved * fit.centre - round_start * fit.centre).norm() +
+           (moved.linear() - round_start.linear()).norm() * fit.scale;
+  };
+  p.accept = [&](const SmallVector& step) {
+    fit.placement = placed(step);
+    sizes += step.tail(sizes.size());
+    inverse = fit.placement.inverse();
+  };
+  p.curvature_step = [&](double) { return 1e-3 * fit.scale; };
+  solveByExchange(p, one_size ? Sides::Upper : Sides::Both);
+  if (stage.sizes == 0) pushOutside(stage, fit, freedom);
 }
 
 } // namespace
@@ -115,13 +189,22 @@ Freedom RigidFit::allFreedom() const {
 }
 
 Freedom RigidFit::withTranslations() const {
-  Eigen::MatrixXd all(6, freedom.cols() + 3);
-  all.leftCols(freedom.cols()) = freedom;
-  all.rightCols(3) = Freedom::Identity(6, 6).rightCols(3);
-  Eigen::ColPivHouseholderQR<Eigen::MatrixXd> qr(all);
-  qr.setThreshold(1e-9);
-  const Eigen::MatrixXd q = qr.householderQ();
-  return q.leftCols(qr.rank());
+  // Gram and Schmidt: the translations, then what the freedom adds to them.
+  std::vector<Vec6> basis;
+  for (int k = 3; k < 6; ++k)
+    basis.push_back(Vec6::Unit(k));
+  for (Eigen::Index c = 0; c < freedom.cols(); ++c) {
+    Vec6 v = freedom.col(c);
+    for (const Vec6& b : basis)
+      v -= b.dot(v) * b;
+    for (const Vec6& b : basis)
+      v -= b.dot(v) * b;
+    if (v.norm() > 1e-7) basis.push_back(v.normalized());
+  }
+  Freedom out(6, static_cast<Eigen::Index>(basis.size()));
+  for (std::size_t k = 0; k < basis.size(); ++k)
+    out.col(static_cast<Eigen::Index>(k)) = basis[k];
+  return out;
 }
 
 Frame RigidFit::moved(const Frame& from, const Vec6& motion) const {
@@ -147,49 +230,92 @@ Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& 
   fit.scale = std::max(spread, 1.0);
   fit.freedom = fit.allFreedom();
   for (const auto& stage : stages) {
-    solveStage(stage, fit, fit.freedom);
-    const Freedom left = remaining(stage, fit, fit.freedom);
+    const StagePoints points = pointsOf(stage);
+    if (stage.association == DatumAssociation::Tangent)
+      solveTangent(points, fit, fit.freedom);
+    else
+      solveLeastSquares(points, fit, fit.freedom);
+    const Freedom left = remaining(points, fit, fit.freedom);
     fit.taken.push_back(static_cast<int>(fit.freedom.cols() - left.cols()));
     fit.freedom = left;
   }
   return fit;
 }
 
-Frame minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Residuals& residuals) {
-  const auto n = freedom.cols();
-  auto worst = [](const std::vector<Vec3>& r) {
-    double w = 0;
-    for (const Vec3& v : r)
-      w = std::max(w, v.norm());
-    return w;
+LeastWorst minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Residuals& residuals) {
+  const auto length = [&](const std::function<Vec3(std::size_t)>& f, std::size_t i) {
+    return f(i).norm() - (residuals.less.empty() ? 0 : residuals.less[i]);
   };
-  Frame best = fit.placement;
-  std::vector<Vec3> r = residuals(best);
-  double best_worst = worst(r);
-  if (n == 0 || r.empty()) return best;
-  Frame at = best;
-  std::vector<double> weight(r.size(), 1.0 / static_cast<double>(r.size()));
-  for (int step = 0; step < 300; ++step) {
-    // Weighted least squares to its end: only there does the bound below hold.
-    for (int inner = 0; inner < 8; ++inner) {
-      const Eigen::VectorXd change = weightedStep(fit, freedom, residuals, at, weight);
-      at = fit.moved(at, freedom * change);
-      if (change.norm() < 1e-10) break;
-    }
-    r = residuals(at);
-    if (const double w = worst(r); w < best_worst) best_worst = w, best = at;
-    double sum = 0;
-    for (std::size_t i = 0; i < r.size(); ++i)
-      sum += (weight[i] *= r[i].norm() + 1e-15);
-    if (sum <= 1e-14) break;
-    double lower = 0; // Lawson's bound: the weighted mean cannot exceed the optimum
-    for (std::size_t i = 0; i < r.size(); ++i) {
-      weight[i] /= sum;
-      lower += weight[i] * r[i].squaredNorm();
-    }
-    if (best_worst - std::sqrt(lower) < 1e-6 * best_worst) break;
+  if (freedom.cols() == 0 || residuals.count == 0) {
+    LeastWorst out{fit.placement, residuals.count ? -1e300 : 0};
+    const auto f = residuals.at(fit.placement);
+    for (std::size_t i = 0; i < residuals.count; ++i)
+      out.worst = std::max(out.worst, length(f, i));
+    return out;
   }
-  return best;
+  Frame now = fit.placement, round_start = now;
+  const auto placed = [&](const SmallVector& step) { return fit.moved(now, freedom * step); };
+  constexpr double h = 1e-5; // mm: residuals are nearly linear in so small a motion
+  std::function<Vec3(std::size_t)> here;
+  std::vector<std::function<Vec3(std::size_t)>> ahead, behind;
+  const auto refresh = [&] {
+    here = residuals.at(now);
+    ahead.clear(), behind.clear();
+    for (Eigen::Index k = 0; k < freedom.cols(); ++k) {
+      ahead.push_back(residuals.at(fit.moved(now, freedom.col(k) * h)));
+      behind.push_back(residuals.at(fit.moved(now, freedom.col(k) * -h)));
+    }
+  };
+  refresh();
+  // Least squares of the vectors first: smooth where the lengths are not, near zero.
+  for (int step = 0; step < 10; ++step) {
+    Normal normal{SmallMatrix::Zero(freedom.cols(), freedom.cols()),
+                  SmallVector::Zero(freedom.cols())};
+    Eigen::Matrix<double, 3, Eigen::Dynamic> j(3, freedom.cols());
+    for (std::size_t i = 0; i < residuals.count; ++i) {
+      for (std::size_t k = 0; k < ahead.size(); ++k)
+        j.col(static_cast<Eigen::Index>(k)) = (ahead[k](i) - behind[k](i)) / (2 * h);
+      normal.matrix += j.transpose() * j;
+      normal.right -= j.transpose() * here(i);
+    }
+    const SmallVector change = leastNorm(normal);
+    if (!change.allFinite() || change.norm() > fit.scale) break;
+    now = placed(change);
+    refresh();
+    if (change.norm() < 1e-11 * fit.scale) break;
+  }
+  ExchangeProblem p;
+  p.reach = fit.scale;
+  p.step_size = [&] { return freedom.cols(); };
+  p.all = [&](std::vector<double>& d) {
+    d.resize(residuals.count);
+    for (std::size_t i = 0; i < d.size(); ++i)
+      d[i] = length(here, i);
+  };
+  p.one = [&](std::size_t i, SmallVector& g) {
+    g.resize(freedom.cols());
+    for (std::size_t k = 0; k < ahead.size(); ++k)
+      g[static_cast<Eigen::Index>(k)] = (length(ahead[k], i) - length(behind[k], i)) / (2 * h);
+    return length(here, i);
+  };
+  p.after = [&](const SmallVector& step) -> std::function<double(std::size_t)> {
+    return [&, f = residuals.at(placed(step))](std::size_t i) { return length(f, i); };
+  };
+  p.begin_round = [&] { round_start = now; };
+  p.drift = [&](const SmallVector& step) {
+    const Frame moved = placed(step);
+    return (moved * fit.centre - round_start * fit.centre).norm() +
+           (moved.linear() - round_start.linear()).norm() * fit.scale;
+  };
+  p.accept = [&](const SmallVector& step) {
+    now = placed(step);
+    refresh();
+  };
+  p.curvature_step = [&](double worst) {
+    return std::clamp(0.01 * std::abs(worst), 1e-9 * fit.scale, 1e-3 * fit.scale);
+  };
+  const Exchanged solved = solveByExchange(p, Sides::Upper);
+  return {now, solved.worst};
 }
 
 } // namespace alder

@@ -2,8 +2,7 @@
 //
 // A datum system is a placement T (nominal frame -> frame of the points). Each datum in order takes
 // the freedom that is left to it by those before and fixes what its geometry can (ISO 5459, 3-2-1
-// with constraint; association by least squares). What remains free is returned as a basis, so that
-// an evaluation may use it.
+// with constraint). What remains free is returned as a basis, so that an evaluation may use it.
 //
 // A small motion is the six-vector (rotation about `centre`, translation); rotations count in
 // radians times `scale`, so that all six have the dimension mm.
@@ -30,10 +29,18 @@ struct SurfacePoints {
   bool free_size = false; // the surface may grow or shrink: diameter, width
 };
 
+enum class DatumAssociation {
+  LeastSquares,
+  // Outside the material, largest gap as small as possible; one feature of size: maximum inscribed
+  // or minimum circumscribed (ISO 5459 annex A)
+  Tangent,
+};
+
 // One datum: one surface, or several that act together.
 struct DatumStage {
   std::string name;
   std::vector<SurfacePoints> surfaces;
+  DatumAssociation association = DatumAssociation::LeastSquares;
 };
 
 struct RigidFit {
@@ -51,10 +58,19 @@ struct RigidFit {
 // `start` must be within a few degrees and millimetres. Error when a stage has no points.
 Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& start);
 
-// Moves `placement` within `freedom` so that the largest |residual| becomes as small as possible
-// (Lawson's iteration: least squares with weights that follow the residuals; Lawson 1961, Rice and
-// Usow 1968). `residuals(T)` gives vectors of mm. Deterministic.
-using Residuals = std::function<std::vector<Vec3>(const Frame&)>;
-Frame minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Residuals& residuals);
+// Vectors of mm that a placement leaves: `at(T)` gives a function from index to vector.
+struct Residuals {
+  std::size_t count = 0;
+  std::function<std::function<Vec3(std::size_t)>(const Frame&)> at;
+  std::vector<double> less; // taken from each length, where given
+};
+
+// Moves `placement` within `freedom` so that the largest |residual| (less what is taken from it)
+// becomes as small as possible (local optimum; see fit/exchange_solver.h). Deterministic.
+struct LeastWorst {
+  Frame placement;
+  double worst = 0;
+};
+LeastWorst minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Residuals& residuals);
 
 } // namespace alder

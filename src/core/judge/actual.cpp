@@ -15,91 +15,21 @@ void setExtent(Derived& d, const Ideal& ideal) {
   d.to = std::max(a, b);
 }
 
-Result<Actual> round(Shape shape, const NominalFeature& f, const MeasuredFeature& m) {
-  const Ideal& i = f.ideal;
-  auto fit =
-      fitLeastSquares(shape, m.points, FitStart{i.point, i.direction, i.diameter, i.half_angle});
-  if (!fit) return pass(fit.error());
-  Actual a;
-  a.derived.point = fit->point;
-  a.derived.direction = fit->direction;
-  a.derived.kind = shape == Shape::Sphere ? Derived::Kind::Point : Derived::Kind::Axis;
-  if (shape != Shape::Sphere) setExtent(a.derived, i);
-  if (shape == Shape::Cone)
-    a.half_angle = fit->half_angle;
-  else
-    a.size = fit->diameter;
-  a.form = fit->form;
-  a.deviations = fit->deviations;
-  if (i.hole)
-    for (double& d : a.deviations)
-      d = -d;
-  return a;
-}
-
-Result<Actual> plane(const NominalFeature& f, const MeasuredFeature& m) {
-  auto fit = fitLeastSquares(Shape::Plane, m.points, FitStart{f.ideal.point, f.ideal.direction});
-  if (!fit) return pass(fit.error());
-  Actual a;
-  a.derived = {Derived::Kind::Plane, fit->point, fit->direction, 0, 0};
-  a.form = fit->form;
-  a.deviations = fit->deviations;
-  return a;
-}
-
-// Which points lie on the far side of a slot: those beyond the widest gap along its direction. The
-// part need not lie exactly where the CAD has it.
-std::vector<bool> farSide(const Points& points, const Vec3& direction) {
-  std::vector<double> along;
-  for (const Vec3& p : points)
-    along.push_back(p.dot(direction));
-  std::vector<double> sorted = along;
-  std::sort(sorted.begin(), sorted.end());
-  double widest = -1, middle = 0;
-  for (std::size_t i = 1; i < sorted.size(); ++i)
-    if (sorted[i] - sorted[i - 1] > widest) {
-      widest = sorted[i] - sorted[i - 1];
-      middle = (sorted[i] + sorted[i - 1]) / 2;
-    }
-  std::vector<bool> result;
-  for (double a : along)
-    result.push_back(a > middle);
-  return result;
-}
-
-// Two parallel planes: one normal for both sides by least squares, each side its own offset.
-Result<Actual> slot(const NominalFeature& f, const MeasuredFeature& m) {
-  const Ideal& i = f.ideal;
-  Points low, high;
-  const std::vector<bool> far = farSide(m.points, i.direction);
-  for (std::size_t k = 0; k < m.points.size(); ++k)
-    (far[k] ? high : low).push_back(m.points[k]);
-  if (low.size() < 2 || high.size() < 2)
-    return fail("{}: both sides need at least two points.", f.name);
-  const Vec3 c0 = centroid(low), c1 = centroid(high);
-  Points centred;
-  for (const Vec3& p : low)
-    centred.push_back(p - c0);
-  for (const Vec3& p : high)
-    centred.push_back(p - c1);
-  Mat3 sum = Mat3::Zero();
-  for (const Vec3& p : centred)
-    sum += p * p.transpose();
-  const Eigen::SelfAdjointEigenSolver<Mat3> solver(sum);
-  if (solver.eigenvalues()[1] < 1e-9) return fail("{}: the points lie on one line.", f.name);
-  Vec3 n = solver.eigenvectors().col(0);
-  if (n.dot(i.direction) < 0) n = -n;
-  Actual a;
-  a.derived = {Derived::Kind::Plane, (c0 + c1) / 2, n, 0, 0};
-  a.size = (c1 - c0).dot(n);
-  double least = 1e300, most = -1e300;
-  for (std::size_t k = 0; k < m.points.size(); ++k) {
-    const double d = (m.points[k] - (far[k] ? c1 : c0)).dot(n) * (far[k] == i.hole ? -1 : 1);
-    a.deviations.push_back(d);
-    least = std::min(least, d), most = std::max(most, d);
+Shape shapeOf(SurfaceType type) {
+  switch (type) {
+  case SurfaceType::Cylinder:
+    return Shape::Cylinder;
+  case SurfaceType::Cone:
+    return Shape::Cone;
+  case SurfaceType::Sphere:
+    return Shape::Sphere;
+  case SurfaceType::Torus:
+    return Shape::Torus;
+  case SurfaceType::Slot:
+    return Shape::Slot;
+  default:
+    return Shape::Plane;
   }
-  a.form = most - least;
-  return a;
 }
 
 } // namespace
@@ -124,20 +54,77 @@ Derived nominalDerived(const NominalFeature& f) {
   return d;
 }
 
-Result<Actual> actualOf(const NominalFeature& f, const MeasuredFeature& m) {
-  switch (f.ideal.type) {
-  case SurfaceType::Plane:
-    return plane(f, m);
-  case SurfaceType::Cylinder:
-    return round(Shape::Cylinder, f, m);
-  case SurfaceType::Cone:
-    return round(Shape::Cone, f, m);
-  case SurfaceType::Sphere:
-    return round(Shape::Sphere, f, m);
-  case SurfaceType::Slot:
-    return slot(f, m);
+Result<Actual> actualOf(const NominalFeature& f, const MeasuredFeature& m, Criterion criterion) {
+  const Ideal& i = f.ideal;
+  if (i.type == SurfaceType::Freeform)
+    return fail("{}: a {} surface has no axis, centre or size.", f.name, name(i.type));
+  Shape shape = shapeOf(i.type);
+  FitSettings settings;
+  settings.criterion = criterion;
+  settings.start = FitStart{i.point, i.direction, i.diameter, i.half_angle};
+  settings.hole = i.hole;
+  Points flat;
+  if (isCircle(i)) {
+    shape = Shape::Circle;
+    settings.constraints.direction = i.direction;
+    for (const Vec3& p : m.points)
+      flat.push_back(p - (p - i.point).dot(i.direction) * i.direction);
+  } else if (isLine(i)) {
+    shape = Shape::Line;
+  }
+  auto fit = associate(shape, flat.empty() ? m.points : flat, settings);
+  if (!fit) return fail("{}: {}", f.name, fit.error().message);
+  Actual a;
+  a.derived.point = fit->point;
+  a.derived.direction = fit->direction;
+  a.derived.kind = nominalDerived(f).kind;
+  if (a.derived.kind == Derived::Kind::Axis) setExtent(a.derived, i);
+  if (shape == Shape::Cone)
+    a.half_angle = fit->half_angle;
+  else if (shape != Shape::Plane && shape != Shape::Line)
+    a.size = fit->diameter;
+  a.form = fit->form;
+  a.deviations = std::move(fit->deviations);
+  a.contacts = std::move(fit->contacts);
+  if (i.hole) {
+    for (double& d : a.deviations)
+      d = -d;
+    for (Contact& c : a.contacts)
+      c.side = -c.side;
+  }
+  return a;
+}
+
+bool isCircle(const Ideal& i) {
+  return i.type == SurfaceType::Cylinder && i.length <= 0 && i.diameter > 0;
+}
+
+bool isLine(const Ideal& i) {
+  return i.type == SurfaceType::Cylinder && i.diameter <= 0;
+}
+
+Criterion matingEnvelope(const NominalFeature& f) {
+  return f.ideal.hole ? Criterion::MaximumInscribed : Criterion::MinimumCircumscribed;
+}
+
+Criterion materialEnvelope(const NominalFeature& f) {
+  return f.ideal.hole ? Criterion::MinimumCircumscribed : Criterion::MaximumInscribed;
+}
+
+std::optional<Criterion> criterionOf(AssociateBy by) {
+  switch (by) {
+  case AssociateBy::LeastSquares:
+    return Criterion::LeastSquares;
+  case AssociateBy::MinimumZone:
+    return Criterion::MinimumZone;
+  case AssociateBy::MaximumInscribed:
+    return Criterion::MaximumInscribed;
+  case AssociateBy::MinimumCircumscribed:
+    return Criterion::MinimumCircumscribed;
+  case AssociateBy::Tangent:
+    return Criterion::Tangent;
   default:
-    return fail("{}: a {} surface has no axis, centre or size.", f.name, name(f.ideal.type));
+    return {};
   }
 }
 

@@ -1,4 +1,4 @@
-// Actual features: ideal geometry associated with the measured points by least squares.
+// Actual features: ideal geometry associated with the measured points.
 #pragma once
 
 #include "fit/association.h"
@@ -21,10 +21,20 @@ struct Actual {
   std::optional<double> half_angle; // cone
   double form = 0;                  // range of deviations from the associated feature
   std::vector<double> deviations;   // per point, outward from the material positive
+  std::vector<Contact> contacts;
 };
 
 // Error when the points do not fix the feature.
-Result<Actual> actualOf(const NominalFeature& nominal, const MeasuredFeature& measured);
+Result<Actual> actualOf(const NominalFeature& nominal, const MeasuredFeature& measured,
+                        Criterion criterion = Criterion::LeastSquares);
+// Largest inscribed in a hole, smallest round a shaft: the unrelated mating envelope (ASME
+// Y14.5.1), or its opposite, the minimum material envelope.
+Criterion matingEnvelope(const NominalFeature& nominal);
+Criterion materialEnvelope(const NominalFeature& nominal);
+// Without CAD a cylinder of no length is a circle, and one of no diameter a line.
+bool isCircle(const Ideal& ideal);
+bool isLine(const Ideal& ideal);
 Derived nominalDerived(const NominalFeature& nominal);
+std::optional<Criterion> criterionOf(AssociateBy by); // nothing for what is no criterion of a fit
 
 } // namespace alder

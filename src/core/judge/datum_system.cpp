@@ -1,15 +1,80 @@
 #include "judge/datum_system.h"
 
+#include "judge/material.h"
+#include <algorithm>
+#include <cmath>
+
 namespace alder {
+namespace {
+
+std::string nameOf(const DatumReference& reference) {
+  std::string name;
+  for (const auto& letter : reference.letters)
+    name += (name.empty() ? "" : "-") + letter;
+  return name;
+}
+
+bool modified(const DatumReference& d) {
+  return d.material == MaterialModifier::Maximum || d.material == MaterialModifier::Least;
+}
+
+// Size of the boundary: as stated, else the limit of size less or more what orientation and
+// location to the datums before may take (ASME Y14.5 maximum material boundary; ISO 2692 virtual
+// size).
+std::optional<double> boundaryOf(const Plan& plan, const Requirement& r, std::size_t index,
+                                 FeatureId feature) {
+  const DatumReference& d = r.datums[index];
+  if (d.boundary) return d.boundary;
+  const auto limits = sizeLimitsOf(plan, feature);
+  if (!limits) return {};
+  const bool maximum = d.material == MaterialModifier::Maximum;
+  const bool lower = plan.nominal(feature).ideal.hole == maximum;
+  double tolerance = 0;
+  for (const Requirement& other : plan.spec.requirements) {
+    const bool on_it =
+        std::find(other.features.begin(), other.features.end(), feature) != other.features.end();
+    if (!on_it || isDimension(other.kind) || other.material != d.material ||
+        other.datums.size() > index)
+      continue;
+    bool before = true;
+    for (std::size_t i = 0; i < other.datums.size(); ++i)
+      before &= nameOf(other.datums[i]) == nameOf(r.datums[i]);
+    if (before) tolerance = std::max(tolerance, other.tolerance);
+  }
+  return lower ? limits->lower - tolerance : limits->upper + tolerance;
+}
+
+Result<DatumShift> shiftOf(const Plan& plan, const Requirement& r, std::size_t index,
+                           FeatureId feature, const MeasuredFeature& measured) {
+  const DatumReference& d = r.datums[index];
+  const NominalFeature& f = plan.nominal(feature);
+  const auto boundary = boundaryOf(plan, r, index, feature);
+  if (!boundary)
+    return fail("datum {}: a material modifier needs the size limits of {}.", nameOf(d), f.name);
+  const bool maximum = d.material == MaterialModifier::Maximum;
+  auto actual = actualOf(f, measured, maximum ? matingEnvelope(f) : materialEnvelope(f));
+  if (!actual) return pass(actual.error());
+  if (!actual->size)
+    return fail("datum {}: a material modifier needs a feature of size.", nameOf(d));
+  const double room =
+      (f.ideal.hole == maximum) ? *actual->size - *boundary : *boundary - *actual->size;
+  return DatumShift{feature, std::max(0.0, room / 2)};
+}
+
+} // namespace
 
 Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
                                   const Measurements& measured) {
   DatumSystem system;
-  std::vector<DatumStage> stages;
-  for (const DatumReference& reference : r.datums) {
+  std::vector<DatumStage> stages, unmodified;
+  for (std::size_t index = 0; index < r.datums.size(); ++index) {
+    const DatumReference& reference = r.datums[index];
     DatumStage stage;
+    stage.name = nameOf(reference);
+    stage.association = r.datum_association == AssociateBy::LeastSquares
+                            ? DatumAssociation::LeastSquares
+                            : DatumAssociation::Tangent;
     for (const auto& letter : reference.letters) {
-      stage.name += (stage.name.empty() ? "" : "-") + letter;
       const Datum* datum = plan.spec.datum(letter);
       if (!datum || datum->features.empty()) return fail("datum {} has no feature", letter);
       for (FeatureId id : datum->features) {
@@ -21,9 +86,15 @@ Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
         const NominalSurface surface(plan.part, plan.nominal(id));
         for (auto& group : surface.group(m->second.points, m->second.faces, 0))
           stage.surfaces.push_back(std::move(group));
+        if (modified(reference)) {
+          auto shift = shiftOf(plan, r, index, id, m->second);
+          if (!shift) return pass(shift.error());
+          system.shifts.push_back(*shift);
+        }
       }
     }
     system.how += (system.how.empty() ? "" : "|") + stage.name;
+    if (!modified(reference)) unmodified.push_back(stage);
     stages.push_back(std::move(stage));
   }
   if (stages.empty()) {
@@ -40,6 +111,18 @@ Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
   auto fit = fitInOrder(stages, Frame::Identity());
   if (!fit) return pass(fit.error());
   system.fit = std::move(*fit);
+  if (!system.shifts.empty()) {
+    RigidFit loose = system.fit;
+    if (unmodified.empty()) {
+      loose.freedom = loose.allFreedom();
+    } else {
+      auto rest = fitInOrder(unmodified, system.fit.placement);
+      if (!rest) return pass(rest.error());
+      loose = std::move(*rest);
+      loose.placement = system.fit.placement;
+    }
+    system.loose = std::move(loose);
+  }
   return system;
 }
 

@@ -1,17 +1,90 @@
 #include "judge/dimensions.h"
 
 #include "base/units.h"
-#include "judge/actual.h"
+#include "judge/local_sizes.h"
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace alder {
 namespace {
 
 FeatureResult against(const Requirement& r, FeatureId feature, double actual) {
-  FeatureResult f{feature, actual, r.upper - r.lower, 0, Vec3::Zero(), {}};
-  f.share = std::abs(actual - (r.upper + r.lower) / 2) / ((r.upper - r.lower) / 2);
+  FeatureResult f{feature, actual, r.upper - r.lower, 0, Vec3::Zero(), {}, {}};
+  const double half = (r.upper - r.lower) / 2, off = std::abs(actual - (r.upper + r.lower) / 2);
+  f.share = half > 0 ? off / half : (off > 0 ? 2 : 1);
   return f;
+}
+
+struct Sized {
+  FeatureResult result;
+  std::string by;
+};
+
+// The default of the standards: every local size within the limits (ISO 14405-1), and for ASME
+// (Rule #1) the envelope within the limit of most material. The worse of these is the result.
+Sized byStandard(const Plan& plan, const Requirement& r, FeatureId id, const MeasuredFeature& m,
+                 const Actual& ls) {
+  const NominalFeature& f = plan.nominal(id);
+  const double factor = r.radius ? 0.5 : 1;
+  Sized worst{against(r, id, *ls.size * factor), "global size by least squares (GG)"};
+  const auto locals = localSizes(f, m, ls);
+  if (!locals.empty()) {
+    const auto [low, high] =
+        std::minmax_element(locals.begin(), locals.end(),
+                            [](const LocalSize& a, const LocalSize& b) { return a.size < b.size; });
+    const auto smallest = against(r, id, low->size * factor),
+               largest = against(r, id, high->size * factor);
+    worst = {smallest.share > largest.share ? smallest : largest,
+             smallest.share > largest.share ? "smallest two-point size (LP)"
+                                            : "largest two-point size (LP)"};
+    worst.by += " of " + std::to_string(locals.size()) + ", range " +
+                figure((high->size - low->size) * factor, 4);
+  } else {
+    worst.by += ", as no two points face each other";
+  }
+  if (plan.spec.standardOf(r) == ToleranceStandard::Asme)
+    if (auto envelope = actualOf(f, m, matingEnvelope(f)); envelope && envelope->size) {
+      auto result = against(r, id, *envelope->size * factor);
+      const bool beyond = f.ideal.hole ? result.actual < r.lower : result.actual > r.upper;
+      if (beyond || result.share > worst.result.share)
+        worst = {std::move(result),
+                 f.ideal.hole ? "largest inscribed, Rule #1" : "smallest circumscribed, Rule #1"};
+    }
+  return worst;
+}
+
+Result<Sized> sizeOf(const Plan& plan, const Requirement& r, FeatureId id,
+                     const MeasuredFeature& m) {
+  const NominalFeature& f = plan.nominal(id);
+  auto ls = actualOf(f, m);
+  if (!ls) return pass(ls.error());
+  if (!ls->size)
+    return fail("{} has no size; a {} needs another requirement.", f.name, name(f.ideal.type));
+  const double factor = r.radius ? 0.5 : 1;
+  Sized sized;
+  const bool least = r.association == AssociateBy::TwoPointMin;
+  if (least || r.association == AssociateBy::TwoPointMax) {
+    const auto locals = localSizes(f, m, *ls);
+    if (locals.empty())
+      return fail("{}: no two points face each other, so it has no two-point size.", f.name);
+    double value = locals.front().size;
+    for (const LocalSize& l : locals)
+      value = least ? std::min(value, l.size) : std::max(value, l.size);
+    sized = {against(r, id, value * factor),
+             least ? "smallest two-point size (LP SN)" : "largest two-point size (LP SX)"};
+  } else if (const auto criterion = criterionOf(r.association)) {
+    auto actual = actualOf(f, m, *criterion);
+    if (!actual) return pass(actual.error());
+    static constexpr std::array<std::string_view, 5> kModifiers{"GG", "GC", "GX", "GN", "tangent"};
+    sized = {against(r, id, *actual->size * factor),
+             "global size, " + std::string(words(*criterion)) + " (" +
+                 std::string(kModifiers[static_cast<std::size_t>(*criterion)]) + ")"};
+  } else {
+    sized = byStandard(plan, r, id, m, *ls);
+  }
+  sized.result.deviations = ls->deviations;
+  return sized;
 }
 
 // Shortest distance of two endless lines; for parallel ones their constant distance.
@@ -43,17 +116,18 @@ double distanceBetween(const Derived& a, const Derived& b) {
 
 Result<Evaluation> judgeSize(const Plan& plan, const Requirement& r, const Measurements& m) {
   Evaluation e;
+  double worst = -1;
   for (FeatureId id : r.features) {
-    auto actual = actualOf(plan.nominal(id), m.at(id));
-    if (!actual) return pass(actual.error());
-    if (!actual->size)
-      return fail("{} has no size; a {} needs another requirement.", plan.nominal(id).name,
-                  name(plan.nominal(id).ideal.type));
-    auto f = against(r, id, *actual->size / (r.radius ? 2 : 1));
-    f.deviations = actual->deviations;
-    e.features.push_back(std::move(f));
+    auto sized = sizeOf(plan, r, id, m.at(id));
+    if (!sized) return pass(sized.error());
+    if (sized->result.share > worst) {
+      worst = sized->result.share;
+      e.how = std::string(plan.spec.standardOf(r) == ToleranceStandard::Iso ? "ISO 14405-1"
+                                                                            : "ASME Y14.5") +
+              ", " + sized->by;
+    }
+    e.features.push_back(std::move(sized->result));
   }
-  e.how = "ISO 14405-1, global size by least squares (GG)";
   if (r.features.size() > 1) e.how += "; the worst of " + std::to_string(r.features.size());
   e.how += ".";
   return e;

@@ -1,4 +1,4 @@
-// Sizes, distances and angles from least-squares associations (ISO 14405-1 GG, -2, -3).
+// Sizes (ISO 14405-1), and distances and angles of least-squares features (ISO 14405-2, -3).
 #pragma once
 
 #include "judge/verdict.h"

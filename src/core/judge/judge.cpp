@@ -51,7 +51,8 @@ Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& mea
       none.how = plan.nominal(id).name + " is not measured.";
       return none;
     }
-  if (r.features.empty() || r.tolerance <= 0) {
+  const bool zero_at_limit = r.tolerance == 0 && r.material != MaterialModifier::None;
+  if (r.features.empty() || (r.tolerance <= 0 && !zero_at_limit)) {
     none.how =
         r.features.empty() ? "The model ties it to no feature." : "It has no limits to judge by.";
     return none;
@@ -76,7 +77,8 @@ Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& mea
     e.upper = worst.allowed;
     e.deviation = worst.actual;
   }
-  e.verdict = e.share > 1                      ? Verdict::Outside
+  // A figure on the limit is within it; what the computation adds to one does not decide.
+  e.verdict = e.share > 1 + 1e-9               ? Verdict::Outside
               : e.share >= settings.near_share ? Verdict::Near
                                                : Verdict::Within;
   return e;

@@ -1,6 +1,7 @@
 // The verdict on a requirement, with the figures and how they came about.
 #pragma once
 
+#include "fit/association.h"
 #include "judge/measurement.h"
 #include <optional>
 #include <string>
@@ -18,7 +19,8 @@ struct FeatureResult {
   double share = 0;           // of the tolerance used; above 1 is outside
   Vec3 offset = Vec3::Zero(); // position: actual from nominal, in the datum system, CAD axes
   std::vector<double>
-      deviations; // per measured point from nominal, outward positive; profile, form
+      deviations;                // per measured point from nominal, outward positive; profile, form
+  std::vector<Contact> contacts; // form: the points that hold the zone
 };
 
 struct Evaluation {

@@ -1,8 +1,9 @@
 #include "judge/zones.h"
 
 #include "base/units.h"
-#include "judge/actual.h"
 #include "judge/datum_system.h"
+#include "judge/local_sizes.h"
+#include "judge/material.h"
 #include <algorithm>
 #include <cmath>
 
@@ -17,14 +18,20 @@ bool isProfile(Characteristic k) {
   return k == Characteristic::SurfaceProfile || k == Characteristic::LineProfile;
 }
 
-// One toleranced feature: what is compared with the nominal, and how much is allowed.
+// One toleranced feature: the points that must lie in the zone, and how much is allowed. Points of
+// a surface count by their distance to the nominal one; others by their place beside the nominal
+// axis, plane or centre.
 struct Toleranced {
   FeatureId feature;
-  const MeasuredFeature* points = nullptr;
-  std::optional<Actual> actual;
-  std::optional<NominalSurface> surface; // profile, and planes whose points count themselves
+  const MeasuredFeature* measured = nullptr;
+  std::optional<NominalSurface> surface;
+  std::vector<std::size_t> which; // of a surface: the points that count
+  Points samples;                 // else
+  Derived::Kind kind = Derived::Kind::Point;
   double allowed = 0;
-  double bonus = 0;
+  std::string by; // "least-squares axis over its length"
+
+  std::size_t count() const { return surface ? which.size() : samples.size(); }
 };
 
 class ZoneJudge {
@@ -32,7 +39,8 @@ class ZoneJudge {
   ZoneJudge(const Plan& plan, const Requirement& r, const Measurements& m)
       : plan_(plan)
       , r_(r)
-      , m_(m) {}
+      , m_(m)
+      , iso_(plan.spec.standardOf(r) == ToleranceStandard::Iso) {}
 
   Result<Evaluation> run() {
     auto system = datumSystemOf(plan_, r_, m_);
@@ -48,6 +56,8 @@ class ZoneJudge {
     if (isOrientation(r_.kind)) {
       for (const Toleranced& t : all)
         judgeGroup(*system, {t}, e);
+    } else if (r_.kind == Characteristic::LineProfile && all.front().measured->sectioned) {
+      judgeSections(*system, all, e);
     } else {
       judgeGroup(*system, all, e);
     }
@@ -58,115 +68,258 @@ class ZoneJudge {
  private:
   Result<Toleranced> prepare(FeatureId id) const {
     const NominalFeature& f = plan_.nominal(id);
-    Toleranced t{id, &m_.at(id), {}, {}, r_.tolerance, 0};
-    const bool surface = isProfile(r_.kind) || f.ideal.type == SurfaceType::Plane ||
-                         f.ideal.type == SurfaceType::Freeform ||
-                         f.ideal.type == SurfaceType::Torus;
-    if (surface) t.surface.emplace(plan_.part, f);
-    if (!isProfile(r_.kind) && f.ideal.type != SurfaceType::Plane) {
-      auto actual = actualOf(f, *t.points);
-      if (!actual) return pass(actual.error());
-      t.actual = std::move(*actual);
-      t.bonus = bonus(id, *t.actual);
-      t.allowed += t.bonus;
+    Toleranced t;
+    t.feature = id;
+    t.measured = &m_.at(id);
+    t.allowed = r_.tolerance;
+    const auto type = f.ideal.type;
+    const auto criterion = criterionOf(r_.association);
+    const bool surface = isProfile(r_.kind) || type == SurfaceType::Freeform ||
+                         type == SurfaceType::Torus || (type == SurfaceType::Plane && !criterion) ||
+                         (r_.of == Extracted::Surface && type != SurfaceType::Plane);
+    if (surface) {
+      t.surface.emplace(plan_.part, f);
+      for (std::size_t i = 0; i < t.measured->points.size(); ++i)
+        t.which.push_back(i);
+      return t;
+    }
+    t.kind = nominalDerived(f).kind;
+    auto bonus = bonusOf(plan_, r_, id, *t.measured);
+    if (!bonus) return pass(bonus.error());
+    t.allowed += *bonus;
+    return sampled(std::move(t), f, criterion);
+  }
+
+  // The points of the derived feature.
+  Result<Toleranced> sampled(Toleranced t, const NominalFeature& f,
+                             std::optional<Criterion> criterion) const {
+    const bool asked = r_.association == AssociateBy::MedianLine || r_.of == Extracted::MedianLine;
+    // The centres of a few rings have no shape and end before the feature does: then its straight
+    // axis over the full length says more.
+    const bool extracted = t.measured->sectioned || t.measured->byRow().size() >= 5;
+    const bool median = asked || (iso_ && !criterion && r_.of == Extracted::Standard && extracted);
+    if (median && t.kind != Derived::Kind::Point && f.ideal.diameter > 0) {
+      auto ls = actualOf(f, *t.measured);
+      if (!ls) return pass(ls.error());
+      t.samples = medianPoints(f, *t.measured, *ls);
+      t.by = t.kind == Derived::Kind::Plane ? "extracted mid surface" : "extracted median line";
+      const std::size_t least = f.ideal.length > 0 || t.kind == Derived::Kind::Plane ? 2 : 1;
+      if (t.samples.size() >= least) return t;
+      criterion = Criterion::LeastSquares;
+    }
+    const Criterion used = criterion.value_or(
+        iso_ || f.ideal.diameter <= 0 ? Criterion::LeastSquares : matingEnvelope(f));
+    auto actual = actualOf(f, *t.measured, used);
+    if (!actual) return pass(actual.error());
+    const Derived& d = actual->derived;
+    t.by = std::string(words(used)) + (t.kind == Derived::Kind::Point  ? " centre"
+                                       : t.kind == Derived::Kind::Axis ? " axis over its length"
+                                                                       : " plane");
+    t.samples.clear();
+    if (t.kind == Derived::Kind::Point) {
+      t.samples = {d.point};
+    } else if (t.kind == Derived::Kind::Axis) {
+      t.samples = {d.point + d.from * d.direction, d.point + d.to * d.direction};
+    } else {
+      for (const Vec3& p : t.measured->points) // over the touched area
+        t.samples.push_back(p - (p - d.point).dot(d.direction) * d.direction);
     }
     return t;
   }
 
-  // Maximum material: the distance of the actual size from the maximum material size; least
-  // material likewise (ISO 2692).
-  double bonus(FeatureId id, const Actual& actual) const {
-    const Requirement* size = plan_.spec.sizeOf(id);
-    if (r_.material == MaterialModifier::None || !size || !actual.size) return 0;
-    const double factor = size->radius ? 2 : 1;
-    const bool from_lower =
-        plan_.nominal(id).ideal.hole == (r_.material == MaterialModifier::Maximum);
-    const double departure =
-        from_lower ? *actual.size - factor * size->lower : factor * size->upper - *actual.size;
-    return std::clamp(departure, 0.0, factor * (size->upper - size->lower));
+  // An axis in a zone between two planes: square to them, in the CAD frame. Nothing where the zone
+  // is round or the planes cannot be told.
+  std::optional<Vec3> zoneNormal(const Derived& nominal) const {
+    const bool flat = r_.zone == Zone::Planar && nominal.kind == Derived::Kind::Axis;
+    if (!flat || !isOrientation(r_.kind) || r_.datums.empty() || r_.datums[0].letters.empty())
+      return {};
+    const Datum* datum = plan_.spec.datum(r_.datums[0].letters[0]);
+    if (!datum || datum->features.empty()) return {};
+    const Vec3 d = plan_.nominal(datum->features[0]).ideal.direction;
+    const Vec3 across = d - d.dot(nominal.direction) * nominal.direction;
+    if (across.norm() < 0.1) return {};
+    return across.normalized();
   }
 
   // Vectors from the nominal, placed by T, to the actual feature; half the zone counts from them.
-  std::vector<Vec3> residuals(const Toleranced& t, const Frame& placement) const {
-    std::vector<Vec3> result;
+  std::function<Vec3(std::size_t)> residuals(const Toleranced& t, const Frame& placement) const {
     if (t.surface) {
-      const Frame inverse = placement.inverse();
-      for (double d : distances(t, inverse))
-        result.emplace_back(d - r_.unequal, 0, 0);
-      return result;
+      return [this, &t, inverse = Frame(placement.inverse())](std::size_t i) {
+        return Vec3(distance(t, inverse, t.which[i]) - r_.unequal, 0, 0);
+      };
     }
     const Derived nominal = nominalDerived(plan_.nominal(t.feature));
-    const Derived& actual = t.actual->derived;
     const Vec3 point = placement * nominal.point, direction = turn(placement, nominal.direction);
-    if (nominal.kind == Derived::Kind::Point) return {actual.point - point};
-    if (nominal.kind == Derived::Kind::Axis) {
-      for (double along : {actual.from, actual.to}) {
-        const Vec3 d = actual.point + along * actual.direction - point;
-        result.push_back(d - d.dot(direction) * direction);
-      }
-      return result;
-    }
-    for (const Vec3& p : t.points->points) { // mid plane, over the touched area
-      const Vec3 on = p - (p - actual.point).dot(actual.direction) * actual.direction;
-      result.push_back((on - point).dot(direction) * direction);
-    }
-    return result;
+    const auto normal = zoneNormal(nominal);
+    return [&t, point, direction,
+            across = normal ? std::optional<Vec3>(turn(placement, *normal))
+                            : std::nullopt](std::size_t i) {
+      const Vec3 d = t.samples[i] - point;
+      if (across) return Vec3(d.dot(*across) * *across);
+      if (t.kind == Derived::Kind::Point) return d;
+      const Vec3 along = d.dot(direction) * direction;
+      return t.kind == Derived::Kind::Axis ? Vec3(d - along) : along;
+    };
   }
 
-  std::vector<double> distances(const Toleranced& t, const Frame& inverse) const {
-    std::vector<double> result;
-    for (std::size_t i = 0; i < t.points->points.size(); ++i) {
-      const FaceId face =
-          i < t.points->faces.size() ? t.points->faces[i] : plan_.nominal(t.feature).faces.front();
-      result.push_back(t.surface->distance(face, inverse * t.points->points[i]));
+  double distance(const Toleranced& t, const Frame& inverse, std::size_t i) const {
+    const auto& faces = t.measured->faces;
+    const auto& own = plan_.nominal(t.feature).faces;
+    const FaceId face = i < faces.size() ? faces[i] : own.empty() ? FaceId{} : own.front();
+    return t.surface->distance(face, inverse * t.measured->points[i]);
+  }
+
+  // All features of the group in one set of residuals, each counted against what it is allowed.
+  Residuals together(const std::vector<Toleranced>& group, double most_allowed) const {
+    Residuals all;
+    std::vector<std::pair<std::size_t, std::size_t>> index;
+    for (std::size_t g = 0; g < group.size(); ++g)
+      for (std::size_t i = 0; i < group[g].count(); ++i)
+        index.emplace_back(g, i);
+    all.count = index.size();
+    all.at = [this, &group, index, most_allowed](const Frame& at) {
+      std::vector<std::function<Vec3(std::size_t)>> each;
+      for (const Toleranced& t : group)
+        each.push_back(residuals(t, at));
+      return [index, each, &group, most_allowed](std::size_t k) {
+        const auto& [g, i] = index[k];
+        return Vec3(each[g](i) * (most_allowed / std::max(group[g].allowed, 1e-9)));
+      };
+    };
+    return all;
+  }
+
+  // The datum features of size may lie within their boundary: the smallest zone for which both the
+  // zone and the boundaries hold, by bisection over its size.
+  Frame shifted(const DatumSystem& system, const Freedom& freedom, const Residuals& zone,
+                const LeastWorst& unshifted) const {
+    struct Held {
+      Derived nominal, actual;
+      double reach;
+    };
+    std::vector<Held> held;
+    for (const DatumShift& s : system.shifts) {
+      const NominalFeature& f = plan_.nominal(s.feature);
+      if (auto actual = actualOf(f, m_.at(s.feature), matingEnvelope(f)))
+        held.push_back({nominalDerived(f), actual->derived, s.reach});
     }
-    return result;
+    Residuals both = zone;
+    both.count = zone.count + 2 * held.size();
+    both.at = [&zone, held](const Frame& at) {
+      return [inside = zone.at(at), &zone, held, at](std::size_t i) {
+        if (i < zone.count) return inside(i);
+        const Held& h = held[(i - zone.count) / 2];
+        const double along = (i - zone.count) % 2 ? h.actual.to : h.actual.from;
+        const Vec3 direction = turn(at, h.nominal.direction);
+        const Vec3 d = h.actual.point + along * h.actual.direction - at * h.nominal.point;
+        if (h.nominal.kind == Derived::Kind::Point) return d;
+        const Vec3 part = d.dot(direction) * direction;
+        return h.nominal.kind == Derived::Kind::Axis ? Vec3(d - part) : part;
+      };
+    };
+    RigidFit at = *system.loose;
+    at.placement = unshifted.placement;
+    double low = 0, high = unshifted.worst;
+    for (int step = 0; step < 40 && high - low > 1e-9; ++step) {
+      const double middle = (low + high) / 2;
+      both.less.assign(both.count, middle);
+      for (std::size_t i = zone.count; i < both.count; ++i)
+        both.less[i] = held[(i - zone.count) / 2].reach;
+      const LeastWorst tried = minimiseWorst(at, freedom, both);
+      if (tried.worst <= 1e-10)
+        high = middle, at.placement = tried.placement;
+      else
+        low = middle;
+    }
+    return at.placement;
   }
 
   void judgeGroup(const DatumSystem& system, const std::vector<Toleranced>& group,
                   Evaluation& e) const {
     const bool free_to_move = isOrientation(r_.kind) || r_.upper_segment.valid();
-    const Freedom freedom = free_to_move ? system.fit.withTranslations() : system.fit.freedom;
-    const Frame placement = minimiseWorst(system.fit, freedom, [&](const Frame& at) {
-      std::vector<Vec3> all;
-      for (const Toleranced& t : group)
-        for (const Vec3& v : residuals(t, at))
-          all.push_back(v * (r_.tolerance / t.allowed));
-      return all;
-    });
+    double most_allowed = 1e-9;
+    for (const Toleranced& t : group)
+      most_allowed = std::max(most_allowed, t.allowed);
+    const auto freedomOf = [&](const RigidFit& fit) {
+      return free_to_move ? fit.withTranslations() : fit.freedom;
+    };
+    const Residuals zone = together(group, most_allowed);
+    const LeastWorst unshifted = minimiseWorst(system.fit, freedomOf(system.fit), zone);
+    const Frame placement = system.loose
+                                ? shifted(system, freedomOf(*system.loose), zone, unshifted)
+                                : unshifted.placement;
     const Mat3 back = placement.linear().transpose();
     for (const Toleranced& t : group) {
-      FeatureResult f{t.feature, 0, t.allowed, 0, Vec3::Zero(), {}};
-      for (const Vec3& v : residuals(t, placement))
-        if (2 * v.norm() >= f.actual)
+      FeatureResult f{t.feature, 0, t.allowed, 0, Vec3::Zero(), {}, {}};
+      const auto vectors = residuals(t, placement);
+      for (std::size_t i = 0; i < t.count(); ++i)
+        if (const Vec3 v = vectors(i); 2 * v.norm() >= f.actual)
           f.actual = 2 * v.norm(), f.offset = t.surface ? v : Vec3(back * v);
-      f.share = f.actual / t.allowed;
-      if (t.surface) f.deviations = distances(t, placement.inverse());
+      f.share = t.allowed > 0 ? f.actual / t.allowed : (f.actual > 0 ? 2 : 0);
+      if (t.surface) {
+        const Frame inverse = placement.inverse();
+        for (std::size_t i = 0; i < t.measured->points.size(); ++i)
+          f.deviations.push_back(distance(t, inverse, i));
+      }
       e.features.push_back(std::move(f));
+    }
+  }
+
+  // A line profile holds for each section by itself.
+  void judgeSections(const DatumSystem& system, const std::vector<Toleranced>& all,
+                     Evaluation& e) const {
+    for (const Toleranced& t : all) {
+      FeatureResult worst;
+      std::vector<double> deviations(t.measured->points.size());
+      for (const auto& [row, members] : t.measured->byRow()) {
+        Toleranced section = t;
+        section.which = members;
+        Evaluation one;
+        judgeGroup(system, {section}, one);
+        for (const std::size_t i : members)
+          deviations[i] = one.features[0].deviations[i];
+        if (one.features[0].actual >= worst.actual) worst = std::move(one.features[0]);
+      }
+      worst.deviations = std::move(deviations);
+      e.features.push_back(std::move(worst));
     }
   }
 
   void describeHow(const DatumSystem& system, const std::vector<Toleranced>& all,
                    Evaluation& e) const {
-    e.how = isProfile(r_.kind) ? "ISO 1660, twice the largest deviation from the nominal surface"
-            : isOrientation(r_.kind) ? "ISO 1101, zone free in location"
-                                     : "ISO 1101, zone about the nominal place";
+    const std::string standard = iso_ ? "ISO 1101" : "ASME Y14.5";
+    e.how = isProfile(r_.kind) ? (iso_ ? std::string("ISO 1660") : standard) +
+                                     ", twice the largest deviation from the nominal surface"
+            : isOrientation(r_.kind) ? standard + ", zone free in location"
+                                     : standard + ", zone about the nominal place";
     if (r_.unequal != 0) e.how += ", zone moved out by " + shortFigure(r_.unequal) + " mm";
-    e.how += system.how.empty() ? "; best fit, no datum"
-                                : "; datum system " + system.how + " in order by least squares";
+    if (r_.kind == Characteristic::LineProfile && all.front().measured->sectioned)
+      e.how += ", the worst section";
+    e.how += system.how.empty() ? "; best fit (smallest largest deviation), no datum"
+                                : "; datum system " + system.how + " in order, " +
+                                      (r_.datum_association == AssociateBy::LeastSquares
+                                           ? "by least squares"
+                                           : "from outside the material");
+    if (!system.shifts.empty()) e.how += ", shifted as far as its modifiers let it";
     if (all.size() > 1 && !isOrientation(r_.kind)) e.how += "; the features as one pattern";
     if (r_.upper_segment.valid()) e.how += ", free in translation";
-    if (!all.front().surface) e.how += "; features by least squares over their length";
-    if (r_.material != MaterialModifier::None) e.how += "; with bonus from the least-squares size";
-    for (const DatumReference& d : r_.datums)
-      if (d.material != MaterialModifier::None)
-        e.how += "; datum shift not used, which is stricter";
+    if (!all.front().by.empty()) e.how += "; " + all.front().by;
+    if (r_.material != MaterialModifier::None && !all.front().surface)
+      e.how += "; with bonus from the " +
+               std::string(r_.association == AssociateBy::LeastSquares ? "least-squares size"
+                           : r_.material == MaterialModifier::Least    ? "material envelope"
+                                                                       : "mating envelope");
+    if (r_.zone == Zone::Planar && !all.front().surface &&
+        nominalDerived(plan_.nominal(r_.features[0])).kind == Derived::Kind::Axis &&
+        !zoneNormal(nominalDerived(plan_.nominal(r_.features[0]))))
+      e.how += "; the zone taken as a cylinder, which is stricter";
     e.how += ".";
   }
 
   const Plan& plan_;
   const Requirement& r_;
   const Measurements& m_;
+  bool iso_;
 };
 
 } // namespace

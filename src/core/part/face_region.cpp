@@ -1,5 +1,6 @@
 #include "part/face_region.h"
 
+#include "part/surface_foot.h"
 #include "part/vectors.h"
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
@@ -7,7 +8,6 @@
 #include <BRepTopAdaptor_FClass2d.hxx>
 #include <BRep_Tool.hxx>
 #include <ElSLib.hxx>
-#include <GeomAPI_ProjectPointOnSurf.hxx>
 #include <Standard_Failure.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopoDS.hxx>
@@ -43,8 +43,7 @@ struct FaceRegion::OneFace {
   BRepAdaptor_Surface surface;
   mutable BRepTopAdaptor_FClass2d inside;
   double u0 = 0, u1 = 0, v0 = 0, v1 = 0;
-  mutable GeomAPI_ProjectPointOnSurf projector; // freeform only
-  bool freeform = false;
+  std::unique_ptr<SurfaceFoot> foot; // freeform only
 
   OneFace(FaceId face_id, const TopoDS_Face& face)
       : id(face_id)
@@ -53,16 +52,10 @@ struct FaceRegion::OneFace {
       , inside(face, 1e-6) {
     BRepTools::UVBounds(face, u0, u1, v0, v1);
     const auto type = surface.GetType();
-    freeform = type != GeomAbs_Plane && type != GeomAbs_Cylinder && type != GeomAbs_Cone &&
-               type != GeomAbs_Sphere && type != GeomAbs_Torus;
+    const bool freeform = type != GeomAbs_Plane && type != GeomAbs_Cylinder &&
+                          type != GeomAbs_Cone && type != GeomAbs_Sphere && type != GeomAbs_Torus;
     // The untrimmed surface: a foot point just beyond the face's edge is still a foot point.
-    if (freeform) {
-      const Handle(Geom_Surface) whole = BRep_Tool::Surface(face);
-      double a0 = 0, a1 = 0, b0 = 0, b1 = 0;
-      whole->Bounds(a0, a1, b0, b1);
-      if (std::abs(a0) > 1e50 || std::abs(b1) > 1e50) a0 = u0, a1 = u1, b0 = v0, b1 = v1;
-      projector.Init(whole, a0, a1, b0, b1);
-    }
+    if (freeform) foot = std::make_unique<SurfaceFoot>(face);
   }
 
   bool parameters(const Vec3& p, double& u, double& v) const {
@@ -83,10 +76,11 @@ struct FaceRegion::OneFace {
     case GeomAbs_Torus:
       ElSLib::Parameters(surface.Torus(), point, u, v);
       break;
-    default:
-      projector.Perform(point);
-      if (projector.NbPoints() == 0) return false;
-      projector.LowerDistanceParameters(u, v);
+    default: {
+      const auto found = foot->at(p);
+      if (!found) return false;
+      u = found->u, v = found->v;
+    }
     }
     const auto shift = [](double x, double low, double high, double period) {
       while (x < low - 1e-9 && x + period <= high + 1e-9)

@@ -19,7 +19,6 @@ namespace {
 constexpr double kSameLength = 1e-4; // mm: CAD systems write about 1e-6 relative
 constexpr double kSameAngle = 1e-6;
 
-
 struct ParameterBox {
   double u0 = 0, u1 = 0, v0 = 0, v1 = 0;
 };

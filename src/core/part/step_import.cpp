@@ -38,8 +38,8 @@
 #include <XSControl_WorkSession.hxx>
 #include <algorithm>
 #include <cmath>
-#include <mutex>
 #include <map>
+#include <mutex>
 #include <sstream>
 #include <unordered_map>
 
@@ -211,13 +211,13 @@ class Importer {
   std::vector<FaceId> facesOfEntity(int entity) {
     if (by_entity_.empty()) indexEntities();
     const auto found = by_entity_.find(entity);
-    if (found == by_entity_.end())
-      return {};
+    if (found == by_entity_.end()) return {};
     for (FaceId face : found->second)
       if (const auto times = placed_.extract(face))
-        part_->notes.push_back({entity, fmt::format("the face is placed {} times; its tolerances are "
-                                                    "judged at the first place",
-                                                    times.mapped())});
+        part_->notes.push_back(
+            {entity, fmt::format("the face is placed {} times; its tolerances are "
+                                 "judged at the first place",
+                                 times.mapped())});
     return found->second;
   }
 
@@ -238,8 +238,7 @@ class Importer {
         const auto found = index_.find(f.Current().TShape().get());
         if (found == index_.end()) continue;
         // A tolerance on a component that is placed several times is judged on its first place.
-        if (found->second.size() > 1)
-          placed_[found->second.front()] = found->second.size();
+        if (found->second.size() > 1) placed_[found->second.front()] = found->second.size();
         faces.push_back(found->second.front());
       }
       std::sort(faces.begin(), faces.end());

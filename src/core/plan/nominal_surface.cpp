@@ -36,18 +36,16 @@ Vec3 roundNormal(const Ideal& i, const Vec3& p) {
 struct NominalSurface::Impl {
   PartPtr part;
   NominalFeature feature;
-  FaceRegion region;
+  std::optional<FaceRegion> region; // of a CAD part; ideal geometry needs none
   Impl(PartPtr p, NominalFeature f)
       : part(std::move(p))
-      , feature(std::move(f))
-      , region(*part, feature.faces) {}
+      , feature(std::move(f)) {
+    if (part) region.emplace(*part, feature.faces);
+  }
 
   bool isRound() const {
     const auto t = feature.ideal.type;
     return t == SurfaceType::Cylinder || t == SurfaceType::Cone || t == SurfaceType::Sphere;
-  }
-  const Ideal& planeOf(FaceId face) const {
-    return feature.ideal.type == SurfaceType::Plane ? feature.ideal : part->face(face).ideal;
   }
 };
 
@@ -55,21 +53,23 @@ NominalSurface::NominalSurface(PartPtr part, NominalFeature feature)
     : impl_(std::make_shared<Impl>(std::move(part), std::move(feature))) {}
 
 double NominalSurface::distance(FaceId face, const Vec3& p) const {
-  if (impl_->isRound()) return roundDistance(impl_->feature.ideal, p);
-  const auto type = impl_->feature.ideal.type;
-  if (type == SurfaceType::Plane || type == SurfaceType::Slot) {
-    const Ideal& plane = impl_->planeOf(face);
-    return (p - plane.point).dot(plane.direction);
-  }
-  return impl_->region.signedDistance(face, p);
+  const Ideal& i = impl_->feature.ideal;
+  if (impl_->isRound()) return roundDistance(i, p);
+  const double along = (p - i.point).dot(i.direction);
+  if (i.type == SurfaceType::Plane) return along;
+  if (i.type == SurfaceType::Slot) return (std::abs(along) - i.diameter / 2) * (i.hole ? -1 : 1);
+  return impl_->region ? impl_->region->signedDistance(face, p) : 0;
 }
 
 Vec3 NominalSurface::normal(FaceId face, const Vec3& p) const {
   if (impl_->isRound()) return roundNormal(impl_->feature.ideal, p);
-  const auto type = impl_->feature.ideal.type;
-  if (type == SurfaceType::Plane || type == SurfaceType::Slot)
-    return impl_->planeOf(face).direction;
-  return impl_->region.normalNear(face, p);
+  const Ideal& i = impl_->feature.ideal;
+  if (i.type == SurfaceType::Plane) return i.direction;
+  if (i.type == SurfaceType::Slot) {
+    const bool far = (p - i.point).dot(i.direction) >= 0;
+    return far == i.hole ? Vec3(-i.direction) : i.direction;
+  }
+  return impl_->region ? impl_->region->normalNear(face, p) : i.direction;
 }
 
 bool NominalSurface::hasSize() const {
@@ -80,8 +80,8 @@ bool NominalSurface::hasSize() const {
 std::vector<SurfacePoints>
 NominalSurface::group(const Points& points, const std::vector<FaceId>& faces, double offset) const {
   std::map<FaceId, SurfacePoints> by_face;
-  const FaceId first = impl_->feature.faces.front();
-  // Both sides of a slot share one size, so they stay one group; their face is found from the side.
+  const FaceId first = impl_->feature.faces.empty() ? FaceId{} : impl_->feature.faces.front();
+  // Both sides of a slot share one size, so they stay one group.
   const bool joined = impl_->isRound() || impl_->feature.ideal.type == SurfaceType::Plane ||
                       impl_->feature.ideal.type == SurfaceType::Slot;
   for (std::size_t i = 0; i < points.size(); ++i) {
@@ -91,27 +91,14 @@ NominalSurface::group(const Points& points, const std::vector<FaceId>& faces, do
   std::vector<SurfacePoints> result;
   for (auto& [face, group] : by_face) {
     const NominalSurface self = *this;
-    const bool slot = impl_->feature.ideal.type == SurfaceType::Slot;
     const FaceId own = face;
-    const auto faceAt = [self, slot, own](const Vec3& p) { return slot ? self.sideOf(p) : own; };
-    group.distance = [self, faceAt](const Vec3& p) { return self.distance(faceAt(p), p); };
-    group.normal = [self, faceAt](const Vec3& p) { return self.normal(faceAt(p), p); };
+    group.distance = [self, own](const Vec3& p) { return self.distance(own, p); };
+    group.normal = [self, own](const Vec3& p) { return self.normal(own, p); };
     group.offset = offset;
     group.free_size = hasSize();
     result.push_back(std::move(group));
   }
   return result;
-}
-
-FaceId NominalSurface::sideOf(const Vec3& p) const {
-  FaceId best = impl_->feature.faces.front();
-  double nearest = 1e300;
-  for (FaceId f : impl_->feature.faces) {
-    const Ideal& plane = impl_->part->face(f).ideal;
-    const double d = std::abs((p - plane.point).dot(plane.direction));
-    if (d < nearest - 1e-9) nearest = d, best = f;
-  }
-  return best;
 }
 
 } // namespace alder

@@ -10,17 +10,17 @@ namespace alder {
 
 class NominalSurface {
  public:
+  // Without a part only ideal geometry has distances.
   NominalSurface(PartPtr part, NominalFeature feature);
 
-  // `face` matters where the feature has several different ones: sides of a slot, freeform patches.
+  // `face` matters where the feature has several different ones: freeform patches.
   double distance(FaceId face, const Vec3& point) const;
   Vec3 normal(FaceId face, const Vec3& point) const;
 
   // Points of the touches, grouped so that each group lies on one surface.
   std::vector<SurfacePoints> group(const Points& points, const std::vector<FaceId>& faces,
                                    double offset) const;
-  bool hasSize() const;                   // diameter or width may differ from nominal
-  FaceId sideOf(const Vec3& point) const; // nearest plane of a slot
+  bool hasSize() const; // diameter or width may differ from nominal
 
  private:
   struct Impl;

@@ -43,6 +43,42 @@ std::string_view name(Zone zone) {
   return zone == Zone::Diametral ? "diameter" : zone == Zone::Spherical ? "sphere" : "planar";
 }
 
+namespace {
+
+constexpr std::array<std::string_view, 9> kAssociations{
+    "", "ls", "mz", "mi", "mc", "tangent", "median_line", "two_point_min", "two_point_max"};
+constexpr std::array<std::string_view, 4> kExtracted{"", "surface", "axis", "median_line"};
+
+template <class E, std::size_t N>
+std::optional<E> find(const std::array<std::string_view, N>& names, std::string_view wanted) {
+  const auto found = std::find(names.begin(), names.end(), wanted);
+  if (found == names.end()) return {};
+  return static_cast<E>(found - names.begin());
+}
+
+} // namespace
+
+std::string_view name(ToleranceStandard standard) {
+  return standard == ToleranceStandard::Iso ? "ISO" : "ASME";
+}
+std::optional<ToleranceStandard> standardNamed(std::string_view wanted) {
+  if (wanted == "ISO") return ToleranceStandard::Iso;
+  if (wanted == "ASME") return ToleranceStandard::Asme;
+  return {};
+}
+std::string_view name(AssociateBy by) {
+  return kAssociations[static_cast<std::size_t>(by)];
+}
+std::optional<AssociateBy> associateByNamed(std::string_view wanted) {
+  return find<AssociateBy>(kAssociations, wanted);
+}
+std::string_view name(Extracted what) {
+  return kExtracted[static_cast<std::size_t>(what)];
+}
+std::optional<Extracted> extractedNamed(std::string_view wanted) {
+  return find<Extracted>(kExtracted, wanted);
+}
+
 const Datum* Specification::datum(std::string_view letter) const {
   for (const Datum& d : datums)
     if (d.letter == letter) return &d;

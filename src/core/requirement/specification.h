@@ -37,6 +37,32 @@ bool isDimension(Characteristic kind); // size, distance, angle: judged against 
 enum class Zone { Planar, Diametral, Spherical };
 std::string_view name(Zone zone);
 
+enum class ToleranceStandard { Iso, Asme };        // ISO GPS (8015, 1101, 5459, 14405); ASME Y14.5
+std::string_view name(ToleranceStandard standard); // "ISO", "ASME"
+std::optional<ToleranceStandard> standardNamed(std::string_view name);
+
+// How the features of an evaluation are associated with their points. By the standard: forms and
+// planes by minimum zone, datums from outside the material, sizes from point to point, axes as the
+// extracted median line (ISO) or as that of the mating envelope (ASME).
+enum class AssociateBy {
+  Standard,
+  LeastSquares,
+  MinimumZone,
+  MaximumInscribed,
+  MinimumCircumscribed,
+  Tangent,
+  MedianLine,  // centres of the rings
+  TwoPointMin, // sizes: the smallest local one alone
+  TwoPointMax,
+};
+std::string_view name(AssociateBy by); // "", "ls", "mz", "mi", "mc", "tangent", "median_line", ...
+std::optional<AssociateBy> associateByNamed(std::string_view name);
+
+// What a geometrical tolerance is laid on.
+enum class Extracted { Standard, Surface, Axis, MedianLine };
+std::string_view name(Extracted what); // "", "surface", "axis", "median_line"
+std::optional<Extracted> extractedNamed(std::string_view name);
+
 // A surface of the part with a name, which requirements and touches refer to.
 struct NominalFeature {
   FeatureId id;
@@ -48,6 +74,7 @@ struct NominalFeature {
 struct DatumReference {
   std::vector<std::string> letters; // several: common datum
   MaterialModifier material = MaterialModifier::None;
+  std::optional<double> boundary; // size of the virtual boundary that a modifier speaks of
 };
 
 struct Datum {
@@ -72,13 +99,19 @@ struct Requirement {
   std::string fit;             // code the limits come from
   int decimals = 3;            // of the figures shown
   int entity = 0;              // where the CAD file says it, 0 if typed here
+  std::optional<ToleranceStandard> standard;             // else the specification's
+  AssociateBy association = AssociateBy::Standard;       // of the toleranced features
+  AssociateBy datum_association = AssociateBy::Standard; // LeastSquares, or from outside
+  Extracted of = Extracted::Standard;
 };
 
 struct Specification {
   std::vector<NominalFeature> features; // by FeatureId
   std::vector<Datum> datums;
   std::vector<Requirement> requirements; // by RequirementId
+  ToleranceStandard standard = ToleranceStandard::Iso;
 
+  ToleranceStandard standardOf(const Requirement& r) const { return r.standard.value_or(standard); }
   const NominalFeature& feature(FeatureId id) const {
     return features[static_cast<std::size_t>(id.value)];
   }

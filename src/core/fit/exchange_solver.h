@@ -1,0 +1,36 @@
+// Chebyshev problems over many points: solved on few, to which the worst of all are added until
+// none is beyond (exchange; Remez 1934 in spirit). The caller keeps the current place; steps are
+// small changes of it, counted in mm at the points' reach.
+#pragma once
+
+#include "fit/association.h"
+#include "fit/minimax.h"
+
+namespace alder {
+
+enum class Sides { Both, Upper, Lower }; // which deviations count: |d|, d, -d
+
+struct ExchangeProblem {
+  // deviations of all points at the current place
+  std::function<void(std::vector<double>&)> all;
+  // deviation of one point at the current place and its derivatives by the step
+  std::function<double(std::size_t, SmallVector&)> one;
+  // a place after a step, as a function from point to deviation
+  std::function<std::function<double(std::size_t)>(const SmallVector&)> after;
+  // how far the place after a step is from where the present round began, mm
+  std::function<double(const SmallVector&)> drift;
+  std::function<void()> begin_round;
+  std::function<void(const SmallVector&)> accept;
+  double reach = 1;
+  // mm over which the deviations bend little; `worst` is the largest that counts
+  std::function<double(double worst)> curvature_step;
+  std::function<Eigen::Index()> step_size; // how many entries a step has
+};
+
+struct Exchanged {
+  double worst = 1e300;
+  std::vector<Contact> contacts;
+};
+Exchanged solveByExchange(const ExchangeProblem& problem, Sides sides);
+
+} // namespace alder

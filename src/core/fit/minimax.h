@@ -1,0 +1,40 @@
+// Smallest possible largest value of many smooth functions of a few parameters, for the Chebyshev
+// criteria. Proximal steps on the linearised functions with the curvature of their weighted sum
+// (Hettich and Kortanek 1993; Lemarechal 1981): superlinear also where fewer functions meet than
+// there are parameters.
+#pragma once
+
+#include "fit/small_linear.h"
+#include <functional>
+
+namespace alder {
+
+struct Linearised {
+  SmallVector values;    // one per function
+  SmallMatrix gradients; // one column per function
+};
+
+// max_k(values_k + gradients_k . y) + y' h y / 2 made smallest: the step y and the weights of the
+// functions that hold it (sum 1).
+struct ProximalStep {
+  SmallVector step;
+  SmallVector weights;
+  double value = 0; // largest linearised value at the step
+};
+ProximalStep proximalStep(const Linearised& at, const SmallMatrix& h);
+
+// The problem in local steps from a current place that the caller keeps.
+struct MinimaxProblem {
+  std::function<Linearised()> linearise;
+  // largest value after a step; nothing is changed
+  std::function<double(const SmallVector&)> worst;
+  // value of the weighted sum after a step; for its curvature
+  std::function<double(const SmallVector& step, const SmallVector& weights)> weighted;
+  std::function<void(const SmallVector&)> accept;
+  double scale = 1;          // mm: reach of a sensible step
+  double curvature_step = 1; // mm: over which the functions bend little
+};
+// Returns the weights at the end.
+SmallVector solveMinimax(const MinimaxProblem& problem, int most_steps = 100);
+
+} // namespace alder

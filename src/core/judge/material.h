@@ -1,0 +1,20 @@
+// Bonus of a tolerance by the actual size (ISO 2692; ASME Y14.5 MMC and LMC).
+#pragma once
+
+#include "judge/actual.h"
+
+namespace alder {
+
+// Distance of the actual size from the maximum (least) material limit, within the size tolerance:
+// by the mating envelope for M, by the minimum material envelope for L; by least squares where the
+// requirement says so. 0 without modifier. Error when the feature has no size or no size limits.
+Result<double> bonusOf(const Plan& plan, const Requirement& r, FeatureId feature,
+                       const MeasuredFeature& measured);
+
+// Limits of the size: of the size requirement on the feature.
+struct SizeLimits {
+  double lower = 0, upper = 0;
+};
+std::optional<SizeLimits> sizeLimitsOf(const Plan& plan, FeatureId feature);
+
+} // namespace alder

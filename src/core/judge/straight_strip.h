@@ -1,0 +1,17 @@
+// The narrowest strip that holds points of a plane: straightness of a profile line, exactly. A
+// strip of least width has two points on one border (Toussaint 1983), so the edges of the hull
+// decide.
+#pragma once
+
+#include <utility>
+#include <vector>
+
+namespace alder {
+
+using PlanePoints = std::vector<std::pair<double, double>>;
+
+double narrowestStrip(PlanePoints points);
+// Range about the least-squares line, square to it.
+double leastSquaresStrip(const PlanePoints& points);
+
+} // namespace alder
