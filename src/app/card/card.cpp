@@ -2,6 +2,7 @@
 
 #include "card/callout_label.h"
 #include "card/fields.h"
+#include "requirement/proofread.h"
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -221,6 +222,7 @@ void Card::editRequirement(const QString& what, const std::function<void(Require
 void Card::requirementSection(const Requirement& r) {
   title(QString("Requirement %1").arg(r.balloon), QString());
   layout_->addWidget(new CalloutLabel(theme_, r, {}));
+  remarkSection(r);
   head("Values");
   const Quantity quantity = r.kind == Characteristic::Angle ? Quantity::Angle : Quantity::Length;
   const auto field = [&](const QString& label, const char* id, double value, auto setter) {
@@ -249,12 +251,94 @@ void Card::requirementSection(const Requirement& r) {
       field("zone moved out by", "unequal", r.unequal,
             [](Requirement& x, double v) { x.unequal = v; });
   }
+  judgedBySection(r);
   const auto why = whyNotCovered(document_.plan(), r);
   if (!why.empty()) {
     head("Not covered");
     paragraph(text(why), "error");
   }
   if (r.entity) paragraph(QString("From the CAD file, entity #%1").arg(r.entity));
+}
+
+// What the proofreader says, each correction one press away; the first has a key.
+void Card::remarkSection(const Requirement& r) {
+  bool first = true;
+  for (const Remark& remark : proofread(document_.plan().spec, r)) {
+    paragraph(text(remark.says), "error");
+    if (!remark.corrected) continue;
+    auto* button = new QPushButton(text(remark.fix) + (first ? "    Ctrl+Return" : QString()));
+    button->setObjectName(first ? "applyCorrection" : "applyOther");
+    button->setProperty("role", "link");
+    if (first) button->setShortcut(QKeySequence("Ctrl+Return"));
+    first = false;
+    connect(button, &QPushButton::clicked, this,
+            [this, corrected = *remark.corrected, fix = text(remark.fix)] {
+              document_.edit(fix, {SetRequirement{corrected}});
+            });
+    layout_->addWidget(button);
+  }
+}
+
+// Which standard and associations the figure comes from.
+void Card::judgedBySection(const Requirement& r) {
+  head("Judged by");
+  const auto choose = [&](const QString& label, const char* id, const QStringList& items,
+                          int current, auto setter) {
+    auto* box = new QComboBox;
+    box->setObjectName(id);
+    box->addItems(items);
+    box->setCurrentIndex(current);
+    connect(box, &QComboBox::activated, this, [this, setter](int index) {
+      editRequirement("Change how it is judged", [=](Requirement& x) { setter(x, index); });
+    });
+    row(label, box);
+  };
+  const Specification& spec = document_.plan().spec;
+  choose("standard", "standard",
+         {spec.standard == ToleranceStandard::Iso ? "project's (ISO)" : "project's (ASME)", "ISO",
+          "ASME"},
+         r.standard ? 1 + static_cast<int>(*r.standard) : 0, [](Requirement& x, int index) {
+           x.standard.reset();
+           if (index > 0) x.standard = static_cast<ToleranceStandard>(index - 1);
+         });
+  struct Choice {
+    const char* label;
+    AssociateBy by;
+  };
+  std::vector<Choice> choices{{"by the standard", AssociateBy::Standard},
+                              {"least squares", AssociateBy::LeastSquares}};
+  const Ideal* ideal = r.features.empty() ? nullptr : &spec.feature(r.features[0]).ideal;
+  const bool sized =
+      ideal && (ideal->type == SurfaceType::Cylinder || ideal->type == SurfaceType::Sphere ||
+                ideal->type == SurfaceType::Slot);
+  if (!isRunout(r.kind) && !isProfile(r.kind))
+    choices.push_back({"minimum zone", AssociateBy::MinimumZone});
+  if (sized && !isRunout(r.kind) && !isProfile(r.kind)) {
+    choices.push_back({"inscribed", AssociateBy::MaximumInscribed});
+    choices.push_back({"circumscribed", AssociateBy::MinimumCircumscribed});
+  }
+  if (sized && r.kind == Characteristic::Size) {
+    choices.push_back({"two-point, smallest", AssociateBy::TwoPointMin});
+    choices.push_back({"two-point, largest", AssociateBy::TwoPointMax});
+  }
+  const bool chosen = r.kind != Characteristic::Distance && r.kind != Characteristic::Angle &&
+                      !isRunout(r.kind) && !isProfile(r.kind);
+  if (chosen) {
+    QStringList labels;
+    int current = 0;
+    for (const Choice& c : choices) {
+      if (c.by == r.association) current = static_cast<int>(labels.size());
+      labels += c.label;
+    }
+    choose("feature", "association", labels, current, [choices](Requirement& x, int index) {
+      x.association = choices[static_cast<std::size_t>(index)].by;
+    });
+  }
+  if (!r.datums.empty())
+    choose("datums", "datumAssociation", {"outside material", "least squares"},
+           r.datum_association == AssociateBy::LeastSquares ? 1 : 0, [](Requirement& x, int index) {
+             x.datum_association = index ? AssociateBy::LeastSquares : AssociateBy::Standard;
+           });
 }
 
 void Card::editRecipe(const QString& what, const std::function<void(Recipe&)>& change) {

@@ -24,6 +24,8 @@ class Card : public QWidget {
   void overview();
   void benchSection();
   void requirementSection(const Requirement& r);
+  void remarkSection(const Requirement& r);
+  void judgedBySection(const Requirement& r);
   void featureSection(const std::vector<FeatureId>& features);
   void accessSection(const std::vector<FeatureId>& features);
   void verdictSection(const Requirement& r);

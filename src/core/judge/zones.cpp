@@ -10,14 +10,6 @@
 namespace alder {
 namespace {
 
-bool isOrientation(Characteristic k) {
-  return k == Characteristic::Parallelism || k == Characteristic::Perpendicularity ||
-         k == Characteristic::Angularity;
-}
-bool isProfile(Characteristic k) {
-  return k == Characteristic::SurfaceProfile || k == Characteristic::LineProfile;
-}
-
 // One toleranced feature: the points that must lie in the zone, and how much is allowed. Points of
 // a surface count by their distance to the nominal one; others by their place beside the nominal
 // axis, plane or centre.

@@ -10,10 +10,6 @@
 namespace alder {
 namespace {
 
-bool hasAxis(const Ideal& i) {
-  return i.type == SurfaceType::Cylinder || i.type == SurfaceType::Cone;
-}
-
 Characteristic kindOf(ToleranceType type) {
   switch (type) {
   case ToleranceType::Straightness:
@@ -54,11 +50,6 @@ bool meansDerivedFeature(Characteristic kind) {
   return kind == Characteristic::Position || kind == Characteristic::Symmetry ||
          kind == Characteristic::Coaxiality || kind == Characteristic::Parallelism ||
          kind == Characteristic::Perpendicularity || kind == Characteristic::Angularity;
-}
-
-bool isForm(Characteristic kind) {
-  return kind == Characteristic::Straightness || kind == Characteristic::Flatness ||
-         kind == Characteristic::Roundness || kind == Characteristic::Cylindricity;
 }
 
 class Builder {

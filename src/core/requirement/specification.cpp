@@ -39,6 +39,28 @@ bool isDimension(Characteristic kind) {
          kind == Characteristic::Angle;
 }
 
+bool isForm(Characteristic kind) {
+  return kind == Characteristic::Straightness || kind == Characteristic::Flatness ||
+         kind == Characteristic::Roundness || kind == Characteristic::Cylindricity;
+}
+
+bool isOrientation(Characteristic kind) {
+  return kind == Characteristic::Parallelism || kind == Characteristic::Perpendicularity ||
+         kind == Characteristic::Angularity;
+}
+
+bool isProfile(Characteristic kind) {
+  return kind == Characteristic::SurfaceProfile || kind == Characteristic::LineProfile;
+}
+
+bool isRunout(Characteristic kind) {
+  return kind == Characteristic::CircularRunout || kind == Characteristic::TotalRunout;
+}
+
+bool hasAxis(const Ideal& i) {
+  return i.type == SurfaceType::Cylinder || i.type == SurfaceType::Cone;
+}
+
 std::string_view name(Zone zone) {
   return zone == Zone::Diametral ? "diameter" : zone == Zone::Spherical ? "sphere" : "planar";
 }

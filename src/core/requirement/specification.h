@@ -33,6 +33,11 @@ enum class Characteristic {
 std::string_view name(Characteristic kind);
 std::optional<Characteristic> characteristicNamed(std::string_view name);
 bool isDimension(Characteristic kind); // size, distance, angle: judged against two limits
+bool isForm(Characteristic kind);
+bool isOrientation(Characteristic kind); // parallelism, perpendicularity, angularity
+bool isProfile(Characteristic kind);
+bool isRunout(Characteristic kind);
+bool hasAxis(const Ideal& ideal); // cylinder, cone
 
 enum class Zone { Planar, Diametral, Spherical };
 std::string_view name(Zone zone);
