@@ -53,13 +53,13 @@ class ProjectTest : public QObject {
   void unknownFieldsSurvive() {
     Json old = toJson(test::heronPlan());
     old["thermal"] = {{"celsius", 20.5}};
-    old["requirements"][2]["uncertainty"] = 0.002;
+    old["requirements"][2]["inspector"] = 0.002;
     Project project{test::heronPlan(), {}, old};
     VERIFY_OK(saveProject(project, path("u.alder")));
     const auto back = openProject(path("u.alder"));
     VERIFY_OK(back);
     QCOMPARE(back->routine_as_read["thermal"]["celsius"].get<double>(), 20.5);
-    QCOMPARE(back->routine_as_read["requirements"][2]["uncertainty"].get<double>(), 0.002);
+    QCOMPARE(back->routine_as_read["requirements"][2]["inspector"].get<double>(), 0.002);
   }
   void newerVersionsAreNamed() {
     Json json = toJson(test::heronPlan());

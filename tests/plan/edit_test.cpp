@@ -24,6 +24,8 @@ class EditTest : public QObject {
     recipe.per_row = 7;
     Requirement r = test::balloon(plan, 3);
     r.tolerance = 0.05;
+    Specification asme = plan.spec;
+    asme.standard = ToleranceStandard::Asme;
     auto order = plan.order;
     std::swap(order[5], order[9]);
     Frame turned = plan.placement;
@@ -35,6 +37,7 @@ class EditTest : public QObject {
             {"hop", SetHop{FeatureId{7}, HopMode::Close}},
             {"order", SetOrder{order}},
             {"requirement", SetRequirement{r}},
+            {"specification", SetSpecification{asme}},
             {"placement", SetPlacement{turned}},
             {"shell", SetShell{shell}},
             {"name", SetName{"Heron, first article"}}};

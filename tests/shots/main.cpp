@@ -5,6 +5,7 @@
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QPushButton>
 #include <QScreen>
 #include <QTest>
 #include <cstdio>
@@ -72,6 +73,7 @@ int main(int argc, char** argv) {
   MainWindow window(*theme);
   window.setGeometry(0, 0, 1280, 800);
   window.show();
+  QApplication::setActiveWindow(&window); // no window manager does it
   Shooter shooter(window, argv[1]);
   Document& document = window.document();
   // What a person waits for: the part in the stage.
@@ -89,7 +91,20 @@ int main(int argc, char** argv) {
     if (const auto id = balloon(document, number)) document.selectRequirement(*id);
   };
   select(3);
+  QTest::qWait(200);
+  if (auto* indicator = window.findChild<QWidget*>("indicator")) {
+    indicator->setFocus();
+    QTest::keyClick(indicator, Qt::Key_End);
+    QTest::keyClicks(indicator, "q"); // no such datum: a remark
+  }
   shooter.take("part");
+  if (auto* indicator = window.findChild<QWidget*>("indicator"))
+    QTest::keyClick(indicator, Qt::Key_Escape);
+  select(9);
+  QTest::qWait(200);
+  if (auto* first = window.findChild<QPushButton*>("derive0")) first->click();
+  shooter.take("derived");
+  document.undo();
   window.setDesk(Desk::Bench);
   document.clearSelection();
   window.stage().view().fitAll();
@@ -127,6 +142,9 @@ int main(int argc, char** argv) {
   }
   select(9);
   shooter.take("verdict");
+  select(4);
+  window.stage().frameSelection();
+  shooter.take("verdict-form");
   select(28);
   window.stage().frameSelection();
   QTest::qWait(100);

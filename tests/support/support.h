@@ -8,9 +8,13 @@
 #include "route/router.h"
 #include <QTest>
 
-// Fails the test with the error's message.
+// Fails the test with the error's message. Evaluates once.
 #define VERIFY_OK(result)                                                                          \
-  QVERIFY2((result).has_value(), (result).has_value() ? "" : (result).error().message.c_str())
+  do {                                                                                             \
+    const auto& verified_ = (result);                                                              \
+    QVERIFY2(verified_.has_value(),                                                                \
+             verified_.has_value() ? "" : verified_.error().message.c_str());                      \
+  } while (false)
 // The value that came out is near the one worked out.
 #define NEAR(actual, expected, tolerance)                                                          \
   QVERIFY2(                                                                                        \

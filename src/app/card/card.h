@@ -2,11 +2,15 @@
 // are edited together.
 #pragma once
 
+#include "base/units.h"
 #include "document/document.h"
 #include "shell/desk.h"
 #include "theme/theme.h"
+#include <QComboBox>
+#include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
+#include <functional>
 
 namespace alder::app {
 
@@ -23,22 +27,48 @@ class Card : public QWidget {
 
   void overview();
   void benchSection();
-  void requirementSection(const Requirement& r);
-  void remarkSection(const Requirement& r);
-  void judgedBySection(const Requirement& r);
-  void featureSection(const std::vector<FeatureId>& features);
-  void accessSection(const std::vector<FeatureId>& features);
-  void verdictSection(const Requirement& r);
   void clashSection();
   void timeShares(const Routed& routed);
+  // requirement_section.cpp: what is demanded
+  void requirementSection(const Requirement& r);
+  void indicatorSection(const Requirement& r);
+  void remarkRows(QVBoxLayout* into, const Requirement& r);
+  void valueFields(const Requirement& r);
+  void editRequirement(const QString& text, const std::function<void(Requirement&)>& change);
+  // judging_section.cpp: how it is judged
+  void judgedBySection(const Requirement& r);
+  void associationFields(const Requirement& r);
+  void zoneFields(const Requirement& r);
+  void specificationFields();
+  void filterFields(const Filtering& filtering, const QString& prefix,
+                    std::function<void(const Filtering&)> change);
+  void editSpecification(const QString& text, const std::function<void(Specification&)>& change);
+  // feature_section.cpp: how it is touched
+  void featureSections(const std::vector<FeatureId>& features);
+  void featureSection(const std::vector<FeatureId>& features);
+  void accessSection(const std::vector<FeatureId>& features);
+  void editRecipe(const QString& text, const std::function<void(Recipe&)>& change);
+  // derive_section.cpp: what follows from it
+  void derivedSection(const NominalFeature& feature);
+  void constructionFields(const NominalFeature& feature);
+  void deriveSection(const std::vector<FeatureId>& features);
+  void requireSection(const std::vector<FeatureId>& features);
+  void derivedList();
+  // verdict_section.cpp: what came out
+  void verdictSection(const Requirement& r);
+  void resultRows(const Requirement& r, const Evaluation& e);
+  void plots(const Requirement& r, const Evaluation& e);
 
   void title(const QString& text, const QString& below);
   void head(const QString& text);
   void paragraph(const QString& text, const char* role = "second");
   void figureRow(const QString& label, const QString& value);
   void row(const QString& label, QWidget* field);
-  void editRecipe(const QString& text, const std::function<void(Recipe&)>& change);
-  void editRequirement(const QString& text, const std::function<void(Requirement&)>& change);
+  QPushButton* link(const QString& words, const char* id, std::function<void()> pressed);
+  QComboBox* choice(const QString& label, const char* id, const QStringList& items, int current,
+                    std::function<void(int)> chosen);
+  void quantity(const QString& label, const char* id, Quantity kind, int decimals, double value,
+                std::function<void(double)> entered, const QString& zero = {});
 
   Document& document_;
   const Theme& theme_;

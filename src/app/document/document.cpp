@@ -1,6 +1,7 @@
 #include "document/document.h"
 
 #include "base/files.h"
+#include "plan/derived_feature.h"
 #include "report/document.h"
 #include "route/draft.h"
 #include <QFileInfo>
@@ -129,23 +130,42 @@ bool Document::save(const QString& path) {
 
 bool Document::edit(const QString& text, std::vector<Edit> edits) {
   if (!open_) return false;
+  // What is demanded and how it is judged moves nothing.
+  const bool moves = std::any_of(edits.begin(), edits.end(), [](const Edit& e) {
+    return !std::holds_alternative<SetRequirement>(e) &&
+           !std::holds_alternative<SetSpecification>(e) && !std::holds_alternative<SetName>(e);
+  });
   auto done = history_.apply(project_.plan, {text.toStdString(), std::move(edits)});
   if (!done) {
     if (done.error().message != "Nothing would change.")
       emit message(QString::fromStdString(done.error().message), true);
     return false;
   }
+  dropStaleSelection();
   rejudge();
   emit planChanged();
   emit runsChanged();
   emit savedChanged();
-  startRouting();
+  if (moves) startRouting();
   return true;
+}
+
+// What is no longer there cannot stay selected.
+void Document::dropStaleSelection() {
+  const auto& spec = plan().spec;
+  const auto gone = [](const auto& ids, std::size_t count) {
+    return std::any_of(ids.begin(), ids.end(),
+                       [&](auto id) { return static_cast<std::size_t>(id.value) >= count; });
+  };
+  if (gone(selection_.requirements, spec.requirements.size()) ||
+      gone(selection_.features, spec.features.size()))
+    selection_ = {};
 }
 
 void Document::undo() {
   const QString text = undoText();
   if (!history_.undo(project_.plan)) return;
+  dropStaleSelection();
   rejudge();
   emit planChanged();
   emit runsChanged();
@@ -157,6 +177,7 @@ void Document::undo() {
 void Document::redo() {
   const QString text = redoText();
   if (!history_.redo(project_.plan)) return;
+  dropStaleSelection();
   rejudge();
   emit planChanged();
   emit runsChanged();
@@ -373,8 +394,75 @@ void Document::select(Selection selection) {
 
 void Document::selectRequirement(RequirementId requirement) {
   if (!requirement.valid()) return clearSelection();
-  Selection s{requirement, plan().spec.requirement(requirement).features, -1};
+  select({requirement, {requirement}, plan().spec.requirement(requirement).features, -1});
+}
+
+void Document::selectRequirements(const std::vector<RequirementId>& requirements,
+                                  RequirementId current) {
+  if (requirements.size() < 2) return selectRequirement(current);
+  Selection s{current, requirements, {}, -1};
+  for (RequirementId id : requirements)
+    for (FeatureId f : plan().spec.requirement(id).features)
+      if (std::find(s.features.begin(), s.features.end(), f) == s.features.end())
+        s.features.push_back(f);
   select(std::move(s));
+}
+
+bool Document::derive(const Construction& construction) {
+  auto spec = withDerived(plan(), construction);
+  if (!spec) {
+    emit message(QString::fromStdString(spec.error().message), true);
+    return false;
+  }
+  const NominalFeature& added = spec->features.back();
+  const FeatureId id = added.id;
+  const QString what = "Derive " + QString::fromStdString(added.name);
+  if (!edit(what, {SetSpecification{std::move(*spec)}})) return false;
+  selectFeatures({id});
+  return true;
+}
+
+void Document::require(Requirement requirement) {
+  Specification spec = withRequirement(plan().spec, std::move(requirement));
+  const RequirementId id = spec.requirements.back().id;
+  const QString what = QString("Add requirement %1").arg(spec.requirements.back().balloon);
+  if (edit(what, {SetSpecification{std::move(spec)}}))
+    selectRequirement(id);
+}
+
+void Document::removeFeature(FeatureId feature) {
+  auto spec = withoutDerived(plan().spec, feature);
+  if (!spec) {
+    emit message(QString::fromStdString(spec.error().message), true);
+    return;
+  }
+  const auto name = QString::fromStdString(plan().nominal(feature).name);
+  clearSelection();
+  edit("Remove " + name, {SetSpecification{std::move(*spec)}});
+}
+
+void Document::removeRequirements() {
+  Specification spec = plan().spec;
+  auto gone = selection_.requirements;
+  std::sort(gone.begin(), gone.end());
+  for (auto id = gone.rbegin(); id != gone.rend(); ++id) { // later ones do not move earlier ones
+    auto rest = withoutRequirement(spec, *id);
+    if (!rest) {
+      emit message(QString::fromStdString(rest.error().message), true);
+      return;
+    }
+    spec = std::move(*rest);
+  }
+  if (gone.empty()) return;
+  clearSelection();
+  const QString what = gone.size() == 1 ? "Remove requirement" : "Remove requirements";
+  edit(what, {SetSpecification{std::move(spec)}});
+}
+
+void Document::setExaggeration(double factor) {
+  if (factor == exaggeration_) return;
+  exaggeration_ = factor;
+  emit selectionChanged(); // the stage shows the selection anew
 }
 
 void Document::selectFeatures(std::vector<FeatureId> features) {
@@ -390,6 +478,7 @@ void Document::selectFeatures(std::vector<FeatureId> features) {
   else
     for (const Requirement& r : plan().spec.requirements)
       if (about(r) && !s.requirement) s.requirement = r.id;
+  if (s.requirement) s.requirements = {*s.requirement};
   select(std::move(s));
 }
 
@@ -399,7 +488,7 @@ void Document::selectStep(int step) {
   if (f.valid()) selectFeatures({f});
   Selection s = selection_;
   s.step = step;
-  if (!f.valid()) s.features.clear(), s.requirement.reset();
+  if (!f.valid()) s.features.clear(), s.requirement.reset(), s.requirements.clear();
   select(std::move(s));
 }
 

@@ -14,7 +14,8 @@ namespace alder::app {
 
 struct Selection {
   std::optional<RequirementId> requirement;
-  std::vector<FeatureId> features; // of the requirement, or picked
+  std::vector<RequirementId> requirements; // several that are edited together, that one included
+  std::vector<FeatureId> features;         // of the requirement, or picked
   int step = -1;                   // index into the way's steps
   friend bool operator==(const Selection&, const Selection&) = default;
 };
@@ -72,9 +73,21 @@ class Document : public QObject {
 
   const Selection& selection() const { return selection_; }
   void selectRequirement(RequirementId requirement);
+  void selectRequirements(const std::vector<RequirementId>& requirements, RequirementId current);
   void selectFeatures(std::vector<FeatureId> features);
   void selectStep(int step);
   void clearSelection();
+
+  // Derives a feature and selects it; adds a requirement on the selected features and selects it.
+  // Removes the selected derived feature or requirements. A message says what is refused.
+  bool derive(const Construction& construction);
+  void require(Requirement requirement);
+  void removeFeature(FeatureId feature);
+  void removeRequirements();
+
+  // How much larger than life deviations are shown in the stage; 0: so that tolerances are seen.
+  double exaggeration() const { return exaggeration_; }
+  void setExaggeration(double factor);
 
   double playhead() const { return playhead_; } // seconds
   void setPlayhead(double seconds);
@@ -96,6 +109,7 @@ class Document : public QObject {
   void rejudge();
   void addRun(std::string csv);
   void select(Selection selection);
+  void dropStaleSelection();
 
   Project project_;
   EditHistory history_;
@@ -105,7 +119,7 @@ class Document : public QObject {
   bool open_ = false, runs_unsaved_ = false;
   QString path_;
   Selection selection_;
-  double playhead_ = 0;
+  double playhead_ = 0, exaggeration_ = 0;
   JobRunner jobs_;
 };
 

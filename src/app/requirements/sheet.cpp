@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace alder::app {
 
@@ -11,9 +12,7 @@ RequirementModel::RequirementModel(Document& document)
     : document_(document) {}
 
 int RequirementModel::rowCount(const QModelIndex& parent) const {
-  return parent.isValid() || !document_.isOpen()
-             ? 0
-             : static_cast<int>(document_.plan().spec.requirements.size());
+  return parent.isValid() ? 0 : rows_;
 }
 
 QVariant RequirementModel::data(const QModelIndex& index, int role) const {
@@ -36,11 +35,16 @@ QVariant RequirementModel::data(const QModelIndex& index, int role) const {
 
 void RequirementModel::reset() {
   beginResetModel();
+  rows_ = document_.isOpen() ? static_cast<int>(document_.plan().spec.requirements.size()) : 0;
   endResetModel();
 }
 
-void RequirementModel::refresh() {
+bool RequirementModel::refresh() {
+  const bool same = document_.isOpen() &&
+                    rows_ == static_cast<int>(document_.plan().spec.requirements.size());
+  if (!same) reset();
   if (rowCount() > 0) emit dataChanged(index(0), index(rowCount() - 1));
+  return !same;
 }
 
 RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidget* parent)
@@ -73,10 +77,15 @@ RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidg
   list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
   list_->setUniformItemSizes(true);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
-          [this](const QModelIndex& now) {
-            if (now.isValid()) document_.selectRequirement(RequirementId{now.row()});
-          });
+  list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+  connect(list_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] {
+    const QModelIndex now = list_->currentIndex();
+    std::vector<RequirementId> all;
+    for (const QModelIndex& i : list_->selectionModel()->selectedIndexes())
+      all.push_back(RequirementId{i.row()});
+    std::sort(all.begin(), all.end());
+    if (now.isValid() && !all.empty()) document_.selectRequirements(all, RequirementId{now.row()});
+  });
   connect(&document_, &Document::opened, this, [this] { model_.reset(); });
   for (auto signal : {&Document::planChanged, &Document::routedChanged, &Document::runsChanged})
     connect(&document_, signal, this, &RequirementSheet::refresh);
@@ -90,7 +99,7 @@ void RequirementSheet::setDesk(Desk desk) {
 }
 
 void RequirementSheet::refresh() {
-  model_.refresh();
+  if (model_.refresh()) syncSelection();
   list_->viewport()->update();
   if (!document_.isOpen()) return summary_->clear();
   const auto& requirements = document_.plan().spec.requirements;
@@ -114,8 +123,9 @@ void RequirementSheet::syncSelection() {
   const QSignalBlocker blocker(list_->selectionModel());
   if (selected) {
     const auto index = model_.index(selected->value);
-    list_->setCurrentIndex(index);
-    list_->selectionModel()->select(index, QItemSelectionModel::ClearAndSelect);
+    list_->selectionModel()->setCurrentIndex(index, QItemSelectionModel::ClearAndSelect);
+    for (RequirementId id : document_.selection().requirements)
+      list_->selectionModel()->select(model_.index(id.value), QItemSelectionModel::Select);
     list_->scrollTo(index);
   } else {
     list_->clearSelection();

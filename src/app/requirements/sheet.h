@@ -20,10 +20,11 @@ class RequirementModel : public QAbstractListModel {
   int rowCount(const QModelIndex& parent = {}) const override;
   QVariant data(const QModelIndex& index, int role) const override;
   void reset();
-  void refresh();
+  bool refresh(); // whether rows came or went
 
  private:
   Document& document_;
+  int rows_ = 0; // as the list knows them
 };
 
 class RequirementSheet : public QWidget {

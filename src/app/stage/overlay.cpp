@@ -78,11 +78,14 @@ QString StageOverlay::captionText() const {
   case Desk::Verdict: {
     const auto* run = document_.currentRun();
     if (!run) return "nothing measured yet: Run, or open measured points";
+    const double factor = document_.exaggeration();
+    const QString scale = factor > 0 ? QString("%1 times enlarged").arg(factor)
+                                     : QString("in shares of the tolerance");
+    const auto& selected = document_.selection().requirement;
     return QString::fromStdString(run->name) +
-           (document_.selection().requirement
-                ? QString(" · requirement %1 · deviations in shares of its tolerance")
-                      .arg(plan.spec.requirement(*document_.selection().requirement).balloon)
-                : QString(" · all requirements · deviations in shares of their tolerances"));
+           (selected ? QString(" · requirement %1").arg(plan.spec.requirement(*selected).balloon)
+                     : QString(" · all requirements")) +
+           " · deviations " + scale;
   }
   }
   return {};

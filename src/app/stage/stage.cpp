@@ -1,9 +1,10 @@
 #include "stage/stage.h"
 
-#include "stage/occt_color.h"
 #include "base/units.h"
 #include "bench/solids.h"
+#include "plan/derived_feature.h"
 #include "route/shell_travel.h"
+#include "stage/occt_color.h"
 #include "stage/overlay.h"
 #include <AIS_Shape.hxx>
 #include <Graphic3d_AspectFillArea3d.hxx>
@@ -84,7 +85,9 @@ Vec3 Stage::anchorOf(FeatureId id) const {
   const Plan& plan = document_.plan();
   const auto& touches = plan.feature(id).touches;
   if (touches.empty())
-    return plan.placement * plan.part->face(plan.nominal(id).faces.front()).box.center();
+    return plan.placement * (plan.nominal(id).faces.empty()
+                                 ? plan.nominal(id).ideal.point // derived
+                                 : plan.part->face(plan.nominal(id).faces.front()).box.center());
   gp_Dir eye = view_->ready() ? view_->view()->Camera()->Direction() : gp_Dir(0, 0, -1);
   // the touch that faces the eye most, nearest to it
   const Touch* best = &touches.front();
@@ -97,6 +100,38 @@ Vec3 Stage::anchorOf(FeatureId id) const {
   }
   return plan.placement * best->point;
 }
+
+namespace {
+
+// Polylines, or single points, in the CAD frame.
+std::vector<Points> outlineOf(const Shaped& s) {
+  const Ideal& i = s.ideal;
+  const Frame frame = frameOf(i.point, i.direction);
+  Points line;
+  if (i.type == SurfaceType::Sphere && i.diameter <= 0) return {{i.point}};
+  if (i.type == SurfaceType::Plane || i.type == SurfaceType::Slot) {
+    Box3 box; // in the plane
+    for (const Vec3& p : s.points)
+      box.extend(frame.inverse() * p);
+    if (box.isEmpty() || box.diagonal().norm() < 1) box = Box3(Vec3(-10, -10, 0), Vec3(10, 10, 0));
+    const Vec3 a = box.min(), b = box.max();
+    for (const auto& [x, y] :
+         {std::pair{a.x(), a.y()}, {b.x(), a.y()}, {b.x(), b.y()}, {a.x(), b.y()}, {a.x(), a.y()}})
+      line.push_back(frame * Vec3(x, y, 0));
+    return {line};
+  }
+  std::vector<Points> all;
+  if (i.length > 0) all.push_back({i.point, i.point + i.length * i.direction});
+  if (i.diameter > 0) {
+    for (int k = 0; k <= 48; ++k)
+      line.push_back(frame * Vec3(i.diameter / 2 * std::cos(k * kPi / 24),
+                                  i.diameter / 2 * std::sin(k * kPi / 24), 0));
+    all.push_back(std::move(line));
+  }
+  return all;
+}
+
+} // namespace
 
 void Stage::rebuildPart() {
   if (!view_->ready() || !document_.isOpen()) return;
@@ -156,6 +191,7 @@ void Stage::rebuildScene() {
   if (desk_ == Desk::Routine || desk_ == Desk::Part) showTouches();
   if (desk_ == Desk::Routine || desk_ == Desk::Rehearsal) showWay();
   if (desk_ == Desk::Rehearsal) showClashes();
+  if (desk_ == Desk::Part || desk_ == Desk::Verdict) showDerived();
   if (desk_ == Desk::Verdict) showDeviations();
   moveTool();
   setHome();
@@ -245,6 +281,34 @@ void Stage::showTouches() {
   showObject(std::move(normals));
 }
 
+// Derived features as what they are: points, lines, circles, planes by their outline.
+void Stage::showDerived() {
+  const Plan& plan = document_.plan();
+  const auto& selected = document_.selection().features;
+  SceneGeometry all, chosen;
+  for (const NominalFeature& f : plan.spec.features) {
+    if (!f.from) continue;
+    const bool mine = std::find(selected.begin(), selected.end(), f.id) != selected.end();
+    SceneGeometry& g = mine ? chosen : all;
+    for (Points line : outlineOf(nominalShape(plan, f.id))) {
+      for (Vec3& p : line)
+        p = plan.placement * p;
+      if (line.size() > 1)
+        g.lines.push_back(std::move(line));
+      else
+        g.points.push_back({line.front(), theme_.color(mine ? "outside" : "accent")});
+    }
+  }
+  for (SceneGeometry* g : {&all, &chosen}) {
+    g->line_color = theme_.color(g == &chosen ? "outside" : "accent");
+    g->line_width = g == &chosen ? 2.5 : 1.5;
+    g->dashed = g == &all;
+    g->point_radius = 1.6 * pointRadius();
+    g->on_top = true;
+    showObject(std::move(*g));
+  }
+}
+
 void Stage::showWay() {
   const Routed* routed = document_.routed();
   if (!routed) return;
@@ -298,7 +362,7 @@ void Stage::showDeviations() {
   const auto* run = document_.currentRun();
   if (!run) return;
   const Plan& plan = document_.plan();
-  SceneGeometry points, whiskers;
+  SceneGeometry points, whiskers, contacts;
   for (const Evaluation& e : run->evaluations) {
     if (document_.selection().requirement && *document_.selection().requirement != e.requirement)
       continue;
@@ -308,14 +372,22 @@ void Stage::showDeviations() {
       if (m == run->measured.end()) continue;
       for (std::size_t i = 0; i < m->second.points.size(); ++i) {
         const bool own = i < f.deviations.size();
+        if (own && !std::isfinite(f.deviations[i])) continue; // left out as an outlier
         const double half = std::max(f.allowed / 2, 1e-9);
         const double share = own ? (f.deviations[i] - r.unequal) / half : (f.share > 1 ? 1.0 : 0.0);
+        const double factor = document_.exaggeration();
+        const double shown = !own         ? 0
+                             : factor > 0 ? factor * (f.deviations[i] - r.unequal)
+                                          : 6 * std::clamp(share, -1.5, 1.5);
+        const bool holds = std::any_of(f.contacts.begin(), f.contacts.end(),
+                                       [&](const Contact& c) { return c.point == i; });
         const Vec3 p = plan.placement * m->second.nominals[i];
         Vec3 n = Vec3::Zero();
         for (const Touch& t : plan.feature(f.feature).touches)
           if ((t.point - m->second.nominals[i]).norm() < 1e-6) n = turn(plan.placement, t.normal);
-        const Vec3 tip = p + n * (own ? 6 * std::clamp(share, -1.5, 1.5) : 0);
+        const Vec3 tip = p + n * shown;
         points.points.push_back({tip + 0.2 * n, theme_.deviationColor(share)});
+        if (holds) contacts.points.push_back({tip + 0.2 * n, theme_.color("ink")});
         if (own) whiskers.lines.push_back({p, tip});
       }
     }
@@ -325,7 +397,9 @@ void Stage::showDeviations() {
   whiskers.line_color = theme_.color("second");
   whiskers.line_width = 1.5;
   whiskers.on_top = true;
+  contacts.point_radius = 1.9 * pointRadius(); // dark behind the coloured one: what holds the zone
   showObject(std::move(whiskers));
+  showObject(std::move(contacts));
   showObject(std::move(points));
 }
 

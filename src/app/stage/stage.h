@@ -42,6 +42,7 @@ class Stage : public QWidget {
   void showFixture();
   void showShell();
   void showTouches();
+  void showDerived();
   void showWay();
   void showClashes();
   void showDeviations();

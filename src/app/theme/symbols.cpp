@@ -15,6 +15,10 @@ QString geometricalFigure(const Requirement& r) {
     text += QString(" UZ%1%2")
                 .arg(r.unequal > 0 ? "+" : "")
                 .arg(QString::fromStdString(shortFigure(r.unequal)));
+  if (r.projected > 0)
+    text += " Ⓟ" + QString::fromStdString(shortFigure(r.projected));
+  if (r.unit_length > 0) text += " / " + QString::fromStdString(shortFigure(r.unit_length));
+  if (r.separate) text += " SZ";
   return text;
 }
 
@@ -117,7 +121,7 @@ void drawSymbol(QPainter& p, const QPointF& c, double size, Characteristic kind)
 }
 
 double drawCallout(QPainter& p, const Theme& theme, const QPointF& origin, const Requirement& r,
-                   double h) {
+                   double h, std::vector<QRectF>* cells) {
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
   p.setFont(theme.figures(h > 20 ? 10.5 : 8.8));
@@ -136,6 +140,7 @@ double drawCallout(QPainter& p, const Theme& theme, const QPointF& origin, const
     p.setBrush(theme.color("field"));
     p.drawRect(QRectF(x, top, w, h));
     p.setBrush(Qt::NoBrush);
+    if (cells) cells->push_back(QRectF(x, top, w, h));
   };
   box(1.35 * h);
   p.setPen(QPen(ink, 1.25));

@@ -9,8 +9,10 @@ namespace alder::app {
 void drawSymbol(QPainter& painter, const QPointF& centre, double size, Characteristic kind);
 
 // The callout of a requirement from `left`, vertically centred on `middle`; returns its right end.
-// Dimensions are written as text; geometrical tolerances as a tolerance indicator.
+// Dimensions are written as text; geometrical tolerances as a tolerance indicator, whose
+// compartments are returned in `cells` where given.
 double drawCallout(QPainter& painter, const Theme& theme, const QPointF& left_middle,
-                   const Requirement& requirement, double height);
+                   const Requirement& requirement, double height,
+                   std::vector<QRectF>* cells = nullptr);
 
 } // namespace alder::app

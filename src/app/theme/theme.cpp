@@ -155,7 +155,8 @@ QString Theme::styleSheet() const {
     QLineEdit[bad="true"] { border-color: %9; }
     QLineEdit:read-only { background: %3; }
     QComboBox QAbstractItemView { background: %5; selection-background-color: %8; selection-color: %1; }
-    QComboBox::drop-down { border: none; width: 16px; }
+    QComboBox::drop-down { border: none; width: 18px; }
+    QComboBox::down-arrow { image: url("%10"); width: 10px; height: 10px; }
     QScrollArea, QListView, QTableWidget, QTreeWidget { background: %2; border: none; }
     QListView::item:selected, QTableWidget::item:selected, QTreeWidget::item:selected { background: %8; color: %1; }
     QHeaderView::section { background: %2; border: none; border-bottom: 1px solid %6; color: %4; padding: 3px 6px; text-align: left; }
@@ -171,7 +172,8 @@ QString Theme::styleSheet() const {
     #rule { background: %6; }
   )")
       .arg(c("ink"), c("panel"), c("paper"), c("second"), c("field"), c("line"), c("accent"),
-           c("accent_soft"), c("outside"));
+           c("accent_soft"), c("outside"),
+           QString::fromStdString((dataFolder() / "assets" / "chevron.svg").string()));
 }
 
 } // namespace alder::app

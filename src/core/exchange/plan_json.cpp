@@ -1,6 +1,8 @@
 #include "exchange/plan_json.h"
 
 #include "base/units.h"
+#include "exchange/judging_json.h"
+#include "plan/derived_feature.h"
 #include "route/draft.h"
 #include <algorithm>
 
@@ -57,12 +59,20 @@ Json requirementJson(const Requirement& r) {
             {"fit", r.fit},
             {"decimals", r.decimals},
             {"entity", r.entity}};
-  // What follows the standard is not written.
-  if (r.standard) json["standard"] = name(*r.standard);
-  if (r.association != AssociateBy::Standard) json["association"] = name(r.association);
-  if (r.datum_association != AssociateBy::Standard)
-    json["datum_association"] = name(r.datum_association);
-  if (r.of != Extracted::Standard) json["of"] = name(r.of);
+  // Always written: what is missing would be taken for a field of a newer version and kept.
+  json["standard"] = r.standard ? name(*r.standard) : "";
+  json["association"] = name(r.association);
+  json["datum_association"] = name(r.datum_association);
+  json["of"] = name(r.of);
+  json["filter"] = r.filtering ? toJson(*r.filtering) : Json();
+  json["projected"] = r.projected;
+  json["unit_length"] = r.unit_length;
+  json["separate"] = r.separate;
+  json["along"] = name(r.along);
+  json["extreme"] = name(r.extreme);
+  json["formula"] = r.formula;
+  json["unit"] = r.unit;
+  json["uncertainty"] = r.uncertainty ? Json(shown(*r.uncertainty)) : Json();
   return json;
 }
 
@@ -74,11 +84,17 @@ Json featureJson(const Plan& plan, const Feature& f) {
                        {"face", t.face.value},
                        {"row", t.row}});
   const NominalFeature& n = plan.nominal(f.id);
+  if (n.from)
+    return {{"id", f.id.value},
+            {"name", n.name},
+            {"from", toJson(*n.from)},
+            {"filter", toJson(n.filtering)}};
   const Recipe& r = f.recipe;
   Json json{{"id", f.id.value},
             {"name", n.name},
             {"ideal", idealJson(n.ideal)},
             {"faces", idsJson(n.faces)},
+            {"filter", toJson(n.filtering)},
             {"touches", touches},
             {"why_not", f.why_not},
             {"entry", f.entry == HopMode::Close ? "close" : "over"},
@@ -104,6 +120,7 @@ class PlanReader {
  public:
   PlanReader(const Json& json, const std::string& label, Plan& plan)
       : f_(json, label)
+      , label_(label)
       , plan_(plan) {}
 
   Done read() {
@@ -111,6 +128,7 @@ class PlanReader {
     readPlacement();
     for (const auto& item : f_.list("features"))
       readFeature(item);
+    readParents();
     for (const auto& item : f_.list("datums"))
       plan_.spec.datums.push_back({item.text("letter"), features(item, "features")});
     for (const auto& item : f_.list("requirements"))
@@ -123,7 +141,11 @@ class PlanReader {
     }
     for (const auto& item : f_.list("notes"))
       plan_.notes.push_back({item.integer("entity", 0), item.text("text")});
-    return f_.done();
+    readJudging();
+    if (auto done = f_.done(); !done) return done;
+    if (auto done = refreshDerived(plan_); !done)
+      return fail("{}: {}", label_, done.error().message);
+    return {};
   }
 
  private:
@@ -163,9 +185,19 @@ class PlanReader {
   void readFeature(const JsonFields& f) {
     const int index = static_cast<int>(plan_.features.size());
     if (f.integer("id", -1) != index) f.complain("id", "must count up from 0");
-    NominalFeature n{FeatureId{index}, f.text("name"), readIdeal(f.object("ideal")),
-                     ids<FaceId>(f, "faces", plan_.part->faces.size())};
+    NominalFeature n;
+    n.id = FeatureId{index};
+    n.name = f.text("name");
+    if (f.has("filter")) n.filtering = readFiltering(f.object("filter"));
     Feature feature{n.id};
+    if (f.has("from")) {
+      n.from = readConstruction(f.object("from"));
+      plan_.spec.features.push_back(std::move(n));
+      plan_.features.push_back(std::move(feature));
+      return;
+    }
+    n.ideal = readIdeal(f.object("ideal"));
+    n.faces = ids<FaceId>(f, "faces", plan_.part->faces.size());
     const auto r = f.object("recipe");
     feature.recipe = {r.text("name"),
                       r.integer("rows", 1),
@@ -263,10 +295,49 @@ class PlanReader {
     const auto of = extractedNamed(f.text("of", ""));
     if (!of) f.complain("of", "is neither surface, axis nor median_line");
     r.of = of.value_or(Extracted::Standard);
+    readHow(f, r, scale);
     plan_.spec.requirements.push_back(std::move(r));
   }
 
+  void readHow(const JsonFields& f, Requirement& r, double scale) {
+    const auto given = [&](const char* key) { return f.has(key) && !f.json().at(key).is_null(); };
+    if (given("filter")) r.filtering = readFiltering(f.object("filter"));
+    r.projected = std::max(0.0, f.number("projected", 0));
+    r.unit_length = std::max(0.0, f.number("unit_length", 0));
+    r.separate = f.flag("separate", false);
+    const auto along = alongNamed(f.text("along", ""));
+    if (!along) f.complain("along", "is neither x, y nor z");
+    r.along = along.value_or(Along::Direct);
+    const auto extreme = extremeNamed(f.text("extreme", ""));
+    if (!extreme) f.complain("extreme", "is neither smallest nor largest");
+    r.extreme = extreme.value_or(Extreme::Between);
+    r.formula = f.text("formula", "");
+    r.unit = f.text("unit", "");
+    if (given("uncertainty")) r.uncertainty = std::max(0.0, f.number("uncertainty")) * scale;
+  }
+
+  void readJudging() {
+    if (!f_.has("judging")) return;
+    const auto j = f_.object("judging");
+    const auto standard = standardNamed(j.text("standard", "ISO"));
+    if (!standard) j.complain("standard", "is not one of ISO, ASME, ASME-2009");
+    plan_.spec.standard = standard.value_or(ToleranceStandard::Iso);
+    plan_.spec.uncertainty = std::max(0.0, j.number("uncertainty", 0));
+    plan_.spec.near_share = std::clamp(j.number("near_share", 0.9), 0.01, 1.0);
+  }
+
+  // Derived features may stand on later ones.
+  void readParents() {
+    const auto items = f_.list("features");
+    for (std::size_t i = 0; i < items.size() && i < plan_.spec.features.size(); ++i)
+      if (auto& from = plan_.spec.features[i].from) {
+        from->of = features(items[i].object("from"), "of");
+        if (from->of.empty()) items[i].complain("from", "names no feature");
+      }
+  }
+
   JsonFields f_;
+  std::string label_;
   Plan& plan_;
 };
 
@@ -293,6 +364,10 @@ Json toJson(const Plan& plan) {
           {"requirements", requirements},
           {"order", idsJson(plan.order)},
           {"alignment", idsJson(plan.alignment)},
+          {"judging",
+           {{"standard", name(plan.spec.standard)},
+            {"uncertainty", plan.spec.uncertainty},
+            {"near_share", plan.spec.near_share}}},
           {"shell",
            {{"offset_low", toJson(plan.shell.offset_low)},
             {"offset_high", toJson(plan.shell.offset_high)}}},

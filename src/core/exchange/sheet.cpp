@@ -4,6 +4,8 @@
 #include "base/units.h"
 #include "bench/json_fields.h"
 #include "exchange/csv.h"
+#include "exchange/judging_json.h"
+#include "plan/derived_feature.h"
 #include <algorithm>
 
 namespace alder {
@@ -21,12 +23,19 @@ class Reader {
   Result<Sheet> run() {
     if (!f_.json().is_object()) return fail("{}: a sheet is a JSON object.", label_);
     const auto standard = standardNamed(f_.text("standard", "ISO"));
-    if (!standard) f_.complain("standard", "is neither ISO nor ASME");
+    if (!standard) f_.complain("standard", "is not one of ISO, ASME, ASME-2009");
     sheet_.plan.name = label_;
     sheet_.plan.spec.standard = standard.value_or(ToleranceStandard::Iso);
+    if (f_.has("uncertainty")) sheet_.plan.spec.uncertainty = f_.positive("uncertainty");
+    if (f_.has("near_share"))
+      sheet_.plan.spec.near_share = std::clamp(f_.positive("near_share"), 0.01, 1.0);
     for (const auto& f : f_.list("features"))
       readFeature(f);
     if (sheet_.plan.spec.features.empty() && !error_) f_.complain("features", "has no feature");
+    readParents();
+    if (error_) return pass(*error_);
+    if (auto done = f_.done(); !done) return pass(done.error());
+    if (auto done = refreshSheet(); !done) return fail("{}: {}", label_, done.error().message);
     for (const auto& f : f_.list("requirements"))
       readRequirement(f);
     if (error_) return pass(*error_);
@@ -99,6 +108,12 @@ class Reader {
     feature.name = f.text("id");
     if (by_name_.count(feature.name)) f.complain("id", "is used twice");
     by_name_[feature.name] = feature.id;
+    if (f.has("filter")) feature.filtering = readFiltering(f.object("filter"));
+    if (f.has("from")) {
+      feature.from = readConstruction(f.object("from"));
+      sheet_.plan.spec.features.push_back(std::move(feature));
+      return;
+    }
     const auto shape = shapeNamed(f.text("shape"));
     if (!shape) f.complain("shape", shape.error().message);
     MeasuredFeature m = measuredOf(f, feature.name);
@@ -117,6 +132,40 @@ class Reader {
     }
     sheet_.measured.emplace(feature.id, std::move(m));
     sheet_.plan.spec.features.push_back(std::move(feature));
+  }
+
+  // Derived features may stand on later ones.
+  void readParents() {
+    const auto items = f_.list("features");
+    for (std::size_t i = 0; i < items.size() && i < sheet_.plan.spec.features.size(); ++i) {
+      auto& from = sheet_.plan.spec.features[i].from;
+      if (!from) continue;
+      const auto source = items[i].object("from");
+      for (const Json& name : source.json().value("of", Json::array())) {
+        const auto found =
+            name.is_string() ? by_name_.find(name.get<std::string>()) : by_name_.end();
+        if (found == by_name_.end())
+          source.complain("of", name.dump() + " is not a feature of the sheet");
+        else
+          from->of.push_back(found->second);
+      }
+      if (from->of.empty()) source.complain("of", "names no feature");
+    }
+  }
+
+  // Nominal places of derived features; the measured points say how far their parents reach.
+  Done refreshSheet() {
+    for (const NominalFeature& f : sheet_.plan.spec.features) {
+      Feature feature{f.id};
+      if (const auto m = sheet_.measured.find(f.id); m != sheet_.measured.end())
+        for (std::size_t i = 0; i < m->second.points.size(); ++i)
+          feature.touches.push_back({m->second.points[i], Vec3::UnitZ(), FaceId{},
+                                     i < m->second.rows.size() ? m->second.rows[i] : 0});
+      sheet_.plan.features.push_back(std::move(feature));
+    }
+    auto done = refreshDerived(sheet_.plan);
+    sheet_.plan.features.clear();
+    return done;
   }
 
   // What the sheet does not say of the nominal is taken from the least-squares feature.
@@ -257,7 +306,7 @@ class Reader {
     const auto kind = characteristicNamed(f.text("kind"));
     if (!kind) f.complain("kind", "is not a characteristic");
     r.kind = kind.value_or(Characteristic::Size);
-    r.features = featuresOf(f);
+    if (r.kind != Characteristic::Value) r.features = featuresOf(f);
     r.material = modifierOf(f);
     if (isDimension(r.kind)) {
       const double scale = r.kind == Characteristic::Angle ? kPi / 180 : 1;
@@ -279,7 +328,7 @@ class Reader {
       const auto by = associateByNamed(f.text(key, ""));
       if (!by)
         f.complain(key, "is not one of ls, mz, mi, mc, tangent, median_line, two_point_min, "
-                        "two_point_max");
+                        "two_point_max, two_point_mean, two_point_range");
       return by.value_or(AssociateBy::Standard);
     };
     r.association = association("association");
@@ -289,12 +338,30 @@ class Reader {
     r.of = of.value_or(Extracted::Standard);
     if (f.has("standard")) {
       r.standard = standardNamed(f.text("standard"));
-      if (!r.standard) f.complain("standard", "is neither ISO nor ASME");
+      if (!r.standard) f.complain("standard", "is not one of ISO, ASME, ASME-2009");
     }
+    readHow(f, r);
     if ((r.kind == Characteristic::Distance || r.kind == Characteristic::Angle) &&
         r.features.size() == 1 && r.kind == Characteristic::Distance)
       f.complain("features", "must name two features");
     sheet_.plan.spec.requirements.push_back(std::move(r));
+  }
+
+  void readHow(const JsonFields& f, Requirement& r) {
+    const double scale = r.kind == Characteristic::Angle ? kPi / 180 : 1;
+    if (f.has("filter")) r.filtering = readFiltering(f.object("filter"));
+    r.projected = f.has("projected") ? f.positive("projected") : 0;
+    r.unit_length = f.has("unit_length") ? f.positive("unit_length") : 0;
+    r.separate = f.flag("separate", false);
+    const auto along = alongNamed(f.text("along", ""));
+    if (!along) f.complain("along", "is neither x, y nor z");
+    r.along = along.value_or(Along::Direct);
+    const auto extreme = extremeNamed(f.text("extreme", ""));
+    if (!extreme) f.complain("extreme", "is neither smallest nor largest");
+    r.extreme = extreme.value_or(Extreme::Between);
+    if (r.kind == Characteristic::Value) r.formula = f.text("formula");
+    r.unit = f.text("unit", "");
+    if (f.has("uncertainty")) r.uncertainty = f.positive("uncertainty") * scale;
   }
 
   void addSize(FeatureId feature, const std::pair<double, double>& limits) {

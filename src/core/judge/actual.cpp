@@ -54,10 +54,12 @@ Derived nominalDerived(const NominalFeature& f) {
   return d;
 }
 
-Result<Actual> actualOf(const NominalFeature& f, const MeasuredFeature& m, Criterion criterion) {
+Result<Association> associationOf(const NominalFeature& f, const MeasuredFeature& m,
+                                  Criterion criterion) {
   const Ideal& i = f.ideal;
-  if (i.type == SurfaceType::Freeform)
-    return fail("{}: a {} surface has no axis, centre or size.", f.name, name(i.type));
+  if (i.type == SurfaceType::Freeform || isPoint(i))
+    return fail("{}: a {} has no axis or size.", f.name,
+                isPoint(i) ? "point" : std::string(name(i.type)) + " surface");
   Shape shape = shapeOf(i.type);
   FitSettings settings;
   settings.criterion = criterion;
@@ -74,11 +76,27 @@ Result<Actual> actualOf(const NominalFeature& f, const MeasuredFeature& m, Crite
   }
   auto fit = associate(shape, flat.empty() ? m.points : flat, settings);
   if (!fit) return fail("{}: {}", f.name, fit.error().message);
+  // A circle lies where its points do.
+  if (shape == Shape::Circle)
+    fit->point += (centroid(m.points) - i.point).dot(i.direction) * i.direction;
+  return fit;
+}
+
+Result<Actual> actualOf(const NominalFeature& f, const MeasuredFeature& m, Criterion criterion) {
+  const Ideal& i = f.ideal;
   Actual a;
+  a.derived.kind = nominalDerived(f).kind;
+  if (isPoint(i)) {
+    if (m.points.empty()) return fail("{} is not measured.", f.name);
+    a.derived.point = centroid(m.points);
+    return a;
+  }
+  auto fit = associationOf(f, m, criterion);
+  if (!fit) return pass(fit.error());
+  const Shape shape = fit->shape;
   a.derived.point = fit->point;
   a.derived.direction = fit->direction;
-  a.derived.kind = nominalDerived(f).kind;
-  if (a.derived.kind == Derived::Kind::Axis) setExtent(a.derived, i);
+  if (a.derived.kind == Derived::Kind::Axis && !isCircle(i)) setExtent(a.derived, i);
   if (shape == Shape::Cone)
     a.half_angle = fit->half_angle;
   else if (shape != Shape::Plane && shape != Shape::Line)
@@ -101,6 +119,10 @@ bool isCircle(const Ideal& i) {
 
 bool isLine(const Ideal& i) {
   return i.type == SurfaceType::Cylinder && i.diameter <= 0;
+}
+
+bool isPoint(const Ideal& i) {
+  return i.type == SurfaceType::Sphere && i.diameter <= 0;
 }
 
 Criterion matingEnvelope(const NominalFeature& f) {

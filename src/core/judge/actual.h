@@ -27,13 +27,17 @@ struct Actual {
 // Error when the points do not fix the feature.
 Result<Actual> actualOf(const NominalFeature& nominal, const MeasuredFeature& measured,
                         Criterion criterion = Criterion::LeastSquares);
+// The fit behind it: the shape of the nominal with the criterion asked for.
+Result<Association> associationOf(const NominalFeature& nominal, const MeasuredFeature& measured,
+                                  Criterion criterion);
 // Largest inscribed in a hole, smallest round a shaft: the unrelated mating envelope (ASME
 // Y14.5.1), or its opposite, the minimum material envelope.
 Criterion matingEnvelope(const NominalFeature& nominal);
 Criterion materialEnvelope(const NominalFeature& nominal);
-// Without CAD a cylinder of no length is a circle, and one of no diameter a line.
+// A cylinder of no length is a circle, one of no diameter a line, a sphere of none a point.
 bool isCircle(const Ideal& ideal);
 bool isLine(const Ideal& ideal);
+bool isPoint(const Ideal& ideal);
 Derived nominalDerived(const NominalFeature& nominal);
 std::optional<Criterion> criterionOf(AssociateBy by); // nothing for what is no criterion of a fit
 

@@ -61,6 +61,35 @@ Result<DatumShift> shiftOf(const Plan& plan, const Requirement& r, std::size_t i
   return DatumShift{feature, std::max(0.0, room / 2)};
 }
 
+// Derived lines, circles and points have no surface: a thin cylinder or a small ball about the
+// actual one takes their place.
+struct StandIn {
+  NominalFeature nominal;
+  MeasuredFeature measured;
+};
+
+Result<StandIn> standInOf(const NominalFeature& f, const MeasuredFeature& m) {
+  const bool point = isPoint(f.ideal) || isCircle(f.ideal);
+  if (!f.isDerived() || !(point || isLine(f.ideal))) return StandIn{f, m};
+  auto actual = actualOf(f, m);
+  if (!actual) return pass(actual.error());
+  const Derived& d = actual->derived;
+  StandIn s{f, {}};
+  s.nominal.ideal.diameter = 2;
+  s.nominal.ideal.type = point ? SurfaceType::Sphere : SurfaceType::Cylinder;
+  if (point) {
+    for (int k = 0; k < 3; ++k)
+      for (const double side : {-1.0, 1.0})
+        s.measured.points.push_back(d.point + side * Vec3::Unit(k));
+    return s;
+  }
+  const Frame frame = frameOf(d.point, d.direction);
+  for (const double along : {d.from, d.to})
+    for (const auto& [x, y] : {std::pair{1, 0}, {0, 1}, {-1, 0}, {0, -1}})
+      s.measured.points.push_back(frame * Vec3(x, y, along));
+  return s;
+}
+
 } // namespace
 
 Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
@@ -81,10 +110,12 @@ Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
         const auto m = measured.find(id);
         if (m == measured.end())
           return fail("datum {} ({}) is not measured", letter, plan.nominal(id).name);
-        if (static_cast<int>(m->second.points.size()) < 3)
+        auto stand_in = standInOf(plan.nominal(id), m->second);
+        if (!stand_in) return pass(stand_in.error());
+        if (static_cast<int>(stand_in->measured.points.size()) < 3)
           return fail("datum {} ({}) has too few points", letter, plan.nominal(id).name);
-        const NominalSurface surface(plan.part, plan.nominal(id));
-        for (auto& group : surface.group(m->second.points, m->second.faces, 0))
+        const NominalSurface surface(plan.part, stand_in->nominal);
+        for (auto& group : surface.group(stand_in->measured.points, stand_in->measured.faces, 0))
           stage.surfaces.push_back(std::move(group));
         if (modified(reference)) {
           auto shift = shiftOf(plan, r, index, id, m->second);

@@ -1,6 +1,7 @@
 #include "judge/dimensions.h"
 
 #include "base/units.h"
+#include "judge/datum_system.h"
 #include "judge/local_sizes.h"
 #include <algorithm>
 #include <array>
@@ -43,7 +44,7 @@ Sized byStandard(const Plan& plan, const Requirement& r, FeatureId id, const Mea
   } else {
     worst.by += ", as no two points face each other";
   }
-  if (plan.spec.standardOf(r) == ToleranceStandard::Asme)
+  if (plan.spec.standardOf(r) != ToleranceStandard::Iso)
     if (auto envelope = actualOf(f, m, matingEnvelope(f)); envelope && envelope->size) {
       auto result = against(r, id, *envelope->size * factor);
       const bool beyond = f.ideal.hole ? result.actual < r.lower : result.actual > r.upper;
@@ -52,6 +53,25 @@ Sized byStandard(const Plan& plan, const Requirement& r, FeatureId id, const Mea
                  f.ideal.hole ? "largest inscribed, Rule #1" : "smallest circumscribed, Rule #1"};
     }
   return worst;
+}
+
+// Rank-order sizes of ISO 14405-1 table 3.
+std::pair<double, std::string> rankOf(const std::vector<LocalSize>& locals, AssociateBy by) {
+  double least = locals.front().size, most = least, mean = 0;
+  for (const LocalSize& l : locals) {
+    least = std::min(least, l.size), most = std::max(most, l.size);
+    mean += l.size / static_cast<double>(locals.size());
+  }
+  switch (by) {
+  case AssociateBy::TwoPointMin:
+    return {least, "smallest two-point size (LP SN)"};
+  case AssociateBy::TwoPointMax:
+    return {most, "largest two-point size (LP SX)"};
+  case AssociateBy::TwoPointMean:
+    return {mean, "mean of the two-point sizes (LP SA)"};
+  default:
+    return {most - least, "range of the two-point sizes (LP SR)"};
+  }
 }
 
 Result<Sized> sizeOf(const Plan& plan, const Requirement& r, FeatureId id,
@@ -63,16 +83,12 @@ Result<Sized> sizeOf(const Plan& plan, const Requirement& r, FeatureId id,
     return fail("{} has no size; a {} needs another requirement.", f.name, name(f.ideal.type));
   const double factor = r.radius ? 0.5 : 1;
   Sized sized;
-  const bool least = r.association == AssociateBy::TwoPointMin;
-  if (least || r.association == AssociateBy::TwoPointMax) {
+  if (r.association >= AssociateBy::TwoPointMin) {
     const auto locals = localSizes(f, m, *ls);
     if (locals.empty())
       return fail("{}: no two points face each other, so it has no two-point size.", f.name);
-    double value = locals.front().size;
-    for (const LocalSize& l : locals)
-      value = least ? std::min(value, l.size) : std::max(value, l.size);
-    sized = {against(r, id, value * factor),
-             least ? "smallest two-point size (LP SN)" : "largest two-point size (LP SX)"};
+    const auto [value, by] = rankOf(locals, r.association);
+    sized = {against(r, id, value * factor), by};
   } else if (const auto criterion = criterionOf(r.association)) {
     auto actual = actualOf(f, m, *criterion);
     if (!actual) return pass(actual.error());
@@ -122,9 +138,7 @@ Result<Evaluation> judgeSize(const Plan& plan, const Requirement& r, const Measu
     if (!sized) return pass(sized.error());
     if (sized->result.share > worst) {
       worst = sized->result.share;
-      e.how = std::string(plan.spec.standardOf(r) == ToleranceStandard::Iso ? "ISO 14405-1"
-                                                                            : "ASME Y14.5") +
-              ", " + sized->by;
+      e.how = cited(plan.spec.standardOf(r), "ISO 14405-1") + ", " + sized->by;
     }
     e.features.push_back(std::move(sized->result));
   }
@@ -132,6 +146,39 @@ Result<Evaluation> judgeSize(const Plan& plan, const Requirement& r, const Measu
   e.how += ".";
   return e;
 }
+
+namespace {
+
+// The axis along which a requirement counts, of its datum system or of the part, where the points
+// are. Nothing when it counts directly.
+Result<std::optional<Vec3>> axisOf(const Plan& plan, const Requirement& r, const Measurements& m) {
+  if (r.along == Along::Direct) return std::nullopt;
+  const Vec3 axis = Vec3::Unit(static_cast<int>(r.along) - 1);
+  if (r.datums.empty()) return axis;
+  auto system = datumSystemOf(plan, r, m);
+  if (!system) return pass(system.error());
+  return turn(system->fit.placement, axis);
+}
+
+std::string alongText(const Requirement& r) {
+  if (r.along == Along::Direct) return {};
+  return std::string(" along ") + static_cast<char>('W' + static_cast<int>(r.along)) + " of " +
+         (r.datums.empty() ? "the part" : "the datum system " + describe(r.datums));
+}
+
+// Where along its extent a feature counts.
+Vec3 middleOf(const Derived& d) {
+  return d.point + (d.kind == Derived::Kind::Axis ? (d.from + d.to) / 2 : 0) * d.direction;
+}
+
+double pointDistance(const Derived& from, const Vec3& p, const std::optional<Vec3>& along) {
+  if (along) return std::abs((p - middleOf(from)).dot(*along));
+  Derived point;
+  point.point = p;
+  return distanceBetween(from, point);
+}
+
+} // namespace
 
 Result<Evaluation> judgeDistance(const Plan& plan, const Requirement& r, const Measurements& m) {
   if (r.features.size() < 2) return fail("A distance needs two features.");
@@ -141,10 +188,28 @@ Result<Evaluation> judgeDistance(const Plan& plan, const Requirement& r, const M
     if (!actual) return pass(actual.error());
     derived.push_back(actual->derived);
   }
+  auto along = axisOf(plan, r, m);
+  if (!along) return pass(along.error());
   Evaluation e;
-  e.features.push_back(against(r, r.features[1], distanceBetween(derived[0], derived[1])));
-  e.how = "ISO 14405-2, from " + plan.nominal(r.features[0]).name + " to the middle of " +
-          plan.nominal(r.features[1]).name + ", both by least squares.";
+  const std::string &first = plan.nominal(r.features[0]).name,
+                    &second = plan.nominal(r.features[1]).name;
+  double value = *along ? std::abs((middleOf(derived[1]) - middleOf(derived[0])).dot(**along))
+                        : distanceBetween(derived[0], derived[1]);
+  e.how = "ISO 14405-2, from " + first + " to ";
+  if (r.extreme == Extreme::Between) {
+    e.how += "the middle of " + second + ", both by least squares";
+  } else {
+    const Points& points = m.at(r.features[1]).points;
+    value = pointDistance(derived[0], points.front(), *along);
+    for (const Vec3& p : points) {
+      const double d = pointDistance(derived[0], p, *along);
+      value = r.extreme == Extreme::Smallest ? std::min(value, d) : std::max(value, d);
+    }
+    e.how += (r.extreme == Extreme::Smallest ? "the nearest point of " : "the farthest point of ") +
+             second + ", the first by least squares";
+  }
+  e.how += alongText(r) + ".";
+  e.features.push_back(against(r, r.features[1], value));
   return e;
 }
 
@@ -166,7 +231,19 @@ Result<Evaluation> judgeAngle(const Plan& plan, const Requirement& r, const Meas
     e.how = "ISO 14405-3, apex angle of the least-squares cone.";
     return e;
   }
-  const Derived &a = actuals[0].derived, &b = actuals[1].derived;
+  Derived a = actuals[0].derived, b = actuals[1].derived;
+  auto along = axisOf(plan, r, m);
+  if (!along) return pass(along.error());
+  if (*along)
+    for (Derived* d : {&a, &b}) { // seen along the axis, planes as the lines they are there
+      Vec3 flat = d->direction - d->direction.dot(**along) * **along;
+      if (flat.norm() < 0.02)
+        return fail("Seen along this axis, {} has no direction.",
+                    plan.nominal(r.features[d == &a ? 0 : 1]).name);
+      if (d->kind == Derived::Kind::Plane && a.kind != b.kind) flat = (*along)->cross(flat);
+      d->direction = flat.normalized();
+    }
+  if (*along) a.kind = b.kind;
   double angle = std::acos(std::clamp(std::abs(a.direction.dot(b.direction)), 0.0, 1.0));
   if (a.kind != b.kind) angle = kPi / 2 - angle; // axis against plane
   // Of the two angles between two lines the one that the drawing means.
@@ -178,7 +255,8 @@ Result<Evaluation> judgeAngle(const Plan& plan, const Requirement& r, const Meas
   }
   e.features.push_back(against(r, r.features[1], angle));
   e.how = "ISO 14405-3, angle between " + plan.nominal(r.features[0]).name + " and " +
-          plan.nominal(r.features[1]).name + ", both by least squares.";
+          plan.nominal(r.features[1]).name + ", both by least squares" +
+          (r.along == Along::Direct ? "" : ", seen" + alongText(r)) + ".";
   return e;
 }
 

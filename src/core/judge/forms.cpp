@@ -7,6 +7,7 @@
 #include "judge/straight_strip.h"
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace alder {
 namespace {
@@ -19,12 +20,20 @@ double range(const std::vector<double>& v) {
 // Rings of few points have no zone of their own.
 constexpr std::size_t kLeastRing = 4;
 
-// The worst ring about its own circle, seen along the feature's axis; rings of a sphere in their
-// own planes.
-Result<double> roundness(const NominalFeature& f, const MeasuredFeature& m, Criterion criterion) {
+struct Rings {
+  double worst = -1;
+  std::vector<double> deviations; // of each point from the circle of its ring; NaN without one
+  std::vector<Contact> contacts;  // of the worst ring
+};
+
+// Each ring about its own circle, seen along the feature's axis; rings of a sphere in their own
+// planes.
+Result<Rings> roundness(const NominalFeature& f, const MeasuredFeature& m, Criterion criterion) {
   const bool sphere = f.ideal.type == SurfaceType::Sphere;
   if (sphere && !m.sectioned)
-    return actualOf(f, m, criterion).map([](const Actual& a) { return a.form; });
+    return actualOf(f, m, criterion).map([](const Actual& a) {
+      return Rings{a.form, a.deviations, a.contacts};
+    });
   Vec3 axis = f.ideal.direction;
   if (!sphere && f.ideal.length > 0) {
     auto actual = actualOf(f, m);
@@ -33,7 +42,9 @@ Result<double> roundness(const NominalFeature& f, const MeasuredFeature& m, Crit
   }
   FitSettings settings;
   settings.criterion = criterion;
-  double worst = -1;
+  Rings rings;
+  rings.deviations.assign(m.points.size(), std::numeric_limits<double>::quiet_NaN());
+  const int outward = f.ideal.hole ? -1 : 1;
   for (const auto& [row, members] : m.byRow()) {
     if (members.size() < kLeastRing) continue;
     Points ring;
@@ -52,11 +63,17 @@ Result<double> roundness(const NominalFeature& f, const MeasuredFeature& m, Crit
     }
     auto circle = associate(Shape::Circle, ring, settings);
     if (!circle) return fail("{}: {}", f.name, circle.error().message);
-    worst = std::max(worst, circle->form);
+    for (std::size_t k = 0; k < members.size(); ++k)
+      rings.deviations[members[k]] = outward * circle->deviations[k];
+    if (circle->form <= rings.worst) continue;
+    rings.worst = circle->form;
+    rings.contacts = std::move(circle->contacts);
+    for (Contact& c : rings.contacts)
+      c.point = members[c.point], c.side *= outward;
   }
-  if (worst < 0)
+  if (rings.worst < 0)
     return fail("{}: roundness needs a ring of at least {} points.", f.name, kLeastRing);
-  return worst;
+  return rings;
 }
 
 using Strip = std::vector<std::pair<double, double>>; // along, beside
@@ -113,16 +130,63 @@ std::vector<Strip> linesOf(const NominalFeature& f, const MeasuredFeature& m,
   return lines;
 }
 
-Result<double> straightness(const NominalFeature& f, const MeasuredFeature& m,
-                            Criterion criterion) {
+// The worst stretch of the given length; all of the line when it is shorter or none is given.
+double worstStretch(Strip line, double length, Criterion criterion) {
+  const auto width = [&](const Strip& strip) {
+    return criterion == Criterion::LeastSquares ? leastSquaresStrip(strip) : narrowestStrip(strip);
+  };
+  if (length <= 0) return width(line);
+  std::sort(line.begin(), line.end());
+  double worst = 0;
+  std::size_t end = 0;
+  for (std::size_t start = 0; start < line.size(); ++start) {
+    const std::size_t before = end;
+    while (end < line.size() && line[end].first <= line[start].first + length + 1e-9)
+      ++end;
+    // A stretch inside the one before cannot be worse.
+    if (end - start < 3 || (start > 0 && end == before)) continue;
+    worst = std::max(worst, width(Strip(line.begin() + static_cast<long>(start),
+                                        line.begin() + static_cast<long>(end))));
+  }
+  return worst;
+}
+
+// Flatness over the worst square of the given side, the squares lying along the sides of the
+// feature's least-squares plane and ending at its points.
+Result<double> worstSquare(const NominalFeature& f, const MeasuredFeature& m, double side,
+                           Criterion criterion) {
+  auto plane = actualOf(f, m);
+  if (!plane) return pass(plane.error());
+  const Frame inverse = frameOf(plane->derived.point, f.ideal.direction).inverse();
+  Points flat;
+  for (const Vec3& p : m.points)
+    flat.push_back(inverse * p);
+  const std::size_t step = std::max<std::size_t>(1, flat.size() / 2000);
+  double worst = 0;
+  for (std::size_t k = 0; k < flat.size(); k += step)
+    for (const double up : {0.0, 1.0}) {
+      MeasuredFeature square;
+      const double x = flat[k].x(), y = flat[k].y() - up * side;
+      for (std::size_t i = 0; i < flat.size(); ++i)
+        if (flat[i].x() >= x - 1e-9 && flat[i].x() <= x + side + 1e-9 && flat[i].y() >= y - 1e-9 &&
+            flat[i].y() <= y + side + 1e-9)
+          square.points.push_back(m.points[i]);
+      if (square.points.size() < 4) continue;
+      // Points in one line fix no plane; they say nothing here.
+      if (auto fit = actualOf(f, square, criterion)) worst = std::max(worst, fit->form);
+    }
+  return worst;
+}
+
+Result<double> straightness(const NominalFeature& f, const MeasuredFeature& m, Criterion criterion,
+                            double unit_length) {
   auto actual = actualOf(f, m);
   if (!actual) return pass(actual.error());
   if (f.ideal.type == SurfaceType::Plane && !m.sectioned)
     return actualOf(f, m, criterion).map([](const Actual& a) { return a.form; });
   double worst = -1;
   for (const Strip& line : linesOf(f, m, *actual))
-    worst = std::max(worst, criterion == Criterion::LeastSquares ? leastSquaresStrip(line)
-                                                                 : narrowestStrip(line));
+    worst = std::max(worst, worstStretch(line, unit_length, criterion));
   if (worst < 0) return fail("{}: straightness needs three touches in one line.", f.name);
   return worst;
 }
@@ -167,9 +231,15 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
     if (of_median) {
       value = medianStraightness(f, points, criterion);
     } else if (r.kind == Characteristic::Roundness) {
-      value = roundness(f, points, criterion);
+      auto rings = roundness(f, points, criterion);
+      if (!rings) return pass(rings.error());
+      value = rings->worst;
+      result.deviations = std::move(rings->deviations);
+      result.contacts = std::move(rings->contacts);
     } else if (straight) {
-      value = straightness(f, points, criterion);
+      value = straightness(f, points, criterion, r.unit_length);
+    } else if (r.kind == Characteristic::Flatness && r.unit_length > 0) {
+      value = worstSquare(f, points, r.unit_length, criterion);
     } else {
       if (!actual) return pass(actual.error());
       value = actual->form;
@@ -180,24 +250,24 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
       if (!extra) return pass(extra.error());
       result.allowed += *extra;
     }
-    if (actual) {
+    if (actual && r.kind != Characteristic::Roundness) {
       result.deviations = actual->deviations;
-      if (!straight && r.kind != Characteristic::Roundness) result.contacts = actual->contacts;
+      if (!straight) result.contacts = actual->contacts;
     }
     result.actual = *value;
     result.share = result.allowed > 0 ? *value / result.allowed : (*value > 0 ? 2 : 0);
     e.features.push_back(std::move(result));
   }
   const std::string by(words(criterion));
-  e.how =
-      std::string(plan.spec.standardOf(r) == ToleranceStandard::Iso ? "ISO 1101" : "ASME Y14.5") +
-      ", ";
+  e.how = cited(plan.spec.standardOf(r), "ISO 1101") + ", ";
   e.how += of_median                             ? by + " of the extracted median line"
            : r.kind == Characteristic::Roundness ? by + " circles, the worst ring"
            : straight                            ? by + " lines, the worst line"
                                                  : by + " of the feature";
+  if (r.unit_length > 0 && !of_median)
+    e.how += ", over the worst " + shortFigure(r.unit_length) + " mm";
   if (of_median && r.material != MaterialModifier::None) e.how += ", with bonus from the size";
-  e.how += "; no filter.";
+  e.how += ".";
   return e;
 }
 
@@ -235,9 +305,8 @@ Result<Evaluation> judgeRunout(const Plan& plan, const Requirement& r, const Mea
     e.features.push_back(
         {id, value, r.tolerance, value / r.tolerance, Vec3::Zero(), std::move(all), {}});
   }
-  e.how =
-      std::string(plan.spec.standardOf(r) == ToleranceStandard::Iso ? "ISO 1101" : "ASME Y14.5") +
-      ", range square to the surface about the axis of " + system->how;
+  e.how = cited(plan.spec.standardOf(r), "ISO 1101") +
+          ", range square to the surface about the axis of " + system->how;
   e.how += all_rings ? ", the worst ring." : ", over all points.";
   return e;
 }

@@ -1,11 +1,15 @@
 #include "judge/verdict.h"
 
+#include "base/units.h"
+#include "judge/conditioning.h"
 #include "judge/dimensions.h"
 #include "judge/forms.h"
+#include "judge/formula.h"
 #include "judge/zones.h"
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 
 namespace alder {
 
@@ -40,55 +44,185 @@ Result<Evaluation> evaluate(const Plan& plan, const Requirement& r, const Measur
 
 } // namespace
 
-Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& measured,
-                 const JudgeSettings& settings) {
-  Evaluation none;
-  none.requirement = r.id;
-  none.lower = isDimension(r.kind) ? r.lower : 0;
-  none.upper = isDimension(r.kind) ? r.upper : r.tolerance;
-  for (FeatureId id : r.features)
-    if (!measured.count(id)) {
-      none.how = plan.nominal(id).name + " is not measured.";
-      return none;
-    }
-  const bool zero_at_limit = r.tolerance == 0 && r.material != MaterialModifier::None;
-  if (r.features.empty() || (r.tolerance <= 0 && !zero_at_limit)) {
-    none.how =
-        r.features.empty() ? "The model ties it to no feature." : "It has no limits to judge by.";
-    return none;
+namespace {
+
+// The result speaks of the points as they came.
+void toRawPoints(const Conditioned& c, const Measurements& raw, FeatureResult& f) {
+  const auto m = c.measured.find(f.feature);
+  const auto all = raw.find(f.feature);
+  if (m == c.measured.end() || all == raw.end() || m->second.origin.empty()) return;
+  const auto& origin = m->second.origin;
+  if (!f.deviations.empty()) {
+    std::vector<double> deviations(all->second.points.size(),
+                                   std::numeric_limits<double>::quiet_NaN());
+    for (std::size_t i = 0; i < f.deviations.size() && i < origin.size(); ++i)
+      deviations[origin[i]] = f.deviations[i];
+    f.deviations = std::move(deviations);
   }
-  auto result = evaluate(plan, r, measured);
-  if (!result) {
-    none.how = result.error().message;
-    return none;
-  }
-  Evaluation& e = *result;
-  e.requirement = r.id;
-  std::stable_sort(
-      e.features.begin(), e.features.end(),
-      [](const FeatureResult& a, const FeatureResult& b) { return a.share > b.share; });
-  const FeatureResult& worst = e.features.front();
-  e.actual = worst.actual;
-  e.share = worst.share;
-  if (isDimension(r.kind)) {
-    e.lower = r.lower, e.upper = r.upper;
-    e.deviation = worst.actual - r.nominal;
-  } else {
-    e.upper = worst.allowed;
-    e.deviation = worst.actual;
-  }
-  // A figure on the limit is within it; what the computation adds to one does not decide.
-  e.verdict = e.share > 1 + 1e-9               ? Verdict::Outside
-              : e.share >= settings.near_share ? Verdict::Near
-                                               : Verdict::Within;
-  return e;
+  for (Contact& contact : f.contacts)
+    if (contact.point < origin.size()) contact.point = origin[contact.point];
 }
 
-std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured,
-                                 const JudgeSettings& settings) {
+double shareOf(const Requirement& r, double actual) {
+  const double half = (r.upper - r.lower) / 2, off = std::abs(actual - (r.upper + r.lower) / 2);
+  return half > 0 ? off / half : (off > 0 ? 2 : 1);
+}
+
+class Judge {
+ public:
+  Judge(const Plan& plan, const Measurements& raw)
+      : plan_(plan)
+      , raw_(raw) {}
+
+  Evaluation one(const Requirement& r) {
+    Evaluation none;
+    none.requirement = r.id;
+    none.lower = isDimension(r.kind) ? r.lower : 0;
+    none.upper = isDimension(r.kind) ? r.upper : r.tolerance;
+    auto result = r.kind == Characteristic::Value ? value(r) : measured(r);
+    if (!result) {
+      none.how = result.error().message;
+      return none;
+    }
+    result->requirement = r.id;
+    decide(r, *result);
+    return std::move(*result);
+  }
+
+ private:
+  Result<Evaluation> measured(const Requirement& r) {
+    for (FeatureId id : touchedFor(plan_.spec, r.features))
+      if (!raw_.count(id)) return fail("{} is not measured.", plan_.nominal(id).name);
+    const bool zero_at_limit = r.tolerance == 0 && r.material != MaterialModifier::None;
+    if (r.features.empty()) return fail("The model ties it to no feature.");
+    if (r.tolerance <= 0 && !zero_at_limit) return fail("It has no limits to judge by.");
+    auto points = conditioned(plan_, r, raw_);
+    if (!points) return pass(points.error());
+    for (FeatureId id : r.features)
+      if (const auto why = points->why.find(id); why != points->why.end())
+        return fail("{}.", why->second);
+    auto result = evaluate(plan_, r, points->measured);
+    if (!result) return pass(result.error());
+    Evaluation& e = *result;
+    for (FeatureResult& f : e.features)
+      toRawPoints(*points, raw_, f);
+    if (!points->how.empty())
+      e.how += " With " + points->how + ".";
+    else if (isForm(r.kind))
+      e.how += " No filter.";
+    std::stable_sort(
+        e.features.begin(), e.features.end(),
+        [](const FeatureResult& a, const FeatureResult& b) { return a.share > b.share; });
+    const FeatureResult& worst = e.features.front();
+    e.actual = worst.actual;
+    e.share = worst.share;
+    if (isDimension(r.kind)) {
+      e.lower = r.lower, e.upper = r.upper;
+      e.deviation = worst.actual - r.nominal;
+    } else {
+      e.upper = worst.allowed;
+      e.deviation = worst.actual;
+    }
+    return result;
+  }
+
+  // Computed from other figures, whose own formulas are followed.
+  Result<Evaluation> value(const Requirement& r) {
+    if (r.formula.empty()) return fail("It has no formula yet.");
+    path_.push_back(r.balloon);
+    auto v = evaluateFormula(r.formula,
+                             [&](const FormulaReference& reference) { return valueOf(reference); });
+    path_.pop_back();
+    if (!v) return pass(v.error());
+    Evaluation e;
+    e.actual = *v;
+    e.lower = r.lower, e.upper = r.upper;
+    e.deviation = *v - r.nominal;
+    e.share = shareOf(r, *v);
+    e.how = "Computed as " + r.formula + ".";
+    return e;
+  }
+
+  Result<double> valueOf(const FormulaReference& reference) {
+    if (reference.balloon == 0) return featureValue(reference);
+    if (std::find(path_.begin(), path_.end(), reference.balloon) != path_.end()) {
+      std::string way;
+      for (const int balloon : path_)
+        way += "#" + std::to_string(balloon) + " -> ";
+      return fail("A value cannot depend on itself: {}{}.", way, reference.text);
+    }
+    for (const Requirement& other : plan_.spec.requirements)
+      if (other.balloon == reference.balloon) {
+        const Evaluation e = one(other);
+        if (!e.actual) return fail("{} has no figure: {}", reference.text, e.how);
+        return other.kind == Characteristic::Angle ? shownDegrees(*e.actual) : *e.actual;
+      }
+    return fail("There is no requirement {}.", reference.text);
+  }
+
+  Result<double> featureValue(const FormulaReference& reference) {
+    for (const NominalFeature& f : plan_.spec.features) {
+      if (f.name != reference.feature) continue;
+      Requirement all;
+      all.features = {f.id};
+      auto points = conditioned(plan_, all, raw_);
+      if (!points) return pass(points.error());
+      const auto m = points->measured.find(f.id);
+      if (m == points->measured.end()) return fail("{} is not measured.", f.name);
+      auto shape = measuredShape(f, m->second);
+      if (!shape) return pass(shape.error());
+      return quantityOf(reference, f, *shape, m->second);
+    }
+    return fail("There is no feature \"{}\".", reference.feature);
+  }
+
+  static Result<double> quantityOf(const FormulaReference& reference, const NominalFeature& f,
+                                   const Shaped& shape, const MeasuredFeature& m) {
+    const std::string& q = reference.quantity;
+    const Ideal& i = shape.ideal;
+    if (q.size() == 1 && q[0] >= 'x' && q[0] <= 'z') return i.point[q[0] - 'x'];
+    if (q.size() == 1 && q[0] >= 'i' && q[0] <= 'k') return i.direction[q[0] - 'i'];
+    const bool sized = i.diameter > 0 && i.type != SurfaceType::Cone;
+    if (sized && (q == "diameter" || q == "width")) return i.diameter;
+    if (sized && q == "radius") return i.diameter / 2;
+    if (q == "angle" && i.type == SurfaceType::Cone) return shownDegrees(2 * i.half_angle);
+    if (q == "form" && !isPoint(i))
+      return actualOf(f, m, Criterion::MinimumZone).map([](const Actual& a) { return a.form; });
+    return fail("{}: a {} has no {}.", f.name, name(i.type), q);
+  }
+
+  // A figure on the limit is within it; what the computation adds to one does not decide.
+  void decide(const Requirement& r, Evaluation& e) const {
+    const bool length = r.kind != Characteristic::Angle && r.kind != Characteristic::Value;
+    const double expanded = r.uncertainty.value_or(length ? plan_.spec.uncertainty : 0);
+    e.guard = 1.65 * expanded / 2;
+    const bool near = e.share >= plan_.spec.near_share;
+    e.verdict = e.share > 1 + 1e-9 ? Verdict::Outside : near ? Verdict::Near : Verdict::Within;
+    if (e.guard <= 0) return;
+    const double inside =
+        std::min(e.upper - *e.actual, isDimension(r.kind) ? *e.actual - e.lower : e.upper);
+    const bool proved = std::abs(inside) >= e.guard;
+    const double shown = r.kind == Characteristic::Angle ? degrees(expanded) : expanded;
+    e.how += fmt::format(" Decided by ISO 14253-1 with U = {:g}{}", shown,
+                         proved ? "." : ": too near the limit to prove either.");
+    if (!proved) e.verdict = Verdict::Near;
+  }
+
+  const Plan& plan_;
+  const Measurements& raw_;
+  std::vector<int> path_;
+};
+
+} // namespace
+
+Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& measured) {
+  return Judge(plan, measured).one(r);
+}
+
+std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured) {
   std::vector<Evaluation> result;
   for (const Requirement& r : plan.spec.requirements)
-    result.push_back(judge(plan, r, measured, settings));
+    result.push_back(judge(plan, r, measured));
   return result;
 }
 

@@ -13,6 +13,8 @@ struct MeasuredFeature {
   std::vector<FaceId> faces;  // face of each point
   std::vector<Vec3> nominals; // where each was meant to be
   bool sectioned = false;     // rows are rings or lines also on planes
+  // Where points were left out: the place of each in the measurement as it came.
+  std::vector<std::size_t> origin;
 
   // Indices of the points of each row, in order.
   std::map<int, std::vector<std::size_t>> byRow() const {

@@ -19,7 +19,7 @@ struct FeatureResult {
   double share = 0;           // of the tolerance used; above 1 is outside
   Vec3 offset = Vec3::Zero(); // position: actual from nominal, in the datum system, CAD axes
   std::vector<double>
-      deviations;                // per measured point from nominal, outward positive; profile, form
+      deviations;                // per measured point from nominal, outward positive; NaN: left out
   std::vector<Contact> contacts; // form: the points that hold the zone
 };
 
@@ -30,17 +30,16 @@ struct Evaluation {
   std::optional<double> deviation; // dimensions: actual - nominal
   double lower = 0, upper = 0;     // limits that applied, bonus included
   double share = 0;
+  double guard = 0;                    // of the uncertainty, 0: none given
   std::vector<FeatureResult> features; // worst first
   std::string how; // standard, associations, datum system; or why there is no figure
 };
 
-struct JudgeSettings {
-  double near_share = 0.9; // from this share of the tolerance on a result is near its limit
-};
-
-Evaluation judge(const Plan& plan, const Requirement& requirement, const Measurements& measured,
-                 const JudgeSettings& settings = {});
-std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured,
-                                 const JudgeSettings& settings = {});
+// Near a limit from the specification's share of the tolerance on. Where an uncertainty is given,
+// ISO 14253-1 decides with its guard band of 1.65 standard uncertainties: inside the limits by that
+// much is within, beyond them by that much is outside, and between neither is proved, which counts
+// as near.
+Evaluation judge(const Plan& plan, const Requirement& requirement, const Measurements& measured);
+std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured);
 
 } // namespace alder

@@ -50,6 +50,9 @@ class ZoneJudge {
         judgeGroup(*system, {t}, e);
     } else if (r_.kind == Characteristic::LineProfile && all.front().measured->sectioned) {
       judgeSections(*system, all, e);
+    } else if (r_.separate) {
+      for (const Toleranced& t : all)
+        judgeGroup(*system, {t}, e);
     } else {
       judgeGroup(*system, all, e);
     }
@@ -85,6 +88,7 @@ class ZoneJudge {
   // The points of the derived feature.
   Result<Toleranced> sampled(Toleranced t, const NominalFeature& f,
                              std::optional<Criterion> criterion) const {
+    if (r_.projected > 0) return projected(std::move(t), f, criterion);
     const bool asked = r_.association == AssociateBy::MedianLine || r_.of == Extracted::MedianLine;
     // The centres of a few rings have no shape and end before the feature does: then its straight
     // axis over the full length says more.
@@ -116,6 +120,32 @@ class ZoneJudge {
       for (const Vec3& p : t.measured->points) // over the touched area
         t.samples.push_back(p - (p - d.point).dot(d.direction) * d.direction);
     }
+    return t;
+  }
+
+  // The axis lengthened out of the part, on the side of the primary datum (ISO 1101 P; ASME
+  // projected tolerance zone).
+  Result<Toleranced> projected(Toleranced t, const NominalFeature& f,
+                               std::optional<Criterion> criterion) const {
+    if (t.kind != Derived::Kind::Axis) return fail("{}: only an axis can be projected.", f.name);
+    const Criterion used = criterion.value_or(iso_ ? Criterion::LeastSquares : matingEnvelope(f));
+    auto actual = actualOf(f, *t.measured, used);
+    if (!actual) return pass(actual.error());
+    const Derived& d = actual->derived;
+    bool from_start = false;
+    if (!r_.datums.empty() && !r_.datums[0].letters.empty())
+      if (const Datum* datum = plan_.spec.datum(r_.datums[0].letters[0])) {
+        const Ideal& plane = plan_.nominal(datum->features.front()).ideal;
+        const auto height = [&](double along) {
+          const Vec3 p = f.ideal.point + along * f.ideal.direction;
+          return std::abs((p - plane.point).dot(plane.direction));
+        };
+        from_start = plane.type == SurfaceType::Plane && height(0) < height(f.ideal.length) - 1e-9;
+      }
+    const double near = from_start ? d.from : d.to;
+    const double far = near + (from_start ? -r_.projected : r_.projected);
+    t.samples = {d.point + near * d.direction, d.point + far * d.direction};
+    t.by = std::string(words(used)) + " axis, projected by " + shortFigure(r_.projected) + " mm";
     return t;
   }
 
@@ -279,7 +309,7 @@ class ZoneJudge {
 
   void describeHow(const DatumSystem& system, const std::vector<Toleranced>& all,
                    Evaluation& e) const {
-    const std::string standard = iso_ ? "ISO 1101" : "ASME Y14.5";
+    const std::string standard = cited(plan_.spec.standardOf(r_), "ISO 1101");
     e.how = isProfile(r_.kind) ? (iso_ ? std::string("ISO 1660") : standard) +
                                      ", twice the largest deviation from the nominal surface"
             : isOrientation(r_.kind) ? standard + ", zone free in location"
@@ -293,7 +323,8 @@ class ZoneJudge {
                                            ? "by least squares"
                                            : "from outside the material");
     if (!system.shifts.empty()) e.how += ", shifted as far as its modifiers let it";
-    if (all.size() > 1 && !isOrientation(r_.kind)) e.how += "; the features as one pattern";
+    if (all.size() > 1 && !isOrientation(r_.kind))
+      e.how += r_.separate ? "; each feature by itself" : "; the features as one pattern";
     if (r_.upper_segment.valid()) e.how += ", free in translation";
     if (!all.front().by.empty()) e.how += "; " + all.front().by;
     if (r_.material != MaterialModifier::None && !all.front().surface)

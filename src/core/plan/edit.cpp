@@ -1,5 +1,6 @@
 #include "plan/edit.h"
 
+#include "plan/derived_feature.h"
 #include <algorithm>
 
 namespace alder {
@@ -49,6 +50,13 @@ Result<Edit> apply(Plan& plan, const SetRecipe& e) {
     f.why_not.clear();
   }
   f.recipe = e.recipe;
+  if (auto done = refreshDerived(plan); !done) { // a ring that a derived feature stands on
+    f.recipe = inverse.recipe;
+    f.touches = *inverse.touches;
+    f.why_not = *inverse.why_not;
+    (void)refreshDerived(plan);
+    return pass(done.error());
+  }
   return inverse;
 }
 
@@ -92,23 +100,83 @@ Result<Edit> apply(Plan& plan, const SetOrder& e) {
   return inverse;
 }
 
-bool same(const Requirement& a, const Requirement& b) {
-  return a.kind == b.kind && a.features == b.features && a.nominal == b.nominal &&
-         a.lower == b.lower && a.upper == b.upper && a.tolerance == b.tolerance &&
-         a.unequal == b.unequal && a.material == b.material && a.zone == b.zone && a.fit == b.fit;
-}
-
 Result<Edit> apply(Plan& plan, const SetRequirement& e) {
   const auto& r = e.requirement;
   if (!r.id.valid() || static_cast<std::size_t>(r.id.value) >= plan.spec.requirements.size())
     return fail("The requirement is not in this routine.");
   if (isDimension(r.kind) && r.lower > r.upper)
     return fail("The lower limit must not lie above the upper limit.");
-  if (!isDimension(r.kind) && r.tolerance <= 0) return fail("A tolerance must be above 0.");
+  const bool zero_at_limit = r.tolerance == 0 && r.material != MaterialModifier::None;
+  if (!isDimension(r.kind) && r.tolerance <= 0 && !zero_at_limit)
+    return fail("A tolerance must be above 0.");
+  if (r.filtering)
+    if (auto valid = validate(*r.filtering); !valid) return pass(valid.error());
   Requirement& target = plan.spec.requirements[r.id.value];
-  if (same(target, r)) return noChange();
+  if (target == r) return noChange();
   SetRequirement inverse{target};
   target = r;
+  return inverse;
+}
+
+bool sameFeature(const NominalFeature& a, const NominalFeature& b) {
+  return a.id == b.id && a.name == b.name && a.from == b.from && a.filtering == b.filtering &&
+         a.faces == b.faces;
+}
+
+bool sameSpec(const Specification& a, const Specification& b) {
+  return std::equal(a.features.begin(), a.features.end(), b.features.begin(), b.features.end(),
+                    sameFeature) &&
+         a.datums == b.datums && a.requirements == b.requirements && a.standard == b.standard &&
+         a.uncertainty == b.uncertainty && a.near_share == b.near_share;
+}
+
+// Touched features lead and stay; derived ones stand on features that are there.
+Done validSpec(const Plan& plan, const Specification& s) {
+  const auto touched = [](const Specification& x) {
+    return std::count_if(x.features.begin(), x.features.end(),
+                         [](const NominalFeature& f) { return !f.isDerived(); });
+  };
+  const auto count = touched(plan.spec);
+  if (touched(s) != count) return fail("The features of the part stay as they are.");
+  const auto known = [&](FeatureId id) {
+    return id.valid() && static_cast<std::size_t>(id.value) < s.features.size();
+  };
+  for (std::size_t i = 0; i < s.features.size(); ++i) {
+    const NominalFeature& f = s.features[i];
+    if (f.id.value != static_cast<int>(i) || f.isDerived() != (static_cast<long>(i) >= count))
+      return fail("The features are out of order.");
+    if (f.name.empty()) return fail("A feature needs a name.");
+    if (auto valid = validate(f.filtering); !valid) return valid;
+    if (f.from && (f.from->of.empty() || !std::all_of(f.from->of.begin(), f.from->of.end(), known)))
+      return fail("{} is derived from something that is not there.", f.name);
+  }
+  for (std::size_t i = 0; i < s.requirements.size(); ++i)
+    if (s.requirements[i].id.value != static_cast<int>(i) ||
+        !std::all_of(s.requirements[i].features.begin(), s.requirements[i].features.end(), known))
+      return fail("Requirement {} names a feature that is not there.", s.requirements[i].balloon);
+  if (!(s.uncertainty >= 0) || !(s.near_share > 0 && s.near_share <= 1))
+    return fail("The uncertainty must not be below 0, and results are near a limit from above 0 to "
+                "100 % of the tolerance.");
+  return {};
+}
+
+void matchFeatures(Plan& plan) {
+  plan.features.resize(std::min(plan.features.size(), plan.spec.features.size()));
+  for (std::size_t i = plan.features.size(); i < plan.spec.features.size(); ++i)
+    plan.features.push_back({plan.spec.features[i].id});
+}
+
+Result<Edit> apply(Plan& plan, const SetSpecification& e) {
+  if (auto valid = validSpec(plan, e.spec); !valid) return pass(valid.error());
+  if (sameSpec(plan.spec, e.spec)) return noChange();
+  SetSpecification inverse{plan.spec};
+  plan.spec = e.spec;
+  matchFeatures(plan);
+  if (auto done = refreshDerived(plan); !done) {
+    plan.spec = std::move(inverse.spec);
+    matchFeatures(plan);
+    return pass(done.error());
+  }
   return inverse;
 }
 

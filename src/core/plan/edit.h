@@ -30,6 +30,11 @@ struct SetOrder {
 struct SetRequirement {
   Requirement requirement;
 };
+// Features derived, requirements and datums added or removed, how all is judged. The touched
+// features stay as they are.
+struct SetSpecification {
+  Specification spec;
+};
 struct SetPlacement {
   Frame placement;
 };
@@ -39,8 +44,8 @@ struct SetShell {
 struct SetName {
   std::string name;
 };
-using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetOrder, SetRequirement, SetPlacement,
-                          SetShell, SetName>;
+using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetOrder, SetRequirement, SetSpecification,
+                          SetPlacement, SetShell, SetName>;
 
 // One step of undo: a short text for the menu and the edits in order.
 struct EditGroup {

@@ -40,7 +40,7 @@ struct NominalSurface::Impl {
   Impl(PartPtr p, NominalFeature f)
       : part(std::move(p))
       , feature(std::move(f)) {
-    if (part) region.emplace(*part, feature.faces);
+    if (part && !feature.faces.empty()) region.emplace(*part, feature.faces);
   }
 
   bool isRound() const {

@@ -10,10 +10,11 @@ std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requireme
     for (const auto& letter : d.letters)
       if (const Datum* datum = spec.datum(letter))
         all.insert(datum->features.begin(), datum->features.end());
-  return {all.begin(), all.end()};
+  return touchedFor(spec, {all.begin(), all.end()});
 }
 
 std::string whyNotCovered(const Plan& plan, const Requirement& r) {
+  if (r.kind == Characteristic::Value) return r.formula.empty() ? "It has no formula yet." : "";
   if (r.features.empty()) return "The model ties it to no face; pick its feature.";
   if ((r.kind == Characteristic::Distance) && r.features.size() < 2)
     return "A distance needs two features; the model names one.";

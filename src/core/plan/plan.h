@@ -61,7 +61,8 @@ struct Plan {
   }
 };
 
-// All features that a requirement needs: its own and those of its datums, ascending, once each.
+// All features that must be touched for a requirement: its own, those of its datums, and what the
+// derived ones among them stand on; ascending, once each.
 std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& requirement);
 
 // Covered, or the reason why not in one sentence.

@@ -99,7 +99,9 @@ class PdfReport {
         if (picture.visible(t.point, 0.4)) return t.point;
     }
     if (r.features.empty()) return {};
-    return plan_.part->face(plan_.nominal(r.features.front()).faces.front()).box.center();
+    const NominalFeature& f = plan_.nominal(r.features.front());
+    if (f.faces.empty()) return f.ideal.point; // a derived feature
+    return plan_.part->face(f.faces.front()).box.center();
   }
 
   struct Callout {

@@ -39,12 +39,15 @@ class Proofreader {
   Proofreader(const Specification& spec, const Requirement& r)
       : spec_(spec)
       , r_(r)
-      , asme_(spec.standardOf(r) == ToleranceStandard::Asme) {
+      , standard_(spec.standardOf(r))
+      , asme_(standard_ != ToleranceStandard::Iso) {
     if (!r.features.empty()) ideal_ = &spec.feature(r.features[0]).ideal;
   }
 
   std::vector<Remark> run() {
-    if (!ideal_) {
+    if (r_.kind == K::Value) {
+      if (r_.formula.empty()) say("It has no formula yet.");
+    } else if (!ideal_) {
       say("It is tied to no feature of the model; choose the faces it speaks of.");
     } else if (!isDimension(r_.kind)) {
       value();
@@ -95,7 +98,8 @@ class Proofreader {
       change(K::Position, "Coaxiality is of axes; this feature has none.");
     if (r_.kind == K::Symmetry && isRound(*ideal_))
       change(K::Position, "Symmetry is of mid planes; this feature has an axis or a centre.");
-    if (asme_ && (r_.kind == K::Symmetry || r_.kind == K::Coaxiality))
+    if (standard_ == ToleranceStandard::Asme &&
+        (r_.kind == K::Symmetry || r_.kind == K::Coaxiality))
       change(K::Position, "ASME Y14.5-2018 has no " + words(r_.kind) + "; position says the same.");
     if (asme_ && r_.kind == K::Position && !hasSize(*ideal_) && type != SurfaceType::Cone)
       change(
@@ -229,6 +233,7 @@ class Proofreader {
 
   const Specification& spec_;
   const Requirement& r_;
+  ToleranceStandard standard_;
   bool asme_;
   const Ideal* ideal_ = nullptr;
   std::vector<Remark> remarks_;

@@ -4,15 +4,29 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <set>
 
 namespace alder {
 namespace {
 
-constexpr std::array<std::string_view, 17> kNames{
-    "straightness",    "flatness",    "roundness",        "cylindricity", "line_profile",
-    "surface_profile", "parallelism", "perpendicularity", "angularity",   "position",
-    "coaxiality",      "symmetry",    "circular_runout",  "total_runout", "size",
-    "distance",        "angle"};
+constexpr std::array<std::string_view, 18> kNames{"straightness",
+                                                  "flatness",
+                                                  "roundness",
+                                                  "cylindricity",
+                                                  "line_profile",
+                                                  "surface_profile",
+                                                  "parallelism",
+                                                  "perpendicularity",
+                                                  "angularity",
+                                                  "position",
+                                                  "coaxiality",
+                                                  "symmetry",
+                                                  "circular_runout",
+                                                  "total_runout",
+                                                  "size",
+                                                  "distance",
+                                                  "angle",
+                                                  "value"};
 
 std::string limitsText(const Requirement& r, bool angle) {
   const auto convert = [&](double v) { return angle ? degrees(v) : v; };
@@ -36,7 +50,7 @@ std::optional<Characteristic> characteristicNamed(std::string_view wanted) {
 
 bool isDimension(Characteristic kind) {
   return kind == Characteristic::Size || kind == Characteristic::Distance ||
-         kind == Characteristic::Angle;
+         kind == Characteristic::Angle || kind == Characteristic::Value;
 }
 
 bool isForm(Characteristic kind) {
@@ -67,8 +81,20 @@ std::string_view name(Zone zone) {
 
 namespace {
 
-constexpr std::array<std::string_view, 9> kAssociations{
-    "", "ls", "mz", "mi", "mc", "tangent", "median_line", "two_point_min", "two_point_max"};
+constexpr std::array<std::string_view, 11> kAssociations{"",
+                                                         "ls",
+                                                         "mz",
+                                                         "mi",
+                                                         "mc",
+                                                         "tangent",
+                                                         "median_line",
+                                                         "two_point_min",
+                                                         "two_point_max",
+                                                         "two_point_mean",
+                                                         "two_point_range"};
+constexpr std::array<std::string_view, 4> kAlong{"", "x", "y", "z"};
+constexpr std::array<std::string_view, 3> kExtremes{"", "smallest", "largest"};
+constexpr std::array<std::string_view, 3> kStandards{"ISO", "ASME", "ASME-2009"};
 constexpr std::array<std::string_view, 4> kExtracted{"", "surface", "axis", "median_line"};
 
 template <class E, std::size_t N>
@@ -81,12 +107,27 @@ std::optional<E> find(const std::array<std::string_view, N>& names, std::string_
 } // namespace
 
 std::string_view name(ToleranceStandard standard) {
-  return standard == ToleranceStandard::Iso ? "ISO" : "ASME";
+  return kStandards[static_cast<std::size_t>(standard)];
 }
 std::optional<ToleranceStandard> standardNamed(std::string_view wanted) {
-  if (wanted == "ISO") return ToleranceStandard::Iso;
-  if (wanted == "ASME") return ToleranceStandard::Asme;
-  return {};
+  return find<ToleranceStandard>(kStandards, wanted);
+}
+std::string cited(ToleranceStandard standard, std::string_view iso) {
+  return standard == ToleranceStandard::Iso    ? std::string(iso)
+         : standard == ToleranceStandard::Asme ? "ASME Y14.5-2018"
+                                               : "ASME Y14.5-2009";
+}
+std::string_view name(Along along) {
+  return kAlong[static_cast<std::size_t>(along)];
+}
+std::optional<Along> alongNamed(std::string_view wanted) {
+  return find<Along>(kAlong, wanted);
+}
+std::string_view name(Extreme extreme) {
+  return kExtremes[static_cast<std::size_t>(extreme)];
+}
+std::optional<Extreme> extremeNamed(std::string_view wanted) {
+  return find<Extreme>(kExtremes, wanted);
 }
 std::string_view name(AssociateBy by) {
   return kAssociations[static_cast<std::size_t>(by)];
@@ -109,10 +150,62 @@ const Datum* Specification::datum(std::string_view letter) const {
 
 const Requirement* Specification::sizeOf(FeatureId feature) const {
   for (const Requirement& r : requirements)
-    if (r.kind == Characteristic::Size &&
+    if (r.kind == Characteristic::Size && r.association != AssociateBy::TwoPointRange &&
         std::find(r.features.begin(), r.features.end(), feature) != r.features.end())
       return &r;
   return nullptr;
+}
+
+std::vector<FeatureId> touchedFor(const Specification& spec,
+                                  const std::vector<FeatureId>& features) {
+  std::set<FeatureId> seen, touched;
+  std::vector<FeatureId> open = features;
+  while (!open.empty()) {
+    const FeatureId id = open.back();
+    open.pop_back();
+    if (!seen.insert(id).second) continue;
+    const NominalFeature& f = spec.feature(id);
+    if (f.from)
+      open.insert(open.end(), f.from->of.begin(), f.from->of.end());
+    else
+      touched.insert(id);
+  }
+  return {touched.begin(), touched.end()};
+}
+
+namespace {
+
+// Depth first; `path` is the way so far.
+bool returns(const Specification& spec, FeatureId id, std::vector<FeatureId>& path,
+             std::set<FeatureId>& clear) {
+  if (clear.count(id)) return false;
+  const bool again = std::find(path.begin(), path.end(), id) != path.end();
+  path.push_back(id);
+  if (again) return true;
+  if (const auto& from = spec.feature(id).from)
+    for (FeatureId parent : from->of)
+      if (returns(spec, parent, path, clear)) return true;
+  path.pop_back();
+  clear.insert(id);
+  return false;
+}
+
+} // namespace
+
+std::optional<std::string> cycleIn(const Specification& spec) {
+  std::set<FeatureId> clear;
+  for (const NominalFeature& f : spec.features) {
+    std::vector<FeatureId> path;
+    if (!returns(spec, f.id, path, clear)) continue;
+    std::string text;
+    bool inside = false;
+    for (FeatureId id : path) {
+      inside |= id == path.back(); // what leads to the circle is not part of it
+      if (inside) text += (text.empty() ? "" : " -> ") + spec.feature(id).name;
+    }
+    return text;
+  }
+  return {};
 }
 
 std::string describe(const std::vector<DatumReference>& datums) {
@@ -131,14 +224,20 @@ std::string describe(const Requirement& r) {
   if (isDimension(r.kind)) {
     const bool angle = r.kind == Characteristic::Angle;
     std::string text;
+    if (r.kind == Characteristic::Value)
+      return r.formula + " = " + shortFigure(r.nominal) + (r.unit.empty() ? "" : " " + r.unit) +
+             limitsText(r, false);
+    if (r.extreme != Extreme::Between) text = std::string(name(r.extreme)) + " ";
     if (r.kind == Characteristic::Size)
-      text = r.radius                    ? "R"
-             : r.zone == Zone::Diametral ? "ø"
-             : r.zone == Zone::Spherical ? "Sø"
-                                         : "";
+      text += r.radius                    ? "R"
+              : r.zone == Zone::Diametral ? "ø"
+              : r.zone == Zone::Spherical ? "Sø"
+                                          : "";
     text += shortFigure(angle ? degrees(r.nominal) : r.nominal);
     if (angle) text += "°";
     if (!r.fit.empty()) text += " " + r.fit;
+    if (r.along != Along::Direct)
+      text += " along " + std::string(1, static_cast<char>('W' + static_cast<int>(r.along)));
     return text + limitsText(r, angle);
   }
   std::string text(name(r.kind));
@@ -149,6 +248,9 @@ std::string describe(const Requirement& r) {
   if (r.material == MaterialModifier::Least) text += " L";
   if (r.unequal != 0)
     text += " UZ" + std::string(r.unequal > 0 ? "+" : "") + shortFigure(r.unequal);
+  if (r.projected > 0) text += " P " + shortFigure(r.projected);
+  if (r.unit_length > 0) text += " / " + shortFigure(r.unit_length);
+  if (r.separate) text += " SZ";
   if (!r.datums.empty()) text += " | " + describe(r.datums);
   return text;
 }

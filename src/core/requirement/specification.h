@@ -3,7 +3,9 @@
 #pragma once
 
 #include "base/id.h"
+#include "fit/filter.h"
 #include "part/model.h"
+#include "requirement/construction.h"
 #include <optional>
 #include <string>
 #include <vector>
@@ -28,11 +30,12 @@ enum class Characteristic {
   Size,
   Distance,
   Angle,
+  Value, // a figure computed from others by a formula
 };
 // The name used in files: lower case with underscores, e.g. "circular_runout".
 std::string_view name(Characteristic kind);
 std::optional<Characteristic> characteristicNamed(std::string_view name);
-bool isDimension(Characteristic kind); // size, distance, angle: judged against two limits
+bool isDimension(Characteristic kind); // size, distance, angle, value: judged against two limits
 bool isForm(Characteristic kind);
 bool isOrientation(Characteristic kind); // parallelism, perpendicularity, angularity
 bool isProfile(Characteristic kind);
@@ -42,9 +45,14 @@ bool hasAxis(const Ideal& ideal); // cylinder, cone
 enum class Zone { Planar, Diametral, Spherical };
 std::string_view name(Zone zone);
 
-enum class ToleranceStandard { Iso, Asme };        // ISO GPS (8015, 1101, 5459, 14405); ASME Y14.5
-std::string_view name(ToleranceStandard standard); // "ISO", "ASME"
+// ISO GPS (8015, 1101, 5459, 14405); ASME Y14.5-2018; ASME Y14.5-2009, which still knows
+// concentricity and symmetry.
+enum class ToleranceStandard { Iso, Asme, Asme2009 };
+std::string_view name(ToleranceStandard standard); // "ISO", "ASME", "ASME-2009"
 std::optional<ToleranceStandard> standardNamed(std::string_view name);
+
+// What a result cites: the ISO standard named, or the edition of ASME Y14.5.
+std::string cited(ToleranceStandard standard, std::string_view iso);
 
 // How the features of an evaluation are associated with their points. By the standard: forms and
 // planes by minimum zone, datums from outside the material, sizes from point to point, axes as the
@@ -59,6 +67,8 @@ enum class AssociateBy {
   MedianLine,  // centres of the rings
   TwoPointMin, // sizes: the smallest local one alone
   TwoPointMax,
+  TwoPointMean,
+  TwoPointRange, // largest less smallest
 };
 std::string_view name(AssociateBy by); // "", "ls", "mz", "mi", "mc", "tangent", "median_line", ...
 std::optional<AssociateBy> associateByNamed(std::string_view name);
@@ -68,23 +78,41 @@ enum class Extracted { Standard, Surface, Axis, MedianLine };
 std::string_view name(Extracted what); // "", "surface", "axis", "median_line"
 std::optional<Extracted> extractedNamed(std::string_view name);
 
-// A surface of the part with a name, which requirements and touches refer to.
+// In which direction a distance counts, or along which an angle is seen. Axes of the datum system
+// where the requirement has one, else of the part.
+enum class Along { Direct, X, Y, Z };
+std::string_view name(Along along); // "", "x", "y", "z"
+std::optional<Along> alongNamed(std::string_view name);
+
+// Which of the distances between the points of one feature and the other feature is meant.
+enum class Extreme { Between, Smallest, Largest };
+std::string_view name(Extreme extreme); // "", "smallest", "largest"
+std::optional<Extreme> extremeNamed(std::string_view name);
+
+// A surface of the part with a name, which requirements and touches refer to; or a derived feature,
+// which has no faces. A circle is a cylinder of no length, a line one of no diameter, a point a
+// sphere of no diameter.
 struct NominalFeature {
   FeatureId id;
   std::string name;
   Ideal ideal;
   std::vector<FaceId> faces; // ascending
+  std::optional<Construction> from;
+  Filtering filtering; // of its measured points
+  bool isDerived() const { return from.has_value(); }
 };
 
 struct DatumReference {
   std::vector<std::string> letters; // several: common datum
   MaterialModifier material = MaterialModifier::None;
   std::optional<double> boundary; // size of the virtual boundary that a modifier speaks of
+  friend bool operator==(const DatumReference&, const DatumReference&) = default;
 };
 
 struct Datum {
   std::string letter;
   std::vector<FeatureId> features; // several: one datum of several features
+  friend bool operator==(const Datum&, const Datum&) = default;
 };
 
 struct Requirement {
@@ -108,6 +136,16 @@ struct Requirement {
   AssociateBy association = AssociateBy::Standard;       // of the toleranced features
   AssociateBy datum_association = AssociateBy::Standard; // LeastSquares, or from outside
   Extracted of = Extracted::Standard;
+  std::optional<Filtering> filtering; // of the raw points; else each feature's own
+  double projected = 0;   // length of a projected zone (P), beyond the primary datum's side
+  double unit_length = 0; // straightness and flatness hold over any length (square) of this size
+  bool separate = false;  // the features of a pattern each by itself (SZ)
+  Along along = Along::Direct;
+  Extreme extreme = Extreme::Between;
+  std::string formula;               // of a value, see judge/formula.h
+  std::string unit;                  // of a value: "mm", "deg" or nothing
+  std::optional<double> uncertainty; // expanded (k = 2), mm or radians; else the specification's
+  friend bool operator==(const Requirement&, const Requirement&) = default;
 };
 
 struct Specification {
@@ -115,6 +153,8 @@ struct Specification {
   std::vector<Datum> datums;
   std::vector<Requirement> requirements; // by RequirementId
   ToleranceStandard standard = ToleranceStandard::Iso;
+  double uncertainty = 0;  // expanded (k = 2) of lengths, mm; 0: verdicts do not regard it
+  double near_share = 0.9; // from this share of its tolerance on a result is near its limit
 
   ToleranceStandard standardOf(const Requirement& r) const { return r.standard.value_or(standard); }
   const NominalFeature& feature(FeatureId id) const {
@@ -127,6 +167,13 @@ struct Specification {
   // The size requirement of a feature, which material modifiers need.
   const Requirement* sizeOf(FeatureId feature) const;
 };
+
+// A derived feature stands on others, those perhaps on others again: what is touched in the end,
+// ascending.
+std::vector<FeatureId> touchedFor(const Specification& spec,
+                                  const std::vector<FeatureId>& features);
+// The way round when a derived feature depends on itself: "Mid plane 1 -> Line 2 -> Mid plane 1".
+std::optional<std::string> cycleIn(const Specification& spec);
 
 // "ø32 H7 (+0.025/0)", "position ø0.25 M | A | B | C": one line, no symbols outside Latin-1 and ø
 // ±.

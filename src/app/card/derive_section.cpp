@@ -1,0 +1,211 @@
+#include "card/card.h"
+#include "card/words.h"
+#include "judge/conditioning.h"
+#include "plan/derived_feature.h"
+#include <QLineEdit>
+#include <algorithm>
+
+namespace alder::app {
+namespace {
+
+QString namesOf(const Plan& plan, const std::vector<FeatureId>& features) {
+  QString names;
+  for (FeatureId id : features)
+    names += (names.isEmpty() ? "" : ", ") + text(plan.nominal(id).name);
+  return names;
+}
+
+QString kindOf(const Ideal& i) {
+  if (isPoint(i)) return "point";
+  if (isLine(i)) return "line";
+  if (isCircle(i)) return "circle";
+  return text(name(i.type));
+}
+
+Requirement limited(Characteristic kind, std::vector<FeatureId> features, double nominal,
+                    double width) {
+  Requirement r;
+  r.kind = kind;
+  r.features = std::move(features);
+  r.nominal = nominal;
+  r.lower = nominal - width, r.upper = nominal + width;
+  r.tolerance = 2 * width;
+  return r;
+}
+
+// The figure of a requirement if the part were nominal.
+double nominally(const Plan& plan, Requirement r) {
+  Measurements nominal;
+  for (FeatureId id : touchedFor(plan.spec, r.features)) {
+    MeasuredFeature m;
+    for (const Touch& t : plan.feature(id).touches) {
+      m.points.push_back(t.point);
+      m.rows.push_back(t.row);
+      m.faces.push_back(t.face);
+      m.nominals.push_back(t.point);
+    }
+    nominal.emplace(id, std::move(m));
+  }
+  r.lower = -1e9, r.upper = 1e9, r.tolerance = 2e9;
+  return judge(plan, r, nominal).actual.value_or(0);
+}
+
+} // namespace
+
+void Card::derivedSection(const NominalFeature& f) {
+  const Plan& plan = document_.plan();
+  QString proves;
+  for (const Requirement& r : plan.spec.requirements)
+    if (std::find(r.features.begin(), r.features.end(), f.id) != r.features.end())
+      proves += (proves.isEmpty() ? "" : ", ") + QString::number(r.balloon);
+  if (layout_->count() > 0) layout_->addSpacing(12);
+  const QString kind = kindOf(f.ideal), how = text(words(f.from->kind));
+  title(text(f.name), (how.startsWith(kind) ? how : kind + " · " + how) +
+                          (proves.isEmpty() ? "" : " · proves " + proves));
+  auto* name_field = new QLineEdit(text(f.name));
+  name_field->setObjectName("featureName");
+  connect(name_field, &QLineEdit::editingFinished, this, [this, name_field, id = f.id] {
+    const auto typed = name_field->text().trimmed().toStdString();
+    editSpecification("Rename", [=](Specification& s) {
+      s.features[static_cast<std::size_t>(id.value)].name = typed;
+    });
+  });
+  row("name", name_field);
+  constructionFields(f);
+  head("Stands on");
+  for (FeatureId parent : f.from->of)
+    link(text(plan.nominal(parent).name), "parent",
+         [this, parent] { document_.selectFeatures({parent}); });
+  head("Place");
+  Requirement none;
+  none.features = {f.id};
+  const JudgedRun* run = document_.currentRun();
+  const auto measured =
+      run ? conditioned(plan, none, run->measured) : Result<Conditioned>(Conditioned{});
+  static constexpr const char* kAxes[]{"X", "Y", "Z"};
+  std::optional<Shaped> actual;
+  if (measured)
+    if (const auto m = measured->measured.find(f.id); m != measured->measured.end())
+      if (auto shape = measuredShape(f, m->second)) actual = std::move(*shape);
+  const auto pair = [&](double nominal, const std::optional<double>& value) {
+    return text(figure(nominal, 3)) + (value ? "  →  " + text(figure(*value, 4)) : QString());
+  };
+  for (int k = 0; k < 3; ++k)
+    figureRow(kAxes[k], pair(f.ideal.point[k],
+                             actual ? std::optional(actual->ideal.point[k]) : std::nullopt));
+  if (f.ideal.diameter > 0)
+    figureRow("diameter", pair(f.ideal.diameter,
+                               actual ? std::optional(actual->ideal.diameter) : std::nullopt));
+  if (!run)
+    paragraph("Nominal; the actual follows when its parents are measured.");
+  else if (!measured || measured->why.count(f.id))
+    paragraph(measured ? text(measured->why.at(f.id)) : text(measured.error().message), "error");
+  link("Remove " + text(f.name), "removeFeature",
+       [this, id = f.id] { document_.removeFeature(id); });
+}
+
+// The figures of the construction itself.
+void Card::constructionFields(const NominalFeature& f) {
+  const auto change = [this, id = f.id](auto setter) {
+    return [this, id, setter](double v) {
+      editSpecification("Change the construction", [=](Specification& s) {
+        setter(*s.features[static_cast<std::size_t>(id.value)].from, v);
+      });
+    };
+  };
+  const Construction& c = *f.from;
+  if (c.kind == ConstructionKind::GaugeCircle)
+    quantity("gauge diameter", "gaugeDiameter", Quantity::Length, 3, c.diameter,
+             change([](Construction& x, double v) { x.diameter = v; }));
+  if (c.kind == ConstructionKind::Section)
+    quantity("ring", "ring", Quantity::Plain, 0, c.row + 1,
+             change([](Construction& x, double v) { x.row = static_cast<int>(v) - 1; }));
+  if (c.kind != ConstructionKind::Copy) return;
+  static constexpr const char* kMoves[]{"move X", "move Y", "move Z"};
+  static constexpr const char* kTurns[]{"turn X", "turn Y", "turn Z"};
+  for (int k = 0; k < 3; ++k)
+    quantity(kMoves[k], kMoves[k], Quantity::Length, 3, c.offset[k],
+             change([k](Construction& x, double v) { x.offset[k] = v; }));
+  for (int k = 0; k < 3; ++k)
+    quantity(kTurns[k], kTurns[k], Quantity::Angle, 3, c.turn[k],
+             change([k](Construction& x, double v) { x.turn[k] = v; }));
+}
+
+// What can be made of the selection, the likely first.
+void Card::deriveSection(const std::vector<FeatureId>& features) {
+  const auto proposals = proposeConstructions(document_.plan(), features);
+  if (proposals.empty()) return;
+  head(features.size() == 1 ? QString("Derive from it")
+                            : QString("Derive from %1 features").arg(features.size()));
+  int number = 0;
+  for (const Proposal& p : proposals)
+    link(text(p.words), QString("derive%1").arg(number++).toUtf8(),
+         [this, c = p.construction] { document_.derive(c); });
+}
+
+// What can be demanded of the selection, with the nominal figure already in place.
+void Card::requireSection(const std::vector<FeatureId>& features) {
+  const Plan& plan = document_.plan();
+  head("Demand");
+  const auto demand = [&](const QString& label, const char* id, Requirement r) {
+    link(label, id, [this, r] { document_.require(r); });
+  };
+  const auto all_are = [&](auto predicate) {
+    return std::all_of(features.begin(), features.end(),
+                       [&](FeatureId id) { return predicate(plan.nominal(id).ideal); });
+  };
+  const Ideal& first = plan.nominal(features[0]).ideal;
+  if (all_are([](const Ideal& i) {
+        return i.diameter > 0 && i.type != SurfaceType::Cone && i.type != SurfaceType::Freeform;
+      })) {
+    Requirement r = limited(Characteristic::Size, features, first.diameter, 0.1);
+    r.zone = first.type == SurfaceType::Slot     ? Zone::Planar
+             : first.type == SurfaceType::Sphere ? Zone::Spherical
+                                                 : Zone::Diametral;
+    demand(features.size() == 1 ? "Size" : "One size of all", "demandSize", r);
+  }
+  if (features.size() == 2) {
+    Requirement r = limited(Characteristic::Distance, features, 0, 0.1);
+    const double nominal = nominally(plan, r);
+    demand(QString("Distance, now %1 mm").arg(nominal, 0, 'f', 3), "demandDistance",
+           limited(Characteristic::Distance, features, nominal, 0.1));
+    if (all_are([](const Ideal& i) { return !isPoint(i) && i.type != SurfaceType::Freeform; })) {
+      r.kind = Characteristic::Angle;
+      const double angle = nominally(plan, r);
+      demand(QString("Angle, now %1°").arg(degrees(angle), 0, 'f', 3), "demandAngle",
+             limited(Characteristic::Angle, features, angle, radians(0.1)));
+    }
+  }
+  Requirement indicator;
+  indicator.features = features;
+  indicator.tolerance = indicator.upper = 0.1;
+  const bool located = all_are([](const Ideal& i) { return i.type != SurfaceType::Freeform; });
+  indicator.kind = located ? Characteristic::Position : Characteristic::SurfaceProfile;
+  if (located)
+    indicator.zone = hasAxis(first)                      ? Zone::Diametral
+                     : first.type == SurfaceType::Sphere ? Zone::Spherical
+                                                         : Zone::Planar;
+  demand("Tolerance indicator", "demandIndicator", indicator);
+}
+
+// Derived features, and a value of figures that are already there.
+void Card::derivedList() {
+  head("Derived features");
+  bool any = false;
+  for (const NominalFeature& f : document_.plan().spec.features)
+    if (f.from) {
+      any = true;
+      link(text(f.name) + " · " + namesOf(document_.plan(), f.from->of), "derived",
+           [this, id = f.id] { document_.selectFeatures({id}); });
+    }
+  if (!any) paragraph("None. Select features to derive from, several with Ctrl.");
+  link("Add a value by formula", "demandValue", [this] {
+    Requirement r;
+    r.kind = Characteristic::Value;
+    r.unit = "mm";
+    r.lower = -0.1, r.upper = 0.1, r.tolerance = 0.2;
+    document_.require(r);
+  });
+}
+
+} // namespace alder::app

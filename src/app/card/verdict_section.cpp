@@ -1,0 +1,74 @@
+#include "card/callout_label.h"
+#include "card/card.h"
+#include "card/verdict_plot.h"
+#include "card/words.h"
+
+namespace alder::app {
+
+void Card::verdictSection(const Requirement& r) {
+  const Evaluation* e = document_.evaluation(r.id);
+  layout_->addWidget(new CalloutLabel(theme_, r, e ? e->verdict : Verdict::Unmeasured));
+  if (!e || !e->actual) {
+    paragraph(e ? text(e->how) : "Not measured yet: run the routine, or open measured points.");
+    return;
+  }
+  resultRows(r, *e);
+  plots(r, *e);
+  head("How");
+  paragraph(text(e->how));
+  std::size_t touches = 0;
+  for (FeatureId id : r.features)
+    touches += document_.plan().feature(id).touches.size();
+  paragraph(QString("%1 touches on %2 feature%3, run %4.")
+                .arg(touches)
+                .arg(r.features.size())
+                .arg(r.features.size() == 1 ? "" : "s")
+                .arg(text(document_.currentRun()->name)));
+}
+
+void Card::resultRows(const Requirement& r, const Evaluation& e) {
+  if (e.features.size() > 1)
+    figureRow(QString("worst, %1").arg(text(document_.plan().nominal(e.features[0].feature).name)),
+              shownFigure(r, *e.actual));
+  else
+    figureRow("actual", shownFigure(r, *e.actual));
+  if (isDimension(r.kind)) {
+    figureRow("nominal", shownFigure(r, r.nominal));
+    figureRow("limits", shownFigure(r, e.lower).remove(" mm") + " … " + shownFigure(r, e.upper));
+    figureRow("deviation", shownFigure(r, *e.deviation));
+  } else {
+    const double bonus = e.upper - r.tolerance;
+    figureRow(bonus > 1e-9 ? QString("allowed, %1 + bonus %2")
+                                 .arg(text(shortFigure(r.tolerance)))
+                                 .arg(text(shortFigure(bonus)))
+                           : QString("allowed"),
+              shownFigure(r, e.upper));
+  }
+  figureRow("tolerance used", QString("%1 %").arg(100 * e.share, 0, 'f', 0));
+  if (e.guard > 0)
+    figureRow("guard band",
+              text(figure(r.kind == Characteristic::Angle ? degrees(e.guard) : e.guard, 4)));
+}
+
+// The picture that fits the kind, and how large deviations are drawn in the stage.
+void Card::plots(const Requirement& r, const Evaluation& e) {
+  const bool located =
+      (r.kind == Characteristic::Position || r.kind == Characteristic::Coaxiality) &&
+      r.zone != Zone::Planar;
+  if (located) layout_->addWidget(new ZonePicture(theme_, document_.plan(), r, e));
+  VerdictPlot* plot =
+      located ? nullptr
+              : VerdictPlot::make(theme_, document_.plan(), r, e, document_.currentRun()->measured);
+  if (plot) layout_->addWidget(plot);
+  if (e.features.size() > 1 && !located) {
+    head("Features");
+    for (const FeatureResult& f : e.features)
+      figureRow(text(document_.plan().nominal(f.feature).name), shownFigure(r, f.actual));
+  }
+  if (e.features.empty() || e.features[0].deviations.empty()) return;
+  quantity(
+      "in the stage ×", "exaggeration", Quantity::Plain, 0, document_.exaggeration(),
+      [this](double v) { document_.setExaggeration(std::max(0.0, v)); }, "by tolerance");
+}
+
+} // namespace alder::app

@@ -1,0 +1,57 @@
+#include "exchange/judging_json.h"
+
+#include "base/units.h"
+
+namespace alder {
+
+Json toJson(const Filtering& f) {
+  if (!f.any()) return Json::object();
+  return {{"kind", name(f.kind)},
+          {"cutoff_mm", f.cutoff},
+          {"undulations", f.undulations},
+          {"outlier_sigma", f.outlier_sigma},
+          {"outlier_percent", 100 * f.outlier_share}};
+}
+
+Filtering readFiltering(const JsonFields& f) {
+  Filtering out;
+  const auto kind = filterKindNamed(f.text("kind", "none"));
+  if (!kind) f.complain("kind", kind.error().message);
+  out.kind = kind.value_or(FilterKind::None);
+  out.cutoff = f.number("cutoff_mm", 0);
+  out.undulations = f.number("undulations", 0);
+  out.outlier_sigma = f.number("outlier_sigma", 0);
+  out.outlier_share = f.number("outlier_percent", 0) / 100;
+  if (auto valid = validate(out); !valid) f.complain("kind", valid.error().message);
+  return out;
+}
+
+Json toJson(const Construction& c) {
+  Json of = Json::array();
+  for (FeatureId id : c.of)
+    of.push_back(id.value);
+  Json json{{"construct", name(c.kind)}, {"of", of}};
+  if (c.kind == ConstructionKind::Copy) {
+    json["offset"] = toJson(c.offset);
+    json["turn_deg"] = Json::array();
+    for (int k = 0; k < 3; ++k)
+      json["turn_deg"].push_back(shownDegrees(c.turn[k]));
+  }
+  if (c.kind == ConstructionKind::GaugeCircle) json["diameter"] = c.diameter;
+  if (c.kind == ConstructionKind::Section) json["row"] = c.row;
+  return json;
+}
+
+Construction readConstruction(const JsonFields& f) {
+  Construction c;
+  const auto kind = constructionNamed(f.text("construct"));
+  if (!kind) f.complain("construct", "is not a construction");
+  c.kind = kind.value_or(ConstructionKind::Middle);
+  c.offset = f.vector("offset", Vec3::Zero());
+  c.turn = f.vector("turn_deg", Vec3::Zero()) * (kPi / 180);
+  c.diameter = f.number("diameter", 0);
+  c.row = f.integer("row", 0);
+  return c;
+}
+
+} // namespace alder

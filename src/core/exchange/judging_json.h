@@ -1,0 +1,20 @@
+// How results come about, as routines and sheets write it: filters and derived features.
+#pragma once
+
+#include "bench/json_fields.h"
+#include "requirement/specification.h"
+
+namespace alder {
+
+// Nothing is {}.
+Json toJson(const Filtering& filtering);
+// {"kind": "gaussian", "cutoff_mm": 0.8 | "undulations": 15, "outlier_sigma": 3,
+// "outlier_percent": 1}; what is wrong is complained of.
+Filtering readFiltering(const JsonFields& f);
+
+// {"construct": "middle", "of": [...], "offset": [..], "turn_deg": [..], "diameter": .., "row":
+// ..}; the features are left to the caller.
+Json toJson(const Construction& construction);
+Construction readConstruction(const JsonFields& f);
+
+} // namespace alder

@@ -1,0 +1,263 @@
+#include "base/units.h"
+#include "card/indicator_edit.h"
+#include "card/verdict_plot.h"
+#include "registry.h"
+#include "window_driver.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QWindow>
+#include <set>
+
+using namespace alder;
+using namespace alder::app;
+
+// What the quality engineer does: change what is demanded and how it is judged, derive, compute,
+// and look at why. On one measured part; each test takes back what it changed.
+class JudgingWindowTest : public WindowDriver {
+  Q_OBJECT
+
+  const Requirement& requirement(int number) {
+    return document().plan().spec.requirement(RequirementId{number - 1});
+  }
+  const Evaluation& result(int number) { return *document().evaluation(RequirementId{number - 1}); }
+  void choose(const char* name, int index) {
+    auto* box = field<QComboBox>(name);
+    QVERIFY2(box, name);
+    box->setFocus();
+    const int steps = index - box->currentIndex();
+    for (int k = 0; k < std::abs(steps); ++k)
+      QTest::keyClick(box, steps > 0 ? Qt::Key_Down : Qt::Key_Up);
+    emit box->activated(index);
+    QTest::qWait(50);
+  }
+  void click(const char* name) {
+    auto* button = field<QPushButton>(name);
+    QVERIFY2(button, name);
+    QTest::mouseClick(button, Qt::LeftButton);
+    QTest::qWait(50);
+  }
+  IndicatorEdit* indicator() {
+    auto* edit = field<IndicatorEdit>("indicator");
+    if (edit) edit->setFocus();
+    return edit;
+  }
+  void undoAll() {
+    while (document().undoText() != before_)
+      document().undo();
+    QVERIFY(idle());
+  }
+  QString before_;
+
+ private slots:
+  void initTestCase() {
+    makeWindow();
+    document().open(data("heron.alder"));
+    QVERIFY(idle());
+    document().run({}, 1);
+    QVERIFY(idle());
+    QCOMPARE(document().runs().size(), std::size_t(1));
+  }
+  void init() {
+    window_->setDesk(Desk::Part);
+    before_ = document().undoText();
+    document().clearSelection();
+  }
+  void cleanup() { undoAll(); }
+  void cleanupTestCase() { window_.reset(); }
+
+  void indicatorByKeyboard() {
+    selectBalloon(3);
+    auto* edit = indicator();
+    QVERIFY(edit);
+    QTest::keyClicks(edit, "0.05"); // begins at the value
+    QVERIFY(std::abs(edit->draft().tolerance - 0.05) < 1e-12);
+    QCOMPARE(requirement(3).tolerance, 0.03); // not yet handed over
+    QTest::keyClick(edit, Qt::Key_Escape);
+    QCOMPARE(edit->draft().tolerance, 0.03);
+    QTest::keyClicks(edit, "0.05m");
+    QTest::keyClick(edit, Qt::Key_Right);
+    QTest::keyClick(edit, Qt::Key_Right);
+    QTest::keyClicks(edit, "b-c");
+    QTest::keyClick(edit, Qt::Key_Return);
+    QCOMPARE(requirement(3).tolerance, 0.05);
+    QVERIFY(requirement(3).material == MaterialModifier::Maximum);
+    QCOMPARE(requirement(3).datums.size(), std::size_t(2));
+    QCOMPARE(requirement(3).datums[1].letters, (std::vector<std::string>{"B", "C"}));
+    document().undo();
+    QCOMPARE(requirement(3).datums.size(), std::size_t(1));
+    edit = indicator();
+    QTest::keyClick(edit, Qt::Key_Home);
+    QTest::keyClicks(edit, "p"); // the next with this letter
+    QVERIFY(edit->draft().kind == Characteristic::Position);
+    QTest::keyClick(edit, Qt::Key_Up);
+    QVERIFY(edit->draft().kind == Characteristic::Angularity);
+    QTest::keyClick(edit, Qt::Key_Escape);
+  }
+  void leavingTheIndicatorKeepsIt() {
+    selectBalloon(3);
+    QTest::keyClicks(indicator(), "0.07");
+    auto* next = field<QLineEdit>("tolerance");
+    QVERIFY(next);
+    next->setFocus();
+    QTest::qWait(50);
+    QCOMPARE(requirement(3).tolerance, 0.07);
+  }
+  void remarksFollowTheTyping() {
+    selectBalloon(3);
+    auto* edit = indicator();
+    QTest::keyClick(edit, Qt::Key_End);
+    QTest::keyClicks(edit, "q");
+    auto* remark = field<QLabel>("remark");
+    QVERIFY(remark && remark->text().contains("Datum Q is not defined"));
+    // One key applies what is proposed, to the plan.
+    auto* fix = field<QPushButton>("applyCorrection");
+    QVERIFY(fix && fix->text().contains("Leave out datum Q"));
+    QTest::keyClick(edit, Qt::Key_Return);
+    QCOMPARE(requirement(3).datums.size(), std::size_t(2));
+    QTest::qWait(50);
+    fix = field<QPushButton>("applyCorrection");
+    QVERIFY(fix && fix->isVisible());
+    QTest::keyClick(window_->windowHandle(), Qt::Key_Period, Qt::ControlModifier);
+    QTest::qWait(300);
+    QCOMPARE(requirement(3).datums.size(), std::size_t(1));
+    QVERIFY(!field<QLabel>("remark"));
+  }
+  void judgedDifferently() {
+    selectBalloon(4);
+    const double zone = *result(4).actual;
+    choose("association", 1);
+    QVERIFY(requirement(4).association == AssociateBy::LeastSquares);
+    QVERIFY(*result(4).actual > zone); // the minimum zone is the smallest
+    QVERIFY(result(4).how.find("least squares") != std::string::npos);
+    choose("standard", 2);
+    QVERIFY(result(4).how.find("ASME Y14.5-2018") != std::string::npos);
+    choose("ownFilter", 1);
+    choose("requirementFilter", 1);
+    QVERIFY(requirement(4).filtering->kind == FilterKind::Gaussian);
+    QVERIFY(result(4).how.find("15 undulations") != std::string::npos);
+    type("requirementUndulations", "2");
+    QCOMPARE(requirement(4).filtering->undulations, 2.0);
+    type("requirementSigma", "0.2"); // refused with a line, nothing changes
+    QCOMPARE(requirement(4).filtering->outlier_sigma, 0.0);
+  }
+  void severalRequirementsTogether() {
+    auto& list = window_->sheet().list();
+    const auto place = [&](int number) {
+      return list.visualRect(list.model()->index(number - 1, 0)).center();
+    };
+    list.scrollToTop();
+    QTest::mouseClick(list.viewport(), Qt::LeftButton, {}, place(4));
+    QTest::mouseClick(list.viewport(), Qt::LeftButton, Qt::ControlModifier, place(5));
+    QCOMPARE(document().selection().requirements.size(), std::size_t(2));
+    choose("ownFilter", 1);
+    type("requirementSigma", "3");
+    for (const int number : {4, 5})
+      QCOMPARE(requirement(number).filtering.value_or(Filtering{}).outlier_sigma, 3.0);
+    QVERIFY(document().undoText().contains("2 requirements"));
+    document().undo();
+    for (const int number : {4, 5})
+      QCOMPARE(requirement(number).filtering.value_or(Filtering{}).outlier_sigma, 0.0);
+    QCOMPARE(document().selection().requirements.size(), std::size_t(2));
+  }
+  void deriveDemandAndUndo() {
+    selectBalloon(9);
+    click("derive0");
+    const auto selected = document().selection().features;
+    QCOMPARE(selected.size(), std::size_t(1));
+    const NominalFeature circle = document().plan().nominal(selected[0]);
+    QCOMPARE(circle.name, std::string("Hole circle 1"));
+    click("demandSize");
+    QCOMPARE(window_->sheet().list().model()->rowCount(), 36);
+    QCOMPARE(requirement(36).features, selected);
+    QVERIFY(std::abs(*result(36).actual - circle.ideal.diameter) < 0.005);
+    // What is in use cannot go.
+    document().removeFeature(selected[0]);
+    QCOMPARE(document().plan().spec.features.size(), std::size_t(circle.id.value) + 1);
+    document().undo();
+    document().undo();
+    QCOMPARE(window_->sheet().list().model()->rowCount(), 35);
+    QVERIFY(document().selection().features.empty());
+    document().redo();
+    document().redo();
+    QCOMPARE(window_->sheet().list().model()->rowCount(), 36);
+    // Saved and read again it is the same.
+    const QString path = dir_.filePath("derived.alder");
+    QVERIFY(document().save(path));
+    const auto again = openProject(path.toStdString());
+    QVERIFY(again.has_value());
+    QCOMPARE(again->plan.spec.features.back().ideal.diameter, circle.ideal.diameter);
+    QVERIFY(again->plan.spec.requirements == document().plan().spec.requirements);
+  }
+  void demandsBetweenTwoFeatures() {
+    selectBalloon(9);
+    auto holes = document().selection().features;
+    holes.resize(2);
+    document().selectFeatures(holes);
+    click("demandDistance");
+    const Requirement& r = requirement(36);
+    QVERIFY(r.kind == Characteristic::Distance && r.nominal > 10);
+    QVERIFY(std::abs(*result(36).actual - r.nominal) < 0.01);
+    click("removeRequirement");
+    QCOMPARE(window_->sheet().list().model()->rowCount(), 35);
+  }
+  void valueByFormula() {
+    click("demandValue");
+    QCOMPARE(document().selection().requirement->value, 35);
+    type("formula", "#2 / 2");
+    QVERIFY(std::abs(*result(36).actual - *result(2).actual / 2) < 1e-12);
+    type("nominal", "16");
+    QVERIFY(result(36).verdict == Verdict::Within);
+    type("formula", "#2 +");
+    QVERIFY(!result(36).actual);
+    QVERIFY(result(36).how.find("#2 +") != std::string::npos);
+  }
+  void theProjectsJudging() {
+    choose("projectStandard", 1);
+    QVERIFY(result(1).how.find("ASME Y14.5-2018") != std::string::npos);
+    type("nearShare", "1");
+    QVERIFY(result(1).verdict == Verdict::Near);
+    type("projectUncertainty", "1");
+    QVERIFY(result(1).how.find("ISO 14253-1") != std::string::npos);
+    type("nearShare", "0"); // refused
+    QCOMPARE(document().plan().spec.near_share, 0.01);
+  }
+  void plotsFitTheKind() {
+    window_->setDesk(Desk::Verdict);
+    using Kind = VerdictPlot::Kind;
+    for (const auto& [number, kind] : {std::pair{1, Kind::Map},
+                                       {4, Kind::Unrolled},
+                                       {5, Kind::Strip},
+                                       {18, Kind::Polar},
+                                       {28, Kind::Map}}) {
+      selectBalloon(number);
+      QTest::qWait(50);
+      auto* plot = dynamic_cast<VerdictPlot*>(window_->findChild<QWidget*>("verdictPlot"));
+      QVERIFY2(plot, qPrintable(QString::number(number)));
+      QVERIFY(plot->kind() == kind);
+      QVERIFY(plot->markCount() >= 3);
+      // Something is drawn, in more than one colour.
+      const QImage image = plot->grab().toImage();
+      std::set<QRgb> colors;
+      for (int x = 0; x < image.width(); ++x)
+        for (int y = 0; y < image.height(); ++y)
+          colors.insert(image.pixel(x, y));
+      QVERIFY(colors.size() > 8);
+    }
+    selectBalloon(2); // a size has none
+    QTest::qWait(50);
+    QVERIFY(!window_->findChild<QWidget*>("verdictPlot"));
+  }
+  void deviationsEnlarged() {
+    window_->setDesk(Desk::Verdict);
+    selectBalloon(4);
+    type("exaggeration", "500");
+    QCOMPARE(document().exaggeration(), 500.0);
+    type("exaggeration", "0");
+    QCOMPARE(document().exaggeration(), 0.0);
+  }
+};
+
+ALDER_TEST(JudgingWindowTest)
+#include "judging_window_test.moc"

@@ -1,0 +1,71 @@
+// Drives the real window as a user would and looks at its state and its picture.
+#pragma once
+
+#include "base/files.h"
+#include "shell/main_window.h"
+#include <QApplication>
+#include <QTemporaryDir>
+#include <QTest>
+
+namespace alder::app {
+
+class WindowDriver : public QObject {
+ protected:
+  std::unique_ptr<Theme> theme_;
+  std::unique_ptr<MainWindow> window_;
+  QTemporaryDir dir_;
+
+  Document& document() { return window_->document(); }
+  static QString data(const char* name) {
+    return QString::fromStdString((dataFolder() / "demo" / "data" / name).string());
+  }
+  bool idle() {
+    return QTest::qWaitFor([this] { return !document().jobs().busy() && document().routed(); },
+                           600000);
+  }
+  void press(const char* action) { window_->actions().find(action)->trigger(); }
+  template <class W> W* field(const char* name) {
+    QTest::qWait(30); // the card follows the selection a moment later
+    return window_->findChild<W*>(name);
+  }
+  void type(const char* name, const QString& text) {
+    auto* edit = field<QLineEdit>(name);
+    QVERIFY2(edit, name);
+    edit->setFocus();
+    edit->selectAll();
+    QTest::keyClicks(edit, text);
+    QTest::keyClick(edit, Qt::Key_Return);
+  }
+  void selectBalloon(int number) { document().selectRequirement(RequirementId{number - 1}); }
+  // Share of stage pixels that differ from the upper left corner by more than a little.
+  double filled(const QRect& part = {}) {
+    const QImage image = window_->stage().view().grabFramebuffer();
+    const QRect area = part.isNull() ? image.rect() : part;
+    int other = 0;
+    for (int y = area.top(); y <= area.bottom(); ++y) {
+      const QColor edge = image.pixelColor(2, y);
+      for (int x = area.left(); x <= area.right(); ++x) {
+        const QColor c = image.pixelColor(x, y);
+        other += std::abs(c.red() - edge.red()) + std::abs(c.green() - edge.green()) +
+                     std::abs(c.blue() - edge.blue()) >
+                 40;
+      }
+    }
+    return static_cast<double>(other) / (area.width() * area.height());
+  }
+
+  void makeWindow() {
+    if (!theme_) {
+      auto theme = Theme::load(false);
+      QVERIFY(theme.has_value());
+      theme_ = std::make_unique<Theme>(*theme);
+    }
+    window_ = std::make_unique<MainWindow>(*theme_);
+    window_->resize(1280, 800);
+    window_->show();
+    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+    QApplication::setActiveWindow(window_.get()); // there is no window manager to do so
+  }
+};
+
+} // namespace alder::app
