@@ -600,6 +600,78 @@ class SheetTest : public QObject {
     r["separate"] = true;
     figure(features, r, 0, 1e-6);
   }
+  void datumsThatFixLess() {
+    // A lies tilted by 0.001 about y; B is square to nothing. Locking z alone, A turns nothing.
+    const auto tilted = [](double x, double) { return 0.001 * (x - 50); };
+    const J features = J::array({plane("A", 0, tilted), plane("P", 20, flat)});
+    J r{{"kind", "surface_profile"},
+        {"feature", "P"},
+        {"tolerance", 1},
+        {"datums", {{{"feature", "A"}}}},
+        {"datum_association", "ls"}};
+    figure(features, r, 0.1, 1e-4); // 0.05 up and down at the ends, twice
+    r["datums"][0]["locks"] = "z";
+    figure(features, r, 0, 1e-4);
+    r["datums"][0]["locks"] = "uv"; // free in z: the tilt stays
+    figure(features, r, 0.1, 1e-4);
+    r["datums"][0]["locks"] = "q";
+    QVERIFY(!evaluate(features, r));
+  }
+  void datumTargets() {
+    // A bump of 0.1 in the middle does not lift a part that stands on three targets.
+    const auto bump = [](double x, double y) { return x == 50 && y == 30 ? 0.1 : 0.0; };
+    const J features = J::array({plane("A", 0, bump), plane("P", 20, flat)});
+    J r{{"kind", "surface_profile"},
+        {"feature", "P"},
+        {"tolerance", 1},
+        {"datums", {{{"feature", "A"}}}}};
+    QVERIFY(*evaluate(features, r)->actual > 0.05);
+    r["datums"][0]["targets"] = J::array({{{"point", {0, 0, 0}}},
+                                          {{"point", {100, 0, 0}}, {"diameter", 4}},
+                                          {{"point", {0, 60, 0}}, {"to", {100, 60, 0}}}});
+    figure(features, r, 0, 1e-9);
+    r["datums"][0]["targets"][0]["point"] = {20, 10, 0};
+    const auto missing = evaluate(features, r);
+    VERIFY_OK(missing);
+    QVERIFY2(missing->how.find("datum target A1") != std::string::npos, missing->how.c_str());
+  }
+  void simultaneousByAsmeAlone() {
+    // Two bores about a datum bore that lets the part turn: one 0.1 clockwise, one counter. Each by
+    // itself turns to nothing; held together by one placement neither can.
+    const auto at = [](const char* id, double x, double y, double dy) {
+      return cylinder(id, true, x, y, 10,
+                      J::array({ring(
+                                    8, 5, [](double) { return 5.0; }, x, y + dy),
+                                ring(
+                                    8, 25, [](double) { return 5.0; }, x, y + dy)}));
+    };
+    const J features = J::array(
+        {plane("A", 0, flat, -1), at("B", 0, 0, 0), at("p", 40, 0, 0.1), at("q", 80, 0, -0.2)});
+    const auto two = [&](const char* standard, bool separate) {
+      const J datums = J::array({{{"feature", "A"}}, {{"feature", "B"}}});
+      const J sheet{{"standard", standard},
+                    {"features", features},
+                    {"requirements", J::array({{{"id", "1"},
+                                                {"kind", "position"},
+                                                {"feature", "p"},
+                                                {"tolerance", 1},
+                                                {"datums", datums},
+                                                {"separate", separate}},
+                                               {{"id", "2"},
+                                                {"kind", "position"},
+                                                {"feature", "q"},
+                                                {"tolerance", 1},
+                                                {"datums", datums}}})}};
+      const auto read = readSheet(sheet.dump(), "sheet.json");
+      return judge(read->plan, read->plan.spec.requirements[0], read->measured);
+    };
+    // (Turning by 1/400 also shortens 40 by 0.000125.) Both count the same when turned by t: 0.1 -
+    // 40 t = 0.2 + 80 t at t = -1/1200, so 2 * 0.1333.
+    NEAR(*two("ASME", false).actual, 2 * (0.1 + 40.0 / 1200), 1e-4);
+    QVERIFY(two("ASME", false).how.find("same time") != std::string::npos);
+    NEAR(*two("ASME", true).actual, 0.0, 3e-4);
+    NEAR(*two("ISO", false).actual, 0.0, 3e-4);
+  }
 };
 ALDER_TEST(SheetTest)
 #include "sheet_test.moc"

@@ -9,7 +9,9 @@
 namespace alder::app {
 
 RequirementModel::RequirementModel(Document& document)
-    : document_(document) {}
+    : document_(document) {
+  reset();
+}
 
 int RequirementModel::rowCount(const QModelIndex& parent) const {
   return parent.isValid() ? 0 : rows_;

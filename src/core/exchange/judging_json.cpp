@@ -54,4 +54,33 @@ Construction readConstruction(const JsonFields& f) {
   return c;
 }
 
+std::string readLocks(const JsonFields& f) {
+  const auto locks = f.text("locks", "");
+  if (locks.find_first_not_of("xyzuvw") != std::string::npos)
+    f.complain("locks", "may hold the letters x y z u v w");
+  return locks;
+}
+
+Json toJson(const std::vector<DatumTarget>& targets) {
+  Json list = Json::array();
+  for (const DatumTarget& t : targets) {
+    list.push_back({{"point", toJson(t.point)}, {"diameter", t.diameter}});
+    if (t.to) list.back()["to"] = toJson(*t.to);
+  }
+  return list;
+}
+
+std::vector<DatumTarget> readTargets(const JsonFields& f) {
+  std::vector<DatumTarget> targets;
+  for (const auto& item : f.list("targets")) {
+    DatumTarget t;
+    t.point = item.vector("point");
+    t.diameter = item.number("diameter", 0);
+    if (item.has("to")) t.to = item.vector("to");
+    if (t.diameter < 0) item.complain("diameter", "must not be below zero");
+    targets.push_back(t);
+  }
+  return targets;
+}
+
 } // namespace alder

@@ -17,4 +17,10 @@ Filtering readFiltering(const JsonFields& f);
 Json toJson(const Construction& construction);
 Construction readConstruction(const JsonFields& f);
 
+// "locks" of a datum reference, letters of "xyzuvw"; "targets" of a datum, each {"point": [..]},
+// with "to" a line, with "diameter" an area.
+std::string readLocks(const JsonFields& f);
+Json toJson(const std::vector<DatumTarget>& targets);
+std::vector<DatumTarget> readTargets(const JsonFields& f);
+
 } // namespace alder

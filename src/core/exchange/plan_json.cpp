@@ -38,6 +38,7 @@ Json requirementJson(const Requirement& r) {
   for (const auto& d : r.datums) {
     datums.push_back({{"letters", d.letters}, {"material", static_cast<int>(d.material)}});
     if (d.boundary) datums.back()["boundary"] = *d.boundary;
+    datums.back()["locks"] = d.locks;
   }
   const auto shown = [&](double v) {
     return r.kind == Characteristic::Angle ? shownDegrees(v) : v;
@@ -130,7 +131,8 @@ class PlanReader {
       readFeature(item);
     readParents();
     for (const auto& item : f_.list("datums"))
-      plan_.spec.datums.push_back({item.text("letter"), features(item, "features")});
+      plan_.spec.datums.push_back(
+          {item.text("letter"), features(item, "features"), readTargets(item)});
     for (const auto& item : f_.list("requirements"))
       readRequirement(item);
     plan_.order = features(f_, "order");
@@ -273,6 +275,7 @@ class PlanReader {
       reference.material =
           static_cast<MaterialModifier>(std::clamp(d.integer("material", 0), 0, 3));
       if (d.json().contains("boundary")) reference.boundary = d.number("boundary", 0);
+      reference.locks = readLocks(d);
       r.datums.push_back(std::move(reference));
     }
     r.unequal = f.number("unequal", 0);
@@ -349,7 +352,8 @@ Json toJson(const Plan& plan) {
   for (const Feature& f : plan.features)
     features.push_back(featureJson(plan, f));
   for (const Datum& d : plan.spec.datums)
-    datums.push_back({{"letter", d.letter}, {"features", idsJson(d.features)}});
+    datums.push_back(
+        {{"letter", d.letter}, {"features", idsJson(d.features)}, {"targets", toJson(d.targets)}});
   for (const Requirement& r : plan.spec.requirements)
     requirements.push_back(requirementJson(r));
   for (const Note& n : plan.notes)

@@ -272,9 +272,13 @@ class Reader {
     for (FeatureId id : featuresOf(f)) {
       const auto& letter = sheet_.plan.spec.feature(id).name;
       reference.letters.push_back(letter);
-      if (!sheet_.plan.spec.datum(letter)) sheet_.plan.spec.datums.push_back({letter, {id}});
+      if (!sheet_.plan.spec.datum(letter)) sheet_.plan.spec.datums.push_back({letter, {id}, {}});
     }
     reference.material = modifierOf(f);
+    reference.locks = readLocks(f);
+    if (f.has("targets"))
+      for (Datum& d : sheet_.plan.spec.datums)
+        if (d.letter == reference.letters.front()) d.targets = readTargets(f);
     if (f.has("size")) reference.boundary = f.number("size");
     return reference;
   }

@@ -182,6 +182,47 @@ void solveTangent(const StagePoints& stage, RigidFit& fit, const Freedom& freedo
   if (stage.sizes == 0) pushOutside(stage, fit, freedom);
 }
 
+// What both hold, as orthonormal columns: directions of `a` that `b` does not shorten.
+Freedom common(const Freedom& a, const Freedom& b) {
+  if (a.cols() == 0 || b.cols() == 0) return Freedom(6, 0);
+  const SmallMatrix across = a.transpose() * b;
+  const auto e = eigenpairs(SmallMatrix(across * across.transpose()));
+  Eigen::Index first = e.values.size();
+  while (first > 0 && e.values[first - 1] > 1 - 1e-9)
+    --first;
+  return a * e.vectors.rightCols(e.values.size() - first);
+}
+
+Freedom spanOf(const Freedom& a, const Freedom& b) {
+  std::vector<Vec6> basis;
+  for (const Freedom* f : {&a, &b})
+    for (Eigen::Index c = 0; c < f->cols(); ++c) {
+      Vec6 v = f->col(c);
+      for (int again = 0; again < 2; ++again)
+        for (const Vec6& known : basis)
+          v -= known.dot(v) * known;
+      if (v.norm() > 1e-7) basis.push_back(v.normalized());
+    }
+  Freedom out(6, static_cast<Eigen::Index>(basis.size()));
+  for (std::size_t k = 0; k < basis.size(); ++k)
+    out.col(static_cast<Eigen::Index>(k)) = basis[k];
+  return out;
+}
+
+// Motions along and about the nominal axes that a datum with such locks leaves alone.
+Freedom unlocked(const RigidFit& fit, const std::string& locks) {
+  Freedom out(6, 0);
+  static constexpr std::string_view kNames = "uvwxyz"; // rotations first, as in a motion
+  for (int k = 0; k < 6; ++k) {
+    if (locks.find(kNames[static_cast<std::size_t>(k)]) != std::string::npos) continue;
+    Vec6 motion = Vec6::Zero();
+    motion.segment<3>(k < 3 ? 0 : 3) = fit.placement.linear().col(k % 3);
+    out.conservativeResize(6, out.cols() + 1);
+    out.col(out.cols() - 1) = motion;
+  }
+  return out;
+}
+
 } // namespace
 
 Freedom RigidFit::allFreedom() const {
@@ -189,22 +230,7 @@ Freedom RigidFit::allFreedom() const {
 }
 
 Freedom RigidFit::withTranslations() const {
-  // Gram and Schmidt: the translations, then what the freedom adds to them.
-  std::vector<Vec6> basis;
-  for (int k = 3; k < 6; ++k)
-    basis.push_back(Vec6::Unit(k));
-  for (Eigen::Index c = 0; c < freedom.cols(); ++c) {
-    Vec6 v = freedom.col(c);
-    for (const Vec6& b : basis)
-      v -= b.dot(v) * b;
-    for (const Vec6& b : basis)
-      v -= b.dot(v) * b;
-    if (v.norm() > 1e-7) basis.push_back(v.normalized());
-  }
-  Freedom out(6, static_cast<Eigen::Index>(basis.size()));
-  for (std::size_t k = 0; k < basis.size(); ++k)
-    out.col(static_cast<Eigen::Index>(k)) = basis[k];
-  return out;
+  return spanOf(Freedom::Identity(6, 6).rightCols(3), freedom);
 }
 
 Frame RigidFit::moved(const Frame& from, const Vec6& motion) const {
@@ -235,7 +261,9 @@ Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& 
       solveTangent(points, fit, fit.freedom);
     else
       solveLeastSquares(points, fit, fit.freedom);
-    const Freedom left = remaining(points, fit, fit.freedom);
+    Freedom left = remaining(points, fit, fit.freedom);
+    // The datum was fitted with all its freedom; what it may not fix is given back.
+    if (!stage.locks.empty()) left = spanOf(left, common(fit.freedom, unlocked(fit, stage.locks)));
     fit.taken.push_back(static_cast<int>(fit.freedom.cols() - left.cols()));
     fit.freedom = left;
   }

@@ -41,6 +41,9 @@ struct DatumStage {
   std::string name;
   std::vector<SurfacePoints> surfaces;
   DatumAssociation association = DatumAssociation::LeastSquares;
+  // Of "xyzuvw", along and about the axes of the nominal frame, what this datum may fix; empty:
+  // all.
+  std::string locks;
 };
 
 struct RigidFit {

@@ -162,6 +162,8 @@ class Conditioner {
       for (const auto& letter : d.letters)
         if (const Datum* datum = plan_.spec.datum(letter))
           wanted.insert(wanted.end(), datum->features.begin(), datum->features.end());
+    for (const Requirement* other : simultaneous(plan_.spec, r_))
+      wanted.insert(wanted.end(), other->features.begin(), other->features.end());
     for (FeatureId id : touchedFor(plan_.spec, wanted))
       if (auto done = touched(id); !done) return pass(done.error());
     for (FeatureId id : wanted)
@@ -265,9 +267,9 @@ Result<MeasuredFeature> filteredFeature(const Plan& plan, const NominalFeature& 
         withoutOutliers(raw.points.size(), filtering,
                         [&](const std::vector<std::size_t>& some) -> Result<std::vector<double>> {
                           auto r = referenceOf(plan, f, only(raw, some));
-          if (!r) return pass(r.error());
-          return std::move(r->deviations);
-        });
+                          if (!r) return pass(r.error());
+                          return std::move(r->deviations);
+                        });
     if (!kept) return fail("{}: {}", f.name, kept.error().message);
     m = only(raw, *kept);
   }

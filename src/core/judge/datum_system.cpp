@@ -1,8 +1,10 @@
 #include "judge/datum_system.h"
 
+#include "geometry/distance.h"
 #include "judge/material.h"
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace alder {
 namespace {
@@ -90,6 +92,42 @@ Result<StandIn> standInOf(const NominalFeature& f, const MeasuredFeature& m) {
   return s;
 }
 
+// The points at the targets: the nearest one of a point, those within half a millimetre of a line,
+// those on an area.
+Result<MeasuredFeature> atTargets(const Datum& datum, const NominalFeature& f,
+                                  const MeasuredFeature& m) {
+  if (datum.targets.empty()) return m;
+  std::set<std::size_t> chosen;
+  for (std::size_t t = 0; t < datum.targets.size(); ++t) {
+    const DatumTarget& target = datum.targets[t];
+    const bool point = !target.to && target.diameter <= 0;
+    const double reach = point ? 2 : target.to ? 0.5 : target.diameter / 2;
+    std::optional<std::pair<double, std::size_t>> nearest;
+    std::size_t found = 0;
+    for (std::size_t i = 0; i < m.points.size(); ++i) {
+      const Vec3& p = i < m.nominals.size() ? m.nominals[i] : m.points[i];
+      const Vec3 at = target.to ? closestOnSegment(p, {target.point, *target.to}) : target.point;
+      const double d = (p - at).norm();
+      if (d > reach + 1e-6) continue;
+      ++found;
+      if (!point)
+        chosen.insert(i);
+      else if (!nearest || d < nearest->first)
+        nearest = {d, i};
+    }
+    if (nearest) chosen.insert(nearest->second);
+    // Of several features each has its own targets.
+    if (found == 0 && datum.features.size() == 1)
+      return fail("{} is not touched at datum target {}{}", f.name, datum.letter, t + 1);
+  }
+  MeasuredFeature out;
+  for (const std::size_t i : chosen) {
+    out.points.push_back(m.points[i]);
+    if (i < m.faces.size()) out.faces.push_back(m.faces[i]);
+  }
+  return out;
+}
+
 } // namespace
 
 Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
@@ -100,6 +138,7 @@ Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
     const DatumReference& reference = r.datums[index];
     DatumStage stage;
     stage.name = nameOf(reference);
+    stage.locks = reference.locks;
     stage.association = r.datum_association == AssociateBy::LeastSquares
                             ? DatumAssociation::LeastSquares
                             : DatumAssociation::Tangent;
@@ -110,9 +149,12 @@ Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
         const auto m = measured.find(id);
         if (m == measured.end())
           return fail("datum {} ({}) is not measured", letter, plan.nominal(id).name);
-        auto stand_in = standInOf(plan.nominal(id), m->second);
+        auto at_targets = atTargets(*datum, plan.nominal(id), m->second);
+        if (!at_targets) return pass(at_targets.error());
+        auto stand_in = standInOf(plan.nominal(id), *at_targets);
         if (!stand_in) return pass(stand_in.error());
-        if (static_cast<int>(stand_in->measured.points.size()) < 3)
+        const std::size_t least = datum->targets.empty() ? 3 : 1;
+        if (stand_in->measured.points.size() < least)
           return fail("datum {} ({}) has too few points", letter, plan.nominal(id).name);
         const NominalSurface surface(plan.part, stand_in->nominal);
         for (auto& group : surface.group(stand_in->measured.points, stand_in->measured.faces, 0))
@@ -124,7 +166,8 @@ Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
         }
       }
     }
-    system.how += (system.how.empty() ? "" : "|") + stage.name;
+    system.how += (system.how.empty() ? "" : "|") + stage.name +
+                  (stage.locks.empty() ? "" : "[" + stage.locks + "]");
     if (!modified(reference)) unmodified.push_back(stage);
     stages.push_back(std::move(stage));
   }

@@ -15,6 +15,7 @@ namespace {
 // axis, plane or centre.
 struct Toleranced {
   FeatureId feature;
+  const Requirement* of = nullptr; // the requirement that tolerances it
   const MeasuredFeature* measured = nullptr;
   std::optional<NominalSurface> surface;
   std::vector<std::size_t> which; // of a surface: the points that count
@@ -37,12 +38,9 @@ class ZoneJudge {
   Result<Evaluation> run() {
     auto system = datumSystemOf(plan_, r_, m_);
     if (!system) return pass(system.error());
-    std::vector<Toleranced> all;
-    for (FeatureId id : r_.features) {
-      auto one = prepare(id);
-      if (!one) return pass(one.error());
-      all.push_back(std::move(*one));
-    }
+    auto prepared = prepareAll();
+    if (!prepared) return pass(prepared.error());
+    std::vector<Toleranced> all = std::move(*prepared);
     Evaluation e;
     // Orientation concerns each feature for itself; a pattern is located as one.
     if (isOrientation(r_.kind)) {
@@ -54,18 +52,36 @@ class ZoneJudge {
       for (const Toleranced& t : all)
         judgeGroup(*system, {t}, e);
     } else {
-      judgeGroup(*system, all, e);
+      std::vector<Toleranced> together = all;
+      for (const Requirement* other : simultaneous(plan_.spec, r_))
+        if (auto more = ZoneJudge(plan_, *other, m_).prepareAll())
+          together.insert(together.end(), more->begin(), more->end());
+      joined_ = together.size() > all.size();
+      judgeGroup(*system, together, e);
     }
     describeHow(*system, all, e);
     return e;
   }
 
  private:
+  Result<std::vector<Toleranced>> prepareAll() const {
+    std::vector<Toleranced> all;
+    for (FeatureId id : r_.features) {
+      auto one = prepare(id);
+      if (!one) return pass(one.error());
+      all.push_back(std::move(*one));
+    }
+    return all;
+  }
+
   Result<Toleranced> prepare(FeatureId id) const {
     const NominalFeature& f = plan_.nominal(id);
+    const auto m = m_.find(id);
+    if (m == m_.end()) return fail("{} is not measured", f.name);
     Toleranced t;
     t.feature = id;
-    t.measured = &m_.at(id);
+    t.of = &r_;
+    t.measured = &m->second;
     t.allowed = r_.tolerance;
     const auto type = f.ideal.type;
     const auto criterion = criterionOf(r_.association);
@@ -151,11 +167,11 @@ class ZoneJudge {
 
   // An axis in a zone between two planes: square to them, in the CAD frame. Nothing where the zone
   // is round or the planes cannot be told.
-  std::optional<Vec3> zoneNormal(const Derived& nominal) const {
-    const bool flat = r_.zone == Zone::Planar && nominal.kind == Derived::Kind::Axis;
-    if (!flat || !isOrientation(r_.kind) || r_.datums.empty() || r_.datums[0].letters.empty())
+  std::optional<Vec3> zoneNormal(const Requirement& r, const Derived& nominal) const {
+    const bool flat = r.zone == Zone::Planar && nominal.kind == Derived::Kind::Axis;
+    if (!flat || !isOrientation(r.kind) || r.datums.empty() || r.datums[0].letters.empty())
       return {};
-    const Datum* datum = plan_.spec.datum(r_.datums[0].letters[0]);
+    const Datum* datum = plan_.spec.datum(r.datums[0].letters[0]);
     if (!datum || datum->features.empty()) return {};
     const Vec3 d = plan_.nominal(datum->features[0]).ideal.direction;
     const Vec3 across = d - d.dot(nominal.direction) * nominal.direction;
@@ -167,12 +183,12 @@ class ZoneJudge {
   std::function<Vec3(std::size_t)> residuals(const Toleranced& t, const Frame& placement) const {
     if (t.surface) {
       return [this, &t, inverse = Frame(placement.inverse())](std::size_t i) {
-        return Vec3(distance(t, inverse, t.which[i]) - r_.unequal, 0, 0);
+        return Vec3(distance(t, inverse, t.which[i]) - t.of->unequal, 0, 0);
       };
     }
     const Derived nominal = nominalDerived(plan_.nominal(t.feature));
     const Vec3 point = placement * nominal.point, direction = turn(placement, nominal.direction);
-    const auto normal = zoneNormal(nominal);
+    const auto normal = zoneNormal(*t.of, nominal);
     return [&t, point, direction,
             across = normal ? std::optional<Vec3>(turn(placement, *normal))
                             : std::nullopt](std::size_t i) {
@@ -272,6 +288,7 @@ class ZoneJudge {
                                 : unshifted.placement;
     const Mat3 back = placement.linear().transpose();
     for (const Toleranced& t : group) {
+      if (t.of != &r_) continue; // of a requirement held at the same time
       FeatureResult f{t.feature, 0, t.allowed, 0, Vec3::Zero(), {}, {}};
       const auto vectors = residuals(t, placement);
       for (std::size_t i = 0; i < t.count(); ++i)
@@ -325,6 +342,7 @@ class ZoneJudge {
     if (!system.shifts.empty()) e.how += ", shifted as far as its modifiers let it";
     if (all.size() > 1 && !isOrientation(r_.kind))
       e.how += r_.separate ? "; each feature by itself" : "; the features as one pattern";
+    if (joined_) e.how += ", at the same time as other requirements of this datum system";
     if (r_.upper_segment.valid()) e.how += ", free in translation";
     if (!all.front().by.empty()) e.how += "; " + all.front().by;
     if (r_.material != MaterialModifier::None && !all.front().surface)
@@ -334,7 +352,7 @@ class ZoneJudge {
                                                                        : "mating envelope");
     if (r_.zone == Zone::Planar && !all.front().surface &&
         nominalDerived(plan_.nominal(r_.features[0])).kind == Derived::Kind::Axis &&
-        !zoneNormal(nominalDerived(plan_.nominal(r_.features[0]))))
+        !zoneNormal(r_, nominalDerived(plan_.nominal(r_.features[0]))))
       e.how += "; the zone taken as a cylinder, which is stricter";
     e.how += ".";
   }
@@ -343,6 +361,7 @@ class ZoneJudge {
   const Requirement& r_;
   const Measurements& m_;
   bool iso_;
+  bool joined_ = false;
 };
 
 } // namespace

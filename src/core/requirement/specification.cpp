@@ -208,6 +208,20 @@ std::optional<std::string> cycleIn(const Specification& spec) {
   return {};
 }
 
+std::vector<const Requirement*> simultaneous(const Specification& spec, const Requirement& r) {
+  const auto counts = [&](const Requirement& x) {
+    const bool kind = x.kind == Characteristic::Position || isProfile(x.kind) ||
+                      x.kind == Characteristic::Coaxiality || x.kind == Characteristic::Symmetry;
+    return kind && !x.separate && !x.upper_segment.valid() && !x.datums.empty() &&
+           spec.standardOf(x) != ToleranceStandard::Iso;
+  };
+  std::vector<const Requirement*> all;
+  if (!counts(r)) return all;
+  for (const Requirement& other : spec.requirements)
+    if (other.id != r.id && counts(other) && other.datums == r.datums) all.push_back(&other);
+  return all;
+}
+
 std::string describe(const std::vector<DatumReference>& datums) {
   std::string text;
   for (const auto& d : datums) {
@@ -216,6 +230,7 @@ std::string describe(const std::vector<DatumReference>& datums) {
       text += (i ? "-" : "") + d.letters[i];
     if (d.material == MaterialModifier::Maximum) text += " M";
     if (d.material == MaterialModifier::Least) text += " L";
+    if (!d.locks.empty()) text += " [" + d.locks + "]";
   }
   return text;
 }

@@ -106,12 +106,25 @@ struct DatumReference {
   std::vector<std::string> letters; // several: common datum
   MaterialModifier material = MaterialModifier::None;
   std::optional<double> boundary; // size of the virtual boundary that a modifier speaks of
+  // Of "xyzuvw" the freedom that the datum may fix, u v w turning about x y z (ASME Y14.5
+  // customised datum system; ISO 5459 complementary indication); empty: all it can.
+  std::string locks;
   friend bool operator==(const DatumReference&, const DatumReference&) = default;
+};
+
+// Where alone a datum feature is touched (ISO 5459 clause 6.2.3.5): a point, a line from `point` to
+// `to`, or a round area.
+struct DatumTarget {
+  Vec3 point = Vec3::Zero();
+  std::optional<Vec3> to;
+  double diameter = 0;
+  friend bool operator==(const DatumTarget&, const DatumTarget&) = default;
 };
 
 struct Datum {
   std::string letter;
   std::vector<FeatureId> features; // several: one datum of several features
+  std::vector<DatumTarget> targets;
   friend bool operator==(const Datum&, const Datum&) = default;
 };
 
@@ -174,6 +187,11 @@ std::vector<FeatureId> touchedFor(const Specification& spec,
                                   const std::vector<FeatureId>& features);
 // The way round when a derived feature depends on itself: "Mid plane 1 -> Line 2 -> Mid plane 1".
 std::optional<std::string> cycleIn(const Specification& spec);
+
+// The requirements that one placement in the datum system must fulfil together with this one: by
+// ASME all positions and profiles of the same datums, unless they are separate or lower segments.
+// ISO GPS judges each for itself.
+std::vector<const Requirement*> simultaneous(const Specification& spec, const Requirement& r);
 
 // "ø32 H7 (+0.025/0)", "position ø0.25 M | A | B | C": one line, no symbols outside Latin-1 and ø
 // ±.
