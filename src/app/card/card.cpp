@@ -123,9 +123,13 @@ void Card::row(const QString& label, QWidget* field) {
 }
 
 QPushButton* Card::link(const QString& words, const char* id, std::function<void()> pressed) {
-  auto* button = new QPushButton(words);
+  auto* button = new QPushButton;
   button->setObjectName(id);
   button->setProperty("role", "link");
+  // A long one is cut rather than widening the card.
+  button->setText(QFontMetrics(theme_.text()).elidedText(words, Qt::ElideRight, 226));
+  if (button->text() != words) button->setToolTip(words);
+  button->setAccessibleName(words);
   connect(button, &QPushButton::clicked, this, std::move(pressed));
   layout_->addWidget(button);
   return button;

@@ -157,14 +157,14 @@ std::vector<Proposal> proposeConstructions(const Plan& plan,
       if (!parallel) propose(K::Middle, "Plane midway between");
     } else if (isPlanar(a) || isPlanar(b)) {
       const bool to_second = isPlanar(b);
-      propose(K::Pierce, "Point where the axis pierces the plane");
+      propose(K::Pierce, "Point where it pierces the plane");
       propose(K::Intersection, "Circle where they meet");
       if (to_second) {
-        propose(K::Projection, "The first, projected onto the plane");
+        propose(K::Projection, "The first, seen on the plane");
       } else {
         Construction swapped{K::Projection, {features[1], features[0]}};
         if (construct(swapped, {shapes[1], shapes[0]}))
-          all.push_back({swapped, "The second, projected onto the plane"});
+          all.push_back({swapped, "The second, seen on the plane"});
       }
       propose(K::Nearest, "Nearest point of the first");
     } else if (hasAxis(a) && hasAxis(b) && !isCentred(a) && !isCentred(b)) {
@@ -178,11 +178,11 @@ std::vector<Proposal> proposeConstructions(const Plan& plan,
       propose(K::Nearest, "Nearest point of the first");
     }
   } else {
-    propose(K::CircleThrough, "Circle through the centres of " + count + " features");
-    propose(K::LineThrough, "Line through the centres of " + count + " features");
-    propose(K::PlaneThrough, "Plane through the centres of " + count + " features");
+    propose(K::CircleThrough, "Circle through " + count + " centres");
+    propose(K::LineThrough, "Line through " + count + " centres");
+    propose(K::PlaneThrough, "Plane through " + count + " centres");
   }
-  propose(K::BestFit, "One feature through all their points");
+  propose(K::BestFit, "One feature of all their points");
   return all;
 }
 

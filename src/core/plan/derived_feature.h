@@ -29,7 +29,7 @@ Done refreshDerived(Plan& plan);
 // The constructions that make sense of these features, the most likely first.
 struct Proposal {
   Construction construction;
-  std::string words; // "Circle through the centres of 6 features"
+  std::string words; // "Circle through 6 centres"
 };
 std::vector<Proposal> proposeConstructions(const Plan& plan,
                                            const std::vector<FeatureId>& features);
