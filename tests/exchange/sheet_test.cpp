@@ -463,6 +463,20 @@ class SheetTest : public QObject {
             {"along", "y"}},
            radians(45), 1e-9);
   }
+  // Three lobes hide from every diameter, not from the envelope.
+  void envelopeRequirement() {
+    J rings = J::array();
+    for (const double z : {5.0, 25.0})
+      rings.push_back(ring(36, z, [](double a) { return 10 + 0.01 * std::cos(3 * a); }));
+    const J bore = J::array({cylinder("B", true, 0, 0, 20, rings)});
+    J r{{"kind", "size"}, {"feature", "B"}, {"lower", 19.995}, {"upper", 20.1}};
+    figure(bore, r, 20, 1e-4);
+    QVERIFY(evaluate(bore, r)->verdict != Verdict::Outside);
+    r["envelope"] = true;
+    figure(bore, r, 19.98, 1e-4);
+    QVERIFY(evaluate(bore, r)->verdict == Verdict::Outside);
+    QVERIFY(evaluate(bore, r)->how.find("(E)") != std::string::npos);
+  }
   void localSizesByRank() {
     const J rings = J::array(
         {ring(8, 5, [](double) { return 10.0; }), ring(8, 25, [](double) { return 10.01; })});

@@ -87,6 +87,28 @@ class RigidFitTest : public QObject {
     VERIFY_OK(fit);
     QCOMPARE(fit->taken, (std::vector<int>{3, 0}));
   }
+  // A datum that may not fix all it can leaves the rest to those after it.
+  void datumsThatFixLess() {
+    DatumStage a = plane("A", {0, 0, 0}, z_, x_, y_);
+    a.locks = "z";
+    auto fit = fitInOrder({a}, Frame::Identity());
+    VERIFY_OK(fit);
+    QCOMPARE(fit->taken, (std::vector<int>{1}));
+    a.locks = "uv";
+    fit = fitInOrder({a}, Frame::Identity());
+    VERIFY_OK(fit);
+    QCOMPARE(fit->taken, (std::vector<int>{2}));
+    NEAR((fit->freedom.transpose() * fit->freedom - Eigen::MatrixXd::Identity(4, 4)).norm(), 0.0,
+         1e-9);
+    // What is left by A is taken by the next that can.
+    fit = fitInOrder({a, plane("B", {0, 0, 5}, z_, x_, y_)}, Frame::Identity());
+    VERIFY_OK(fit);
+    QCOMPARE(fit->taken, (std::vector<int>{2, 1}));
+    a.locks = "xyzuvw";
+    fit = fitInOrder({a}, Frame::Identity());
+    VERIFY_OK(fit);
+    QCOMPARE(fit->taken, (std::vector<int>{3}));
+  }
   // B is tilted against A: the first datum keeps all it fixes, the second gives way.
   void orderDecides() {
     const Frame tilt = smallMotion(Vec3(0.002, 0, 0), Vec3::Zero(), Vec3::Zero());

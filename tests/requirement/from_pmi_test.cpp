@@ -98,10 +98,68 @@ class FromPmiTest : public QObject {
                               .faces = bore()});
     const Answer a = read(pmi);
     QVERIFY(noted(a, 7, "FREE_STATE"));
-    QVERIFY(noted(a, 7, "projected"));
+    QCOMPARE(a.spec.requirements[0].projected, 20.0);
     QVERIFY(noted(a, 7, "per unit"));
     QVERIFY(noted(a, 7, "datum Q is used but not defined"));
     QVERIFY(noted(a, 7, "TRANSLATION"));
+  }
+  // By their names in the file, in either spelling.
+  void modifiersAreTakenOver() {
+    Pmi pmi;
+    pmi.tolerances.push_back({.entity = 1,
+                              .type = ToleranceType::Flatness,
+                              .magnitude = 0.1,
+                              .unit_size = 25.0,
+                              .faces = {FaceId{0}}});
+    pmi.tolerances.push_back(
+        {.entity = 2,
+         .type = ToleranceType::Position,
+         .magnitude = 0.1,
+         .zone = ZoneForm::Cylindrical,
+         .modifiers = {"SEPARATE_REQUIREMENT", "COMMON_ZONE"},
+         .datums = {{{"A"},
+                     MaterialModifier::None,
+                     {"DEGREE_OF_FREEDOM_CONSTRAINT_Z", "DEGREE_OF_FREEDOM_CONSTRAINT_U"}}},
+         .faces = bore()});
+    pmi.tolerances.push_back({.entity = 3,
+                              .type = ToleranceType::Parallelism,
+                              .magnitude = 0.1,
+                              .modifiers = {"TANGENT_PLANE"},
+                              .faces = {FaceId{0}}});
+    const Answer a = read(pmi);
+    QCOMPARE(a.spec.requirements[0].unit_length, 25.0);
+    QVERIFY(a.spec.requirements[1].separate);
+    QCOMPARE(a.spec.requirements[1].datums[0].locks, std::string("zu"));
+    QVERIFY(a.spec.requirements[2].association == AssociateBy::Tangent);
+    for (const int entity : {1, 2, 3})
+      QVERIFY(!noted(a, entity, "not judged"));
+  }
+  void sizeModifiersAreTakenOver() {
+    const auto size = [](std::string modifier) {
+      Pmi pmi;
+      PmiDimension d;
+      d.entity = 5;
+      d.type = PmiDimension::Type::Diameter;
+      d.nominal = 32;
+      d.faces = bore();
+      d.lower = 0.0, d.upper = 0.1;
+      d.modifiers = {std::move(modifier)};
+      pmi.dimensions.push_back(d);
+      return read(pmi);
+    };
+    QVERIFY(size("envelope requirement").spec.requirements[0].envelope);
+    for (const auto& [name, by] :
+         {std::pair{"minimum size", AssociateBy::TwoPointMin},
+          {"maximum size", AssociateBy::TwoPointMax},
+          {"average size", AssociateBy::TwoPointMean},
+          {"range of sizes", AssociateBy::TwoPointRange},
+          {"maximum inscribed association criterion", AssociateBy::MaximumInscribed},
+          {"two point size", AssociateBy::Standard}}) {
+      const Answer a = size(name);
+      QVERIFY(a.spec.requirements[0].association == by);
+      QVERIFY(!noted(a, 5, "not judged"));
+    }
+    QVERIFY(noted(size("volume diameter"), 5, "volume diameter"));
   }
   void dimensions() {
     Pmi pmi;

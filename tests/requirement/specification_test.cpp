@@ -95,6 +95,100 @@ class SpecificationTest : public QObject {
     QCOMPARE(plan.spec.datum("B")->features[0], test::balloon(plan, 2).features[0]);
     QCOMPARE(plan.spec.sizeOf(test::balloon(plan, 9).features[3])->balloon, 8);
   }
+  // Each name that files use finds its value again; what is no name finds nothing.
+  void namesGoBothWays() {
+    for (int k = 0; k <= static_cast<int>(AssociateBy::TwoPointRange); ++k)
+      QVERIFY(associateByNamed(name(static_cast<AssociateBy>(k))) == static_cast<AssociateBy>(k));
+    for (int k = 0; k <= static_cast<int>(Characteristic::Value); ++k)
+      QVERIFY(characteristicNamed(name(static_cast<Characteristic>(k))) ==
+              static_cast<Characteristic>(k));
+    for (int k = 0; k <= static_cast<int>(ConstructionKind::Section); ++k) {
+      const auto kind = static_cast<ConstructionKind>(k);
+      QVERIFY(constructionNamed(name(kind)) == kind);
+      QVERIFY(!words(kind).empty());
+    }
+    for (const auto standard :
+         {ToleranceStandard::Iso, ToleranceStandard::Asme, ToleranceStandard::Asme2009})
+      QVERIFY(standardNamed(name(standard)) == standard);
+    for (const auto along : {Along::Direct, Along::X, Along::Y, Along::Z})
+      QVERIFY(alongNamed(name(along)) == along);
+    for (const auto extreme : {Extreme::Between, Extreme::Smallest, Extreme::Largest})
+      QVERIFY(extremeNamed(name(extreme)) == extreme);
+    QVERIFY(!associateByNamed("guess") && !characteristicNamed("guess") && !alongNamed("w"));
+    QVERIFY(!constructionNamed("guess") && !standardNamed("DIN") && !extremeNamed("mean"));
+  }
+  void whatIsTouchedInTheEnd() {
+    Specification s;
+    const auto add = [&](std::vector<int> of) {
+      NominalFeature f;
+      f.id = FeatureId{static_cast<int>(s.features.size())};
+      f.name = "F" + std::to_string(f.id.value);
+      if (!of.empty()) {
+        f.from = Construction{};
+        for (const int id : of)
+          f.from->of.push_back(FeatureId{id});
+      }
+      s.features.push_back(f);
+    };
+    add({});
+    add({});
+    add({});
+    add({0, 1});
+    add({3, 1});
+    QCOMPARE(touchedFor(s, {FeatureId{4}}), (std::vector<FeatureId>{FeatureId{0}, FeatureId{1}}));
+    QCOMPARE(touchedFor(s, {FeatureId{4}, FeatureId{2}}).size(), std::size_t(3));
+    QVERIFY(!cycleIn(s));
+    s.features[3].from->of = {FeatureId{4}};
+    QCOMPARE(*cycleIn(s), std::string("F3 -> F4 -> F3"));
+    s.features[3].from->of = {FeatureId{3}};
+    QCOMPARE(*cycleIn(s), std::string("F3 -> F3"));
+    // Also a circle does not hang what asks for the touches.
+    QCOMPARE(touchedFor(s, {FeatureId{4}}), (std::vector<FeatureId>{FeatureId{1}}));
+  }
+  void heldAtTheSameTime() {
+    Specification s;
+    s.standard = ToleranceStandard::Asme;
+    for (int k = 0; k < 4; ++k) {
+      Requirement r;
+      r.id = RequirementId{k};
+      r.kind = k == 1 ? Characteristic::SurfaceProfile : Characteristic::Position;
+      r.datums = {{{"A"}, MaterialModifier::None, {}, {}}};
+      s.requirements.push_back(r);
+    }
+    QCOMPARE(simultaneous(s, s.requirements[0]).size(), std::size_t(3));
+    s.requirements[1].separate = true;
+    s.requirements[2].upper_segment = RequirementId{0};
+    s.requirements[3].datums[0].material = MaterialModifier::Maximum;
+    QVERIFY(simultaneous(s, s.requirements[0]).empty());
+    QVERIFY(simultaneous(s, s.requirements[1]).empty());
+    s.standard = ToleranceStandard::Iso;
+    s.requirements[1].separate = false;
+    QVERIFY(simultaneous(s, s.requirements[0]).empty());
+  }
+  void describedInOneLine() {
+    Requirement r;
+    r.kind = Characteristic::Position;
+    r.zone = Zone::Diametral;
+    r.tolerance = 0.25;
+    r.material = MaterialModifier::Maximum;
+    r.projected = 12;
+    r.separate = true;
+    r.datums = {{{"A"}, MaterialModifier::None, {}, "zuv"},
+                {{"B", "C"}, MaterialModifier::Least, {}, {}}};
+    QCOMPARE(describe(r), std::string("position ø0.25 M P 12 SZ | A [zuv] | B-C L"));
+    Requirement d;
+    d.kind = Characteristic::Distance;
+    d.nominal = 20, d.lower = 19.9, d.upper = 20.1;
+    d.along = Along::Y;
+    d.extreme = Extreme::Largest;
+    QCOMPARE(describe(d), std::string("largest 20 along Y ±0.1"));
+    Requirement v;
+    v.kind = Characteristic::Value;
+    v.formula = "#2 / 2";
+    v.nominal = 16, v.lower = 15.9, v.upper = 16.2;
+    v.unit = "mm";
+    QCOMPARE(describe(v), std::string("#2 / 2 = 16 mm +0.2/-0.1"));
+  }
 };
 ALDER_TEST(SpecificationTest)
 #include "specification_test.moc"

@@ -38,10 +38,11 @@ ZonePicture::ZonePicture(const Theme& theme, const Plan& plan, const Requirement
     allowed_ = std::max(allowed_, f.allowed);
     const Frame frame =
         frameOf(Vec3::Zero(), plan.nominal(f.feature).ideal.direction, Vec3::UnitX());
-    const Vec3 d = frame.linear().transpose() * f.offset;
+    const Vec3 d = frame.linear().transpose() * f.offset,
+               u = frame.linear().transpose() * f.unshifted;
     const auto place =
         std::find(r.features.begin(), r.features.end(), f.feature) - r.features.begin();
-    marks_.push_back({QPointF(d.x(), -d.y()), QString::number(place + 1),
+    marks_.push_back({QPointF(d.x(), -d.y()), QString::number(place + 1), QPointF(u.x(), -u.y()),
                       f.share > 1      ? Verdict::Outside
                       : f.share >= 0.9 ? Verdict::Near
                                        : Verdict::Within});
@@ -52,9 +53,11 @@ void ZonePicture::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   const QPointF c(width() / 2.0, 100);
+  bool shifted = false;
   double reach = allowed_ / 2;
   for (const Mark& m : marks_)
-    reach = std::max(reach, std::hypot(m.at.x(), m.at.y()));
+    reach = std::max(
+        {reach, std::hypot(m.at.x(), m.at.y()), std::hypot(m.unshifted.x(), m.unshifted.y())});
   const double scale = 84 / (1.08 * reach);
   p.setPen(QPen(theme_.color("line"), 1));
   p.drawLine(c - QPointF(96, 0), c + QPointF(96, 0));
@@ -70,6 +73,17 @@ void ZonePicture::paintEvent(QPaintEvent*) {
     p.drawEllipse(c, allowed_ / 2 * scale, allowed_ / 2 * scale);
   }
   p.setFont(theme_.figures(8));
+  // Where a datum shift took an axis from.
+  p.setBrush(Qt::NoBrush);
+  for (const Mark& m : marks_) {
+    const QPointF from = c + m.unshifted * scale, to = c + m.at * scale;
+    if (std::hypot(from.x() - to.x(), from.y() - to.y()) < 2) continue;
+    p.setPen(QPen(theme_.color("second"), 1, Qt::DotLine));
+    p.drawLine(from, to);
+    p.setPen(QPen(theme_.color("second"), 1.2));
+    p.drawEllipse(from, 3.5, 3.5);
+    shifted = true;
+  }
   std::vector<QRectF> labels; // a number is left out where it would cover another
   for (const Mark& m : marks_) {
     const QPointF at = c + m.at * scale;
@@ -85,8 +99,9 @@ void ZonePicture::paintEvent(QPaintEvent*) {
   p.setPen(theme_.color("second"));
   p.drawText(QRectF(0, 202, width(), 20), Qt::AlignCenter,
              QString("zone ⌀%1%2")
-                 .arg(QString::fromStdString(shortFigure(zone_)))
-                 .arg(allowed_ > zone_ * 1.001 ? ", with bonus dashed" : ""));
+                     .arg(QString::fromStdString(shortFigure(zone_)))
+                     .arg(allowed_ > zone_ * 1.001 ? ", with bonus dashed" : "") +
+                 (shifted ? ", shift dotted" : ""));
 }
 
 } // namespace alder::app

@@ -34,6 +34,7 @@ class ZonePicture : public QWidget {
   struct Mark {
     QPointF at;
     QString label;
+    QPointF unshifted; // before a datum shift
     Verdict verdict;
   };
   const Theme& theme_;

@@ -131,6 +131,10 @@ void Card::zoneFields(const Requirement& r) {
            }));
   const Ideal* ideal =
       r.features.empty() ? nullptr : &document_.plan().spec.feature(r.features[0]).ideal;
+  if (r.kind == Characteristic::Size)
+    choice("envelope", "envelope", {"by the standard", "within the limits too"}, r.envelope ? 1 : 0,
+           change("Change the envelope requirement",
+                  [](Requirement& x, int i) { x.envelope = i == 1; }));
   const bool located = isOrientation(r.kind) || r.kind == Characteristic::Position;
   if (located && ideal && hasAxis(*ideal))
     quantity("projected by", "projected", Quantity::Length, 3, r.projected,

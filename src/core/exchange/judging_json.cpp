@@ -54,6 +54,30 @@ Construction readConstruction(const JsonFields& f) {
   return c;
 }
 
+void readJudging(const JsonFields& f, Requirement& r) {
+  const auto given = [&](const char* key) { return f.has(key) && !f.json().at(key).is_null(); };
+  const auto length = [&](const char* key) {
+    const double value = f.number(key, 0);
+    if (value < 0) f.complain(key, "must not be below zero");
+    return value;
+  };
+  if (given("filter")) r.filtering = readFiltering(f.object("filter"));
+  r.projected = length("projected");
+  r.unit_length = length("unit_length");
+  r.separate = f.flag("separate", false);
+  r.envelope = f.flag("envelope", false);
+  const auto along = alongNamed(f.text("along", ""));
+  if (!along) f.complain("along", "is neither x, y nor z");
+  r.along = along.value_or(Along::Direct);
+  const auto extreme = extremeNamed(f.text("extreme", ""));
+  if (!extreme) f.complain("extreme", "is neither smallest nor largest");
+  r.extreme = extreme.value_or(Extreme::Between);
+  r.formula = f.text("formula", "");
+  r.unit = f.text("unit", "");
+  if (given("uncertainty"))
+    r.uncertainty = length("uncertainty") * (r.kind == Characteristic::Angle ? kPi / 180 : 1);
+}
+
 std::string readLocks(const JsonFields& f) {
   const auto locks = f.text("locks", "");
   if (locks.find_first_not_of("xyzuvw") != std::string::npos)

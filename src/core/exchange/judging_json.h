@@ -17,6 +17,10 @@ Filtering readFiltering(const JsonFields& f);
 Json toJson(const Construction& construction);
 Construction readConstruction(const JsonFields& f);
 
+// What shapes a requirement beyond its indicator: projected, unit_length, separate, envelope,
+// along, extreme, formula, unit, uncertainty, filter. Absent or null: as the standard has it.
+void readJudging(const JsonFields& f, Requirement& r);
+
 // "locks" of a datum reference, letters of "xyzuvw"; "targets" of a datum, each {"point": [..]},
 // with "to" a line, with "diameter" an area.
 std::string readLocks(const JsonFields& f);

@@ -69,6 +69,7 @@ Json requirementJson(const Requirement& r) {
   json["projected"] = r.projected;
   json["unit_length"] = r.unit_length;
   json["separate"] = r.separate;
+  json["envelope"] = r.envelope;
   json["along"] = name(r.along);
   json["extreme"] = name(r.extreme);
   json["formula"] = r.formula;
@@ -143,7 +144,7 @@ class PlanReader {
     }
     for (const auto& item : f_.list("notes"))
       plan_.notes.push_back({item.integer("entity", 0), item.text("text")});
-    readJudging();
+    readProjectJudging();
     if (auto done = f_.done(); !done) return done;
     if (auto done = refreshDerived(plan_); !done)
       return fail("{}: {}", label_, done.error().message);
@@ -298,28 +299,11 @@ class PlanReader {
     const auto of = extractedNamed(f.text("of", ""));
     if (!of) f.complain("of", "is neither surface, axis nor median_line");
     r.of = of.value_or(Extracted::Standard);
-    readHow(f, r, scale);
+    readJudging(f, r);
     plan_.spec.requirements.push_back(std::move(r));
   }
 
-  void readHow(const JsonFields& f, Requirement& r, double scale) {
-    const auto given = [&](const char* key) { return f.has(key) && !f.json().at(key).is_null(); };
-    if (given("filter")) r.filtering = readFiltering(f.object("filter"));
-    r.projected = std::max(0.0, f.number("projected", 0));
-    r.unit_length = std::max(0.0, f.number("unit_length", 0));
-    r.separate = f.flag("separate", false);
-    const auto along = alongNamed(f.text("along", ""));
-    if (!along) f.complain("along", "is neither x, y nor z");
-    r.along = along.value_or(Along::Direct);
-    const auto extreme = extremeNamed(f.text("extreme", ""));
-    if (!extreme) f.complain("extreme", "is neither smallest nor largest");
-    r.extreme = extreme.value_or(Extreme::Between);
-    r.formula = f.text("formula", "");
-    r.unit = f.text("unit", "");
-    if (given("uncertainty")) r.uncertainty = std::max(0.0, f.number("uncertainty")) * scale;
-  }
-
-  void readJudging() {
+  void readProjectJudging() {
     if (!f_.has("judging")) return;
     const auto j = f_.object("judging");
     const auto standard = standardNamed(j.text("standard", "ISO"));

@@ -344,28 +344,12 @@ class Reader {
       r.standard = standardNamed(f.text("standard"));
       if (!r.standard) f.complain("standard", "is not one of ISO, ASME, ASME-2009");
     }
-    readHow(f, r);
+    readJudging(f, r);
+    if (r.kind == Characteristic::Value && r.formula.empty()) f.complain("formula", "is missing");
     if ((r.kind == Characteristic::Distance || r.kind == Characteristic::Angle) &&
         r.features.size() == 1 && r.kind == Characteristic::Distance)
       f.complain("features", "must name two features");
     sheet_.plan.spec.requirements.push_back(std::move(r));
-  }
-
-  void readHow(const JsonFields& f, Requirement& r) {
-    const double scale = r.kind == Characteristic::Angle ? kPi / 180 : 1;
-    if (f.has("filter")) r.filtering = readFiltering(f.object("filter"));
-    r.projected = f.has("projected") ? f.positive("projected") : 0;
-    r.unit_length = f.has("unit_length") ? f.positive("unit_length") : 0;
-    r.separate = f.flag("separate", false);
-    const auto along = alongNamed(f.text("along", ""));
-    if (!along) f.complain("along", "is neither x, y nor z");
-    r.along = along.value_or(Along::Direct);
-    const auto extreme = extremeNamed(f.text("extreme", ""));
-    if (!extreme) f.complain("extreme", "is neither smallest nor largest");
-    r.extreme = extreme.value_or(Extreme::Between);
-    if (r.kind == Characteristic::Value) r.formula = f.text("formula");
-    r.unit = f.text("unit", "");
-    if (f.has("uncertainty")) r.uncertainty = f.positive("uncertainty") * scale;
   }
 
   void addSize(FeatureId feature, const std::pair<double, double>& limits) {

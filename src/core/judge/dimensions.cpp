@@ -11,7 +11,7 @@ namespace alder {
 namespace {
 
 FeatureResult against(const Requirement& r, FeatureId feature, double actual) {
-  FeatureResult f{feature, actual, r.upper - r.lower, 0, Vec3::Zero(), {}, {}};
+  FeatureResult f{feature, actual, r.upper - r.lower, 0, Vec3::Zero(), Vec3::Zero(), {}, {}};
   const double half = (r.upper - r.lower) / 2, off = std::abs(actual - (r.upper + r.lower) / 2);
   f.share = half > 0 ? off / half : (off > 0 ? 2 : 1);
   return f;
@@ -44,13 +44,15 @@ Sized byStandard(const Plan& plan, const Requirement& r, FeatureId id, const Mea
   } else {
     worst.by += ", as no two points face each other";
   }
-  if (plan.spec.standardOf(r) != ToleranceStandard::Iso)
+  const bool rule_one = plan.spec.standardOf(r) != ToleranceStandard::Iso;
+  if (rule_one || r.envelope)
     if (auto envelope = actualOf(f, m, matingEnvelope(f)); envelope && envelope->size) {
       auto result = against(r, id, *envelope->size * factor);
       const bool beyond = f.ideal.hole ? result.actual < r.lower : result.actual > r.upper;
       if (beyond || result.share > worst.result.share)
         worst = {std::move(result),
-                 f.ideal.hole ? "largest inscribed, Rule #1" : "smallest circumscribed, Rule #1"};
+                 std::string(f.ideal.hole ? "largest inscribed" : "smallest circumscribed") +
+                     (rule_one ? ", Rule #1" : ", envelope requirement (E)")};
     }
   return worst;
 }

@@ -225,7 +225,7 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
                  r.association == AssociateBy::MedianLine || f.ideal.diameter <= 0 ||
                  r.material != MaterialModifier::None ||
                  (r.of == Extracted::Standard && r.zone == Zone::Diametral));
-    FeatureResult result{id, 0, r.tolerance, 0, Vec3::Zero(), {}, {}};
+    FeatureResult result{id, 0, r.tolerance, 0, Vec3::Zero(), Vec3::Zero(), {}, {}};
     Result<double> value = 0.0;
     auto actual = actualOf(f, points, criterion);
     if (of_median) {
@@ -302,8 +302,14 @@ Result<Evaluation> judgeRunout(const Plan& plan, const Requirement& r, const Mea
     } else {
       all_rings = false;
     }
-    e.features.push_back(
-        {id, value, r.tolerance, value / r.tolerance, Vec3::Zero(), std::move(all), {}});
+    e.features.push_back({id,
+                          value,
+                          r.tolerance,
+                          value / r.tolerance,
+                          Vec3::Zero(),
+                          Vec3::Zero(),
+                          std::move(all),
+                          {}});
   }
   e.how = cited(plan.spec.standardOf(r), "ISO 1101") +
           ", range square to the surface about the axis of " + system->how;

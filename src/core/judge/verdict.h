@@ -14,10 +14,11 @@ std::string_view name(Verdict verdict);
 // One feature of a pattern.
 struct FeatureResult {
   FeatureId feature;
-  double actual = 0;          // mm or radians, as the requirement counts
-  double allowed = 0;         // zone with bonus; of dimensions the width of the limits
-  double share = 0;           // of the tolerance used; above 1 is outside
-  Vec3 offset = Vec3::Zero(); // position: actual from nominal, in the datum system, CAD axes
+  double actual = 0;             // mm or radians, as the requirement counts
+  double allowed = 0;            // zone with bonus; of dimensions the width of the limits
+  double share = 0;              // of the tolerance used; above 1 is outside
+  Vec3 offset = Vec3::Zero();    // position: actual from nominal, in the datum system, CAD axes
+  Vec3 unshifted = Vec3::Zero(); // the same before a datum shift
   std::vector<double>
       deviations;                // per measured point from nominal, outward positive; NaN: left out
   std::vector<Contact> contacts; // form: the points that hold the zone

@@ -289,11 +289,12 @@ class ZoneJudge {
     const Mat3 back = placement.linear().transpose();
     for (const Toleranced& t : group) {
       if (t.of != &r_) continue; // of a requirement held at the same time
-      FeatureResult f{t.feature, 0, t.allowed, 0, Vec3::Zero(), {}, {}};
-      const auto vectors = residuals(t, placement);
+      FeatureResult f{t.feature, 0, t.allowed, 0, Vec3::Zero(), Vec3::Zero(), {}, {}};
+      const auto vectors = residuals(t, placement), before = residuals(t, unshifted.placement);
       for (std::size_t i = 0; i < t.count(); ++i)
         if (const Vec3 v = vectors(i); 2 * v.norm() >= f.actual)
-          f.actual = 2 * v.norm(), f.offset = t.surface ? v : Vec3(back * v);
+          f.actual = 2 * v.norm(), f.offset = t.surface ? v : Vec3(back * v),
+          f.unshifted = t.surface ? v : Vec3(back * before(i));
       f.share = t.allowed > 0 ? f.actual / t.allowed : (f.actual > 0 ? 2 : 0);
       if (t.surface) {
         const Frame inverse = placement.inverse();

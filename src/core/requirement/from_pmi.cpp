@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "part/recognise.h"
 #include "requirement/fits.h"
+#include "requirement/pmi_modifiers.h"
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -134,7 +135,7 @@ class Builder {
     }
     setLimits(r, d);
     for (const auto& m : d.modifiers)
-      note(d.entity, "\"" + m + "\" on a dimension is not judged");
+      if (!takeModifier(r, m)) note(d.entity, "\"" + m + "\" on a dimension is not judged");
     return r;
   }
 
@@ -189,13 +190,19 @@ class Builder {
       for (const auto& letter : d.letters)
         if (!spec_.datum(letter)) note(t.entity, "datum " + letter + " is used but not defined");
       for (const auto& m : d.modifiers)
-        note(t.entity, "datum modifier " + m + " is not judged");
+        if (!takeModifier(r.datums.back(), m))
+          note(t.entity, "datum modifier " + m + " is not judged");
     }
     for (const auto& m : t.modifiers)
-      note(t.entity, "modifier " + m + " is not judged");
-    if (t.projected) note(t.entity, "projected zone is judged over the feature's own length");
+      if (!takeModifier(r, m)) note(t.entity, "modifier " + m + " is not judged");
+    r.projected = t.projected.value_or(0);
     if (t.maximum) note(t.entity, "the largest tolerance with bonus is not judged");
-    if (t.unit_size) note(t.entity, "tolerance per unit is judged over the whole feature");
+    const bool per_unit =
+        r.kind == Characteristic::Straightness || r.kind == Characteristic::Flatness;
+    if (t.unit_size && per_unit)
+      r.unit_length = *t.unit_size;
+    else if (t.unit_size)
+      note(t.entity, "tolerance per unit is judged over the whole feature");
     setZone(r, t.zone);
     return r;
   }

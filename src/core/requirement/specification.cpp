@@ -253,7 +253,7 @@ std::string describe(const Requirement& r) {
     if (!r.fit.empty()) text += " " + r.fit;
     if (r.along != Along::Direct)
       text += " along " + std::string(1, static_cast<char>('W' + static_cast<int>(r.along)));
-    return text + limitsText(r, angle);
+    return text + limitsText(r, angle) + (r.envelope ? " E" : "");
   }
   std::string text(name(r.kind));
   std::replace(text.begin(), text.end(), '_', ' ');

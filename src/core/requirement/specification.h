@@ -153,6 +153,7 @@ struct Requirement {
   double projected = 0;   // length of a projected zone (P), beyond the primary datum's side
   double unit_length = 0; // straightness and flatness hold over any length (square) of this size
   bool separate = false;  // the features of a pattern each by itself (SZ)
+  bool envelope = false;  // size: the mating envelope within the limit too (ISO 14405-1 E)
   Along along = Along::Direct;
   Extreme extreme = Extreme::Between;
   std::string formula;               // of a value, see judge/formula.h

@@ -1,0 +1,59 @@
+#include "requirement/pmi_modifiers.h"
+
+#include <algorithm>
+#include <utility>
+
+namespace alder {
+namespace {
+
+// Lower case, words joined by underscores: files write either way.
+std::string plain(std::string_view name) {
+  std::string text(name);
+  for (char& c : text)
+    c = c == ' ' ? '_' : static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  return text;
+}
+
+constexpr std::pair<std::string_view, AssociateBy> kSizes[]{
+    {"least_square_association_criterion", AssociateBy::LeastSquares},
+    {"least_squares_association_criterion", AssociateBy::LeastSquares},
+    {"maximum_inscribed_association_criterion", AssociateBy::MaximumInscribed},
+    {"minimum_circumscribed_association_criterion", AssociateBy::MinimumCircumscribed},
+    {"minimum_size", AssociateBy::TwoPointMin},
+    {"maximum_size", AssociateBy::TwoPointMax},
+    {"average_size", AssociateBy::TwoPointMean},
+    {"range_of_sizes", AssociateBy::TwoPointRange}};
+
+} // namespace
+
+bool takeModifier(Requirement& r, std::string_view name) {
+  const auto modifier = plain(name);
+  if (r.kind == Characteristic::Size) {
+    if (modifier == "two_point_size") return true; // the default
+    if (modifier == "envelope_requirement") return r.envelope = true;
+    for (const auto& [known, by] : kSizes)
+      if (known == modifier) {
+        r.association = by;
+        return true;
+      }
+    return false;
+  }
+  if (isDimension(r.kind)) return false;
+  if (modifier == "common_zone") return true; // a pattern is one anyway
+  if (modifier == "separate_requirement") return r.separate = true;
+  if (modifier != "tangent_plane") return false;
+  r.association = AssociateBy::Tangent;
+  return true;
+}
+
+bool takeModifier(DatumReference& d, std::string_view name) {
+  constexpr std::string_view kConstraint = "degree_of_freedom_constraint_";
+  const auto modifier = plain(name);
+  if (modifier.size() != kConstraint.size() + 1 || !modifier.starts_with(kConstraint)) return false;
+  const char letter = modifier.back();
+  if (std::string_view("xyzuvw").find(letter) == std::string_view::npos) return false;
+  if (d.locks.find(letter) == std::string::npos) d.locks += letter;
+  return true;
+}
+
+} // namespace alder
