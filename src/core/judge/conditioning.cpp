@@ -103,6 +103,7 @@ Trace lineOf(const MeasuredFeature& m, const std::vector<std::size_t>& row) {
     if ((m.points[i] - from).norm() > along.norm()) along = m.points[i] - from;
   if (along.norm() > 0) along.normalize();
   std::vector<std::pair<double, std::size_t>> places;
+  places.reserve(row.size());
   for (const std::size_t i : row)
     places.emplace_back((m.points[i] - from).dot(along), i);
   return ordered(std::move(places), 0);

@@ -60,7 +60,7 @@ std::string uniqueName(const Specification& spec, const std::string& stem) {
   for (const NominalFeature& f : spec.features)
     taken.insert(f.name);
   for (int number = 1;; ++number)
-    if (const auto name = stem + " " + std::to_string(number); !taken.count(name)) return name;
+    if (std::string name = stem + " " + std::to_string(number); !taken.count(name)) return name;
 }
 
 std::string stemOf(const Construction& c, const Ideal& i) {
