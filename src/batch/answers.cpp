@@ -156,19 +156,24 @@ Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& r) {
           {"notes", notes}};
 }
 
+namespace {
+
+std::string unitOf(const Requirement& r) {
+  if (r.kind == Characteristic::Value) return r.unit;
+  return r.kind == Characteristic::Angle ? "deg" : "mm";
+}
+
+} // namespace
+
 Json judgeAnswer(const Plan& plan, const std::vector<Evaluation>& evaluations) {
   Json list = Json::array();
   for (const Evaluation& e : evaluations) {
     const Requirement& r = plan.spec.requirement(e.requirement);
-    Json json{{"id", idText(r.id)},
-              {"balloon", r.balloon},
-              {"kind", name(r.kind)},
-              {"text", describe(r)},
-              {"lower", shown(r, e.lower)},
-              {"upper", shown(r, e.upper)},
-              {"verdict", name(e.verdict)},
-              {"how", e.how},
-              {"unit", r.kind == Characteristic::Angle ? "deg" : "mm"}};
+    Json json{{"id", idText(r.id)},         {"balloon", r.balloon},
+              {"kind", name(r.kind)},       {"text", describe(r)},
+              {"lower", shown(r, e.lower)}, {"upper", shown(r, e.upper)},
+              {"verdict", name(e.verdict)}, {"how", e.how},
+              {"unit", unitOf(r)}};
     json["actual"] = e.actual ? Json(shown(r, *e.actual)) : Json();
     json["deviation"] = e.deviation ? Json(shown(r, *e.deviation)) : Json();
     json["share"] = e.actual ? Json(e.share) : Json();
@@ -197,7 +202,7 @@ Json sheetAnswer(const Sheet& sheet, const std::vector<Evaluation>& evaluations)
               {"allowed", shown(r, isDimension(r.kind) ? e.upper - e.lower : e.upper)},
               {"verdict", name(e.verdict)},
               {"how", e.how},
-              {"unit", r.kind == Characteristic::Angle ? "deg" : "mm"}};
+              {"unit", unitOf(r)}};
     json["actual"] = e.actual ? Json(shown(r, *e.actual)) : Json();
     json["share"] = e.actual ? Json(e.share) : Json();
     Json features = Json::array();

@@ -190,6 +190,30 @@ class JudgingWindowTest : public WindowDriver {
     QCOMPARE(again->plan.spec.features.back().ideal.diameter, circle.ideal.diameter);
     QVERIFY(again->plan.spec.requirements == document().plan().spec.requirements);
   }
+  // A derived feature becomes a datum, and a requirement refers to it.
+  void derivedDatum() {
+    selectBalloon(9);
+    press("derive");
+    const auto circle = document().selection().features;
+    type("datumLetter", "h");
+    QVERIFY(document().plan().spec.datum("H"));
+    QCOMPARE(document().plan().spec.datum("H")->features, circle);
+    selectBalloon(7);
+    auto* edit = indicator();
+    QTest::keyClick(edit, Qt::Key_End);
+    QTest::keyClick(edit, Qt::Key_Left);
+    QTest::keyClicks(edit, "h");
+    QTest::keyClick(edit, Qt::Key_Return);
+    QCOMPARE(requirement(7).datums[1].letters, std::vector<std::string>{"H"});
+    QVERIFY2(result(7).actual.has_value(), result(7).how.c_str());
+    QVERIFY(*result(7).actual < 0.02);
+    type("locks0", "z");
+    QCOMPARE(requirement(7).datums[0].locks, std::string("z"));
+    QVERIFY(result(7).how.find("A[z]") != std::string::npos);
+    document().selectFeatures(circle);
+    type("datumLetter", "7"); // no letter: refused with a line
+    QVERIFY(document().plan().spec.datum("H"));
+  }
   void demandsBetweenTwoFeatures() {
     selectBalloon(9);
     auto holes = document().selection().features;

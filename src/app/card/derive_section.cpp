@@ -147,6 +147,18 @@ void Card::deriveSection(const std::vector<FeatureId>& features) {
 void Card::requireSection(const std::vector<FeatureId>& features) {
   const Plan& plan = document_.plan();
   head("Demand");
+  auto* letter = new QLineEdit;
+  letter->setObjectName("datumLetter");
+  letter->setPlaceholderText("none");
+  letter->setAlignment(Qt::AlignRight);
+  for (const Datum& d : plan.spec.datums)
+    if (d.features == features) letter->setText(text(d.letter));
+  connect(letter, &QLineEdit::editingFinished, this, [this, letter, features] {
+    const QString typed = letter->text().trimmed().toUpper();
+    if (letter->isModified()) document_.setDatum(features, typed.toStdString());
+    letter->setModified(false);
+  });
+  row("datum", letter);
   const auto demand = [&](const QString& label, const char* id, Requirement r) {
     link(label, id, [this, r] { document_.require(r); });
   };
@@ -199,13 +211,7 @@ void Card::derivedList() {
            [this, id = f.id] { document_.selectFeatures({id}); });
     }
   if (!any) paragraph("None. Select features to derive from, several with Ctrl.");
-  link("Add a value by formula", "demandValue", [this] {
-    Requirement r;
-    r.kind = Characteristic::Value;
-    r.unit = "mm";
-    r.lower = -0.1, r.upper = 0.1, r.tolerance = 0.2;
-    document_.require(r);
-  });
+  link("Add a value by formula", "demandValue", [this] { document_.addValue(); });
 }
 
 } // namespace alder::app

@@ -1,5 +1,7 @@
 #include "card/card.h"
 #include "card/words.h"
+#include <QLineEdit>
+#include <QRegularExpressionValidator>
 #include <algorithm>
 
 namespace alder::app {
@@ -110,6 +112,23 @@ void Card::associationFields(const Requirement& r) {
              x.datum_association = index ? AssociateBy::LeastSquares : AssociateBy::Standard;
            });
          });
+  for (std::size_t i = 0; i < r.datums.size(); ++i) {
+    QString letters;
+    for (const auto& l : r.datums[i].letters)
+      letters += (letters.isEmpty() ? "" : "-") + text(l);
+    auto* locks = new QLineEdit(text(r.datums[i].locks));
+    locks->setObjectName(QString("locks%1").arg(i));
+    locks->setPlaceholderText("all it can");
+    locks->setToolTip("What this datum may fix: x y z along, u v w about the axes of the part");
+    locks->setValidator(new QRegularExpressionValidator(QRegularExpression("[xyzuvw]*"), locks));
+    connect(locks, &QLineEdit::editingFinished, this, [this, locks, i] {
+      const auto typed = locks->text().toStdString();
+      editRequirement("Change what a datum fixes", [=](Requirement& x) {
+        if (i < x.datums.size()) x.datums[i].locks = typed;
+      });
+    });
+    row(letters + " may fix", locks);
+  }
 }
 
 // What shapes the zone, or the distance.

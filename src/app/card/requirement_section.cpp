@@ -72,7 +72,8 @@ void Card::indicatorSection(const Requirement& r) {
     remarkRows(rows, draft);
   });
   connect(indicator, &IndicatorEdit::entered, this, [this](const Requirement& draft) {
-    document_.edit("Change requirement", {SetRequirement{draft}});
+    // What is refused is shown as it was.
+    if (!document_.edit("Change requirement", {SetRequirement{draft}})) refreshLater();
   });
 }
 

@@ -16,13 +16,15 @@ void Card::verdictSection(const Requirement& r) {
   plots(r, *e);
   head("How");
   paragraph(text(e->how));
+  const auto touched = touchedFor(document_.plan().spec, r.features);
+  if (touched.empty()) return; // computed from others
   std::size_t touches = 0;
-  for (FeatureId id : r.features)
+  for (FeatureId id : touched)
     touches += document_.plan().feature(id).touches.size();
   paragraph(QString("%1 touches on %2 feature%3, run %4.")
                 .arg(touches)
-                .arg(r.features.size())
-                .arg(r.features.size() == 1 ? "" : "s")
+                .arg(touched.size())
+                .arg(touched.size() == 1 ? "" : "s")
                 .arg(text(document_.currentRun()->name)));
 }
 

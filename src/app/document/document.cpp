@@ -369,6 +369,12 @@ const Evaluation* Document::evaluation(RequirementId requirement) const {
 std::array<bool, 5> Document::progressOf(const Requirement& r) const {
   std::array<bool, 5> cells{};
   const auto needed = featuresNeeded(plan().spec, r);
+  if (r.kind == Characteristic::Value) { // computed: only the formula is needed
+    cells.fill(!r.formula.empty());
+    const auto* e = evaluation(r.id);
+    cells[4] = e && e->actual.has_value();
+    return cells;
+  }
   cells[0] = !r.features.empty();
   cells[1] = cells[0] && std::all_of(needed.begin(), needed.end(), [&](FeatureId f) {
                return !plan().feature(f).touches.empty();
@@ -426,8 +432,41 @@ void Document::require(Requirement requirement) {
   Specification spec = withRequirement(plan().spec, std::move(requirement));
   const RequirementId id = spec.requirements.back().id;
   const QString what = QString("Add requirement %1").arg(spec.requirements.back().balloon);
-  if (edit(what, {SetSpecification{std::move(spec)}}))
-    selectRequirement(id);
+  if (edit(what, {SetSpecification{std::move(spec)}})) selectRequirement(id);
+}
+
+void Document::addValue() {
+  if (!open_) return;
+  Requirement r;
+  r.kind = Characteristic::Value;
+  r.unit = "mm";
+  r.lower = -0.1, r.upper = 0.1, r.tolerance = 0.2;
+  require(std::move(r));
+}
+
+void Document::deriveLikeliest() {
+  if (!open_) return;
+  const auto proposals = proposeConstructions(plan(), selection_.features);
+  if (proposals.empty())
+    emit message("Nothing can be derived from this; select features, several with Ctrl", true);
+  else
+    derive(proposals.front().construction);
+}
+
+void Document::setDatum(const std::vector<FeatureId>& features, const std::string& letter) {
+  const bool good = letter.size() <= 2 && std::all_of(letter.begin(), letter.end(),
+                                                      [](char c) { return c >= 'A' && c <= 'Z'; });
+  if (!good) {
+    emit message("A datum is named by one or two capital letters", true);
+    return;
+  }
+  Specification spec = plan().spec;
+  std::erase_if(spec.datums,
+                [&](const Datum& d) { return d.features == features || d.letter == letter; });
+  if (!letter.empty()) spec.datums.push_back({letter, features, {}});
+  const QString what = letter.empty() ? QString("Take the datum away")
+                                      : "Make it datum " + QString::fromStdString(letter);
+  edit(what, {SetSpecification{std::move(spec)}});
 }
 
 void Document::removeFeature(FeatureId feature) {

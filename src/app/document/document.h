@@ -16,7 +16,7 @@ struct Selection {
   std::optional<RequirementId> requirement;
   std::vector<RequirementId> requirements; // several that are edited together, that one included
   std::vector<FeatureId> features;         // of the requirement, or picked
-  int step = -1;                   // index into the way's steps
+  int step = -1;                           // index into the way's steps
   friend bool operator==(const Selection&, const Selection&) = default;
 };
 
@@ -81,7 +81,11 @@ class Document : public QObject {
   // Derives a feature and selects it; adds a requirement on the selected features and selects it.
   // Removes the selected derived feature or requirements. A message says what is refused.
   bool derive(const Construction& construction);
+  void deriveLikeliest();
   void require(Requirement requirement);
+  void addValue();
+  // Names the features a datum, which may have been another's letter; empty: they are none.
+  void setDatum(const std::vector<FeatureId>& features, const std::string& letter);
   void removeFeature(FeatureId feature);
   void removeRequirements();
 

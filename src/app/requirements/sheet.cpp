@@ -42,8 +42,8 @@ void RequirementModel::reset() {
 }
 
 bool RequirementModel::refresh() {
-  const bool same = document_.isOpen() &&
-                    rows_ == static_cast<int>(document_.plan().spec.requirements.size());
+  const bool same =
+      document_.isOpen() && rows_ == static_cast<int>(document_.plan().spec.requirements.size());
   if (!same) reset();
   if (rowCount() > 0) emit dataChanged(index(0), index(rowCount() - 1));
   return !same;

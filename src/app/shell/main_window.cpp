@@ -172,6 +172,14 @@ void MainWindow::addActions() {
   actions_.add("saveAs", "Save as …", "Ctrl+Shift+S", nullopt, [this] { save(true); });
   actions_.add("nextUncovered", "Next uncovered", "Ctrl+U", Desk::Part,
                [this] { sheet_->selectNext(false); });
+  actions_.add("derive", "Derive the likeliest feature", "Ctrl+Shift+D", nullopt,
+               [this] { document_.deriveLikeliest(); });
+  actions_.add("addValue", "Add a value by formula", "", nullopt, [this] {
+    setDesk(Desk::Part);
+    document_.addValue();
+  });
+  actions_.add("removeRequirements", "Remove the selected requirements", "", nullopt,
+               [this] { document_.removeRequirements(); });
   actions_.add("undo", "Undo", "Ctrl+Z", nullopt, [this] { document_.undo(); });
   actions_.add("redo", "Redo", "Ctrl+Shift+Z", nullopt, [this] { document_.redo(); });
   actions_.add("bench", "Change bench …", "", Desk::Bench, [this] {

@@ -15,8 +15,7 @@ QString geometricalFigure(const Requirement& r) {
     text += QString(" UZ%1%2")
                 .arg(r.unequal > 0 ? "+" : "")
                 .arg(QString::fromStdString(shortFigure(r.unequal)));
-  if (r.projected > 0)
-    text += " Ⓟ" + QString::fromStdString(shortFigure(r.projected));
+  if (r.projected > 0) text += " Ⓟ" + QString::fromStdString(shortFigure(r.projected));
   if (r.unit_length > 0) text += " / " + QString::fromStdString(shortFigure(r.unit_length));
   if (r.separate) text += " SZ";
   return text;
