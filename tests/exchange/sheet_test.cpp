@@ -5,6 +5,7 @@
 
 #include <QTemporaryDir>
 #include <nlohmann/json.hpp>
+#include <set>
 
 using namespace alder;
 
@@ -462,6 +463,70 @@ class SheetTest : public QObject {
             {"upper", 50},
             {"along", "y"}},
            radians(45), 1e-9);
+  }
+  // Every single field set to nonsense is one line or harmless, never a crash.
+  void nonsenseInAnyField() {
+    const J bore = cylinder("B", true, 0, 0, 20,
+                            J::array({ring(8, 5, [](double) { return 10.0; }),
+                                      ring(8, 25, [](double) { return 10.0; })}));
+    J features = J::array({bore, plane("A", 0, flat)});
+    features[0]["size_limits"] = {19.9, 20.1};
+    features[0]["filter"] = {{"kind", "robust"}, {"undulations", 3}, {"outlier_sigma", 3}};
+    features.push_back({{"id", "p"},
+                        {"from",
+                         {{"construct", "copy"},
+                          {"of", {"B"}},
+                          {"offset", {0, 0, 1}},
+                          {"turn_deg", {0, 0, 90}}}}});
+    const J good{
+        {"standard", "ISO"},
+        {"uncertainty", 0.001},
+        {"near_share", 0.8},
+        {"features", features},
+        {"requirements",
+         J::array(
+             {{{"id", "1"},
+               {"kind", "position"},
+               {"feature", "B"},
+               {"tolerance", 0.1},
+               {"modifier", "M"},
+               {"projected", 5},
+               {"separate", true},
+               {"datums",
+                {{{"feature", "A"},
+                  {"locks", "zuv"},
+                  {"targets", {{{"point", {0, 0, 0}}, {"diameter", 400}}}}}}}},
+              {{"id", "2"}, {"kind", "value"}, {"formula", "#1 + 1"}, {"lower", 0}, {"upper", 3}},
+              {{"id", "3"},
+               {"kind", "distance"},
+               {"features", {"A", "p"}},
+               {"lower", 0},
+               {"upper", 30},
+               {"along", "z"},
+               {"extreme", "largest"},
+               {"uncertainty", 0.01}}})}};
+    QVERIFY(readSheet(good.dump(), "sheet.json").has_value());
+    std::set<std::string> places; // all values and all that holds them
+    const J flattened = good.flatten();
+    for (const auto& [key, value] : flattened.items())
+      for (std::string at = key; !at.empty(); at = at.substr(0, at.rfind('/')))
+        places.insert(at);
+    for (const std::string& place : places)
+      for (const J& nonsense :
+           {J("x"), J(-5), J(1e300), J::array({1}), J::object(), J(), J(true)}) {
+        J bad = good;
+        bad[J::json_pointer(place)] = nonsense;
+        const auto read = readSheet(bad.dump(), "sheet.json");
+        if (!read) {
+          QVERIFY2(read.error().message.find('\n') == std::string::npos, place.c_str());
+          continue;
+        }
+        for (std::size_t i = 0; i < read->listed; ++i) {
+          const auto e = judge(read->plan, read->plan.spec.requirements[i], read->measured);
+          QVERIFY2(!e.actual || std::isfinite(*e.actual), place.c_str());
+          QVERIFY2(!e.how.empty(), place.c_str());
+        }
+      }
   }
   // Three lobes hide from every diameter, not from the envelope.
   void envelopeRequirement() {

@@ -54,6 +54,15 @@ Construction readConstruction(const JsonFields& f) {
   return c;
 }
 
+const Json& elements(const JsonFields& f, const char* key) {
+  static const Json kNone = Json::array();
+  if (!f.has(key)) return kNone;
+  const Json& list = f.json().at(key);
+  if (list.is_array()) return list;
+  f.complain(key, "must be a list");
+  return kNone;
+}
+
 void readJudging(const JsonFields& f, Requirement& r) {
   const auto given = [&](const char* key) { return f.has(key) && !f.json().at(key).is_null(); };
   const auto length = [&](const char* key) {

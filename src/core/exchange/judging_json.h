@@ -17,6 +17,9 @@ Filtering readFiltering(const JsonFields& f);
 Json toJson(const Construction& construction);
 Construction readConstruction(const JsonFields& f);
 
+// A list of plain values; empty when absent, complained of when it is no list.
+const Json& elements(const JsonFields& f, const char* key);
+
 // What shapes a requirement beyond its indicator: projected, unit_length, separate, envelope,
 // along, extreme, formula, unit, uncertainty, filter. Absent or null: as the standard has it.
 void readJudging(const JsonFields& f, Requirement& r);

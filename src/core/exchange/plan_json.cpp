@@ -172,7 +172,7 @@ class PlanReader {
   template <class IdType>
   std::vector<IdType> ids(const JsonFields& f, const char* key, std::size_t below) {
     std::vector<IdType> result;
-    for (const Json& v : f.json().value(key, Json::array())) {
+    for (const Json& v : elements(f, key)) {
       if (!v.is_number_integer() || v.get<long>() < 0 || v.get<std::size_t>() >= below) {
         f.complain(key, "names something that is not there");
         return {};
@@ -271,7 +271,7 @@ class PlanReader {
     r.material = static_cast<MaterialModifier>(std::clamp(f.integer("material", 0), 0, 3));
     for (const auto& d : f.list("datums")) {
       DatumReference reference;
-      for (const Json& l : d.json().value("letters", Json::array()))
+      for (const Json& l : elements(d, "letters"))
         if (l.is_string()) reference.letters.push_back(l.get<std::string>());
       reference.material =
           static_cast<MaterialModifier>(std::clamp(d.integer("material", 0), 0, 3));

@@ -141,7 +141,7 @@ class Reader {
       auto& from = sheet_.plan.spec.features[i].from;
       if (!from) continue;
       const auto source = items[i].object("from");
-      for (const Json& name : source.json().value("of", Json::array())) {
+      for (const Json& name : elements(source, "of")) {
         const auto found =
             name.is_string() ? by_name_.find(name.get<std::string>()) : by_name_.end();
         if (found == by_name_.end())

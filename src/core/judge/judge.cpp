@@ -114,6 +114,10 @@ class Judge {
         e.features.begin(), e.features.end(),
         [](const FeatureResult& a, const FeatureResult& b) { return a.share > b.share; });
     const FeatureResult& worst = e.features.front();
+    const bool finite = std::all_of(e.features.begin(), e.features.end(),
+                                    [](const FeatureResult& f) { return std::isfinite(f.actual); });
+    if (!finite)
+      return fail("The figure is not a number; check the nominal places and the points.");
     e.actual = worst.actual;
     e.share = worst.share;
     if (isDimension(r.kind)) {
