@@ -80,10 +80,17 @@ int main(int argc, char** argv) {
     std::fprintf(stderr, "alderpoint-batch: %s; see --help.\n", error.what());
     return 2;
   }
-  const auto status = chosen();
-  if (!status) {
-    std::fprintf(stderr, "%s\n", status.error().message.c_str());
+  try {
+    const auto status = chosen();
+    if (!status) {
+      std::fprintf(stderr, "%s\n", status.error().message.c_str());
+      return 2;
+    }
+    return *status;
+  } catch (const std::exception& e) { // no input should lead here
+    std::fprintf(stderr,
+                 "alderpoint-batch: cannot go on (%s); the input may be damaged or too large.\n",
+                 e.what());
     return 2;
   }
-  return *status;
 }
