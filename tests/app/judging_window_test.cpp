@@ -82,12 +82,14 @@ class JudgingWindowTest : public WindowDriver {
     QTest::keyClicks(edit, "b-c");
     QTest::keyClick(edit, Qt::Key_Return);
     QCOMPARE(requirement(3).tolerance, 0.05);
+    QCOMPARE(indicator()->compartment(), 3); // where it was, to go on
     QVERIFY(requirement(3).material == MaterialModifier::Maximum);
     QCOMPARE(requirement(3).datums.size(), std::size_t(2));
     QCOMPARE(requirement(3).datums[1].letters, (std::vector<std::string>{"B", "C"}));
     document().undo();
     QCOMPARE(requirement(3).datums.size(), std::size_t(1));
     edit = indicator();
+    edit->setCompartment(1);
     QTest::keyClick(edit, Qt::Key_Home);
     QTest::keyClicks(edit, "p"); // the next with this letter
     QVERIFY(edit->draft().kind == Characteristic::Position);

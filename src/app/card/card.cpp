@@ -26,6 +26,7 @@ Card::Card(Document& document, const Theme& theme, QWidget* parent)
   for (auto signal : {&Document::opened, &Document::planChanged, &Document::routedChanged,
                       &Document::runsChanged, &Document::selectionChanged})
     connect(&document_, signal, this, &Card::refreshLater);
+  connect(&document_, &Document::selectionChanged, this, [this] { indicator_of_.reset(); });
   rebuild();
 }
 

@@ -77,6 +77,9 @@ class Card : public QWidget {
   QWidget* page_ = nullptr;
   QVBoxLayout* layout_ = nullptr;
   bool pending_ = false;
+  // The compartment being edited survives that the card is built anew.
+  std::optional<RequirementId> indicator_of_;
+  int indicator_cell_ = 1;
 };
 
 } // namespace alder::app

@@ -57,6 +57,7 @@ void Card::requirementSection(const Requirement& r) {
 // The indicator, edited where it is drawn, with the proofreader's remarks on what is typed so far.
 void Card::indicatorSection(const Requirement& r) {
   auto* indicator = new IndicatorEdit(theme_, r);
+  if (indicator_of_ == r.id) indicator->setCompartment(indicator_cell_);
   layout_->addWidget(indicator);
   auto* remarks = new QWidget;
   auto* rows = new QVBoxLayout(remarks);
@@ -71,7 +72,9 @@ void Card::indicatorSection(const Requirement& r) {
     }
     remarkRows(rows, draft);
   });
-  connect(indicator, &IndicatorEdit::entered, this, [this](const Requirement& draft) {
+  connect(indicator, &IndicatorEdit::entered, this, [this, indicator](const Requirement& draft) {
+    indicator_of_ = draft.id;
+    indicator_cell_ = indicator->compartment();
     // What is refused is shown as it was.
     if (!document_.edit("Change requirement", {SetRequirement{draft}})) refreshLater();
   });
