@@ -1,5 +1,6 @@
 #include "base/units.h"
 #include "judge/datum_system.h"
+#include "judge/nominal_figure.h"
 #include "judge/verdict.h"
 #include "support.h"
 
@@ -46,6 +47,14 @@ class JudgeTest : public QObject {
       NEAR(*e.actual, expected, 2e-6);
       QVERIFY(!e.how.empty());
     }
+  }
+  void nominalFiguresAreNominal() {
+    for (const Requirement& r : plan_.spec.requirements) {
+      const auto figure = nominalFigure(plan_, r);
+      QVERIFY(figure);
+      NEAR(*figure, isDimension(r.kind) ? r.nominal : 2 * std::abs(r.unequal), 2e-6);
+    }
+    QVERIFY(!nominalFigure(plan_, Requirement{}));
   }
   // Whatever frame the points come in, each requirement is judged in its own datum system.
   void figuresDoNotDependOnTheFrame() {

@@ -1,6 +1,7 @@
 #include "card/card.h"
 #include "card/words.h"
 #include "judge/conditioning.h"
+#include "judge/nominal_figure.h"
 #include "plan/derived_feature.h"
 #include <QLineEdit>
 #include <algorithm>
@@ -31,23 +32,6 @@ Requirement limited(Characteristic kind, std::vector<FeatureId> features, double
   r.lower = nominal - width, r.upper = nominal + width;
   r.tolerance = 2 * width;
   return r;
-}
-
-// The figure of a requirement if the part were nominal.
-double nominally(const Plan& plan, Requirement r) {
-  Measurements nominal;
-  for (FeatureId id : touchedFor(plan.spec, r.features)) {
-    MeasuredFeature m;
-    for (const Touch& t : plan.feature(id).touches) {
-      m.points.push_back(t.point);
-      m.rows.push_back(t.row);
-      m.faces.push_back(t.face);
-      m.nominals.push_back(t.point);
-    }
-    nominal.emplace(id, std::move(m));
-  }
-  r.lower = -1e9, r.upper = 1e9, r.tolerance = 2e9;
-  return judge(plan, r, nominal).actual.value_or(0);
 }
 
 } // namespace
@@ -178,12 +162,12 @@ void Card::requireSection(const std::vector<FeatureId>& features) {
   }
   if (features.size() == 2) {
     Requirement r = limited(Characteristic::Distance, features, 0, 0.1);
-    const double nominal = nominally(plan, r);
+    const double nominal = nominalFigure(plan, r).value_or(0);
     demand(QString("Distance, now %1 mm").arg(nominal, 0, 'f', 3), "demandDistance",
            limited(Characteristic::Distance, features, nominal, 0.1));
     if (all_are([](const Ideal& i) { return !isPoint(i) && i.type != SurfaceType::Freeform; })) {
       r.kind = Characteristic::Angle;
-      const double angle = nominally(plan, r);
+      const double angle = nominalFigure(plan, r).value_or(0);
       demand(QString("Angle, now %1°").arg(degrees(angle), 0, 'f', 3), "demandAngle",
              limited(Characteristic::Angle, features, angle, radians(0.1)));
     }
