@@ -192,6 +192,25 @@ class JudgingWindowTest : public WindowDriver {
     QCOMPARE(again->plan.spec.features.back().ideal.diameter, circle.ideal.diameter);
     QVERIFY(again->plan.spec.requirements == document().plan().spec.requirements);
   }
+  // Touches are drafted anew; what is derived from them stays and is not touched.
+  void draftingKeepsDerivedFeatures() {
+    selectBalloon(9);
+    press("derive");
+    const FeatureId circle = document().selection().features[0];
+    document().draftAgain();
+    QVERIFY(idle());
+    QCOMPARE(document().plan().nominal(circle).name, std::string("Hole circle 1"));
+    QVERIFY(document().plan().feature(circle).why_not.empty());
+    QVERIFY(document().plan().feature(circle).touches.empty());
+    QVERIFY(isCovered(document().plan(), requirement(9)));
+    QVERIFY(document().routed()->rehearsal.clear());
+    // Also one that came while the draft was under way.
+    document().draftAgain();
+    selectBalloon(10);
+    document().deriveLikeliest();
+    QVERIFY(idle());
+    QCOMPARE(document().plan().features.size(), document().plan().spec.features.size());
+  }
   // A derived feature becomes a datum, and a requirement refers to it.
   void derivedDatum() {
     selectBalloon(9);

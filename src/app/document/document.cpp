@@ -130,6 +130,11 @@ bool Document::save(const QString& path) {
 
 bool Document::edit(const QString& text, std::vector<Edit> edits) {
   if (!open_) return false;
+  // The first draft replaces the plan when it is done; what is changed meanwhile would be lost.
+  if (project_.plan.order.empty() && jobs_.busy()) {
+    emit message("The first draft is still being made; change it when that is done.", true);
+    return false;
+  }
   // What is demanded and how it is judged moves nothing.
   const bool moves = std::any_of(edits.begin(), edits.end(), [](const Edit& e) {
     return !std::holds_alternative<SetRequirement>(e) &&
@@ -191,8 +196,10 @@ namespace {
 // The difference between two plans of the same part as edits, so that a draft can be undone.
 std::vector<Edit> differences(const Plan& from, const Plan& to) {
   std::vector<Edit> edits;
-  for (std::size_t i = 0; i < from.features.size(); ++i) {
+  // Derived features have no touches; some may have come or gone while the draft was made.
+  for (std::size_t i = 0; i < std::min(from.features.size(), to.features.size()); ++i) {
     const Feature &a = from.features[i], &b = to.features[i];
+    if (from.nominal(a.id).isDerived() || to.nominal(b.id).isDerived()) continue;
     if (!(a.access == b.access) || a.access_forced != b.access_forced)
       edits.push_back(SetAccess{a.id, b.access, b.access_forced});
     edits.push_back(SetRecipe{a.id, b.recipe, b.touches, b.why_not});
@@ -211,6 +218,7 @@ void Document::draftAgain() {
   jobs_.start("Drafting", [=, this](const Progress& progress) -> JobRunner::Apply {
     auto fresh = std::make_shared<Plan>(*plan);
     for (Feature& f : fresh->features) {
+      if (fresh->nominal(f.id).isDerived()) continue;
       f.recipe = recipeFor(fresh->nominal(f.id), fresh->spec);
       f.entry = HopMode::Over;
     }

@@ -33,6 +33,8 @@ bool sameTouches(const std::vector<Touch>& a, const std::vector<Touch>& b) {
 
 Result<Edit> apply(Plan& plan, const SetRecipe& e) {
   if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
+  if (plan.nominal(e.feature).isDerived())
+    return fail("{} is derived and has no touches of its own.", plan.nominal(e.feature).name);
   if (auto valid = validRecipe(e.recipe); !valid) return pass(valid.error());
   Feature& f = plan.feature(e.feature);
   if (f.recipe == e.recipe && (!e.touches || sameTouches(f.touches, *e.touches))) return noChange();

@@ -50,7 +50,8 @@ class AccessPlanner {
     unifyDatums();
     if (progress.cancelled()) return cancelledError();
     for (Feature& f : plan_.features)
-      if (!f.covered() && f.why_not.empty()) f.why_not = reason(f);
+      if (!f.covered() && f.why_not.empty() && !plan_.nominal(f.id).isDerived())
+        f.why_not = reason(f);
     return {};
   }
 
