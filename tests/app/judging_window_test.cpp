@@ -2,6 +2,7 @@
 #include "card/indicator_edit.h"
 #include "card/verdict_plot.h"
 #include "registry.h"
+#include "stage/zone_geometry.h"
 #include "window_driver.h"
 
 #include <QComboBox>
@@ -163,6 +164,26 @@ class JudgingWindowTest : public WindowDriver {
       QCOMPARE(requirement(number).filtering.value_or(Filtering{}).outlier_sigma, 0.0);
     QCOMPARE(document().selection().requirements.size(), std::size_t(2));
   }
+  // Typed, and taken from the place picked; the touches follow, and undo takes both back.
+  void datumTargets() {
+    const Plan& plan = document().plan();
+    const FeatureId a = plan.spec.datum("A")->features[0];
+    const auto touches = [&] { return document().plan().feature(a).touches.size(); };
+    const std::size_t before = touches();
+    const Vec3 here = plan.feature(a).touches[0].point + Vec3(1.5, 0, 0);
+    document().selectFeatures({a}, here);
+    QTest::qWait(50);
+    click("pickTarget");
+    QCOMPARE(document().plan().spec.datum("A")->targets.size(), std::size_t(1));
+    QCOMPARE(touches(), before + 1);
+    QVERIFY(field<QLineEdit>("datumTargets")->text().contains(","));
+    type("datumTargets", "0, 0"); // refused with a line, nothing changes
+    type("datumTargets", "900, 0, 0");
+    QCOMPARE(document().plan().spec.datum("A")->targets.size(), std::size_t(1));
+    document().undo();
+    QCOMPARE(touches(), before);
+    QVERIFY(document().plan().spec.datum("A")->targets.empty());
+  }
   void deriveDemandAndUndo() {
     selectBalloon(9);
     click("derive0");
@@ -293,6 +314,32 @@ class JudgingWindowTest : public WindowDriver {
     selectBalloon(2); // a size has none
     QTest::qWait(50);
     QVERIFY(!window_->findChild<QWidget*>("verdictPlot"));
+  }
+  // Zone and actual axis appear with the requirement, and grow with the factor.
+  void zonesInTheStage() {
+    const Plan& plan = document().plan();
+    const auto pieces = [&](int number, double factor) {
+      const Evaluation& e = result(number);
+      return zoneGeometry(plan, requirement(number), e.features.front(), factor, *theme_);
+    };
+    const auto position = pieces(9, 20); // a zone, the nominal axis, the actual one
+    QCOMPARE(position.size(), std::size_t(3));
+    const double allowed = result(9).features.front().allowed;
+    const auto& zone = position[0].mesh;
+    const Ideal& hole = plan.nominal(result(9).features.front().feature).ideal;
+    const Vec3 axis = turn(plan.placement, hole.direction), at = plan.placement * hole.point;
+    double widest = 0;
+    for (const Vec3& v : zone.vertices)
+      widest = std::max(widest, (v - at).cross(axis).norm());
+    QVERIFY(std::abs(widest - 10 * allowed) < 0.03 * widest);
+    QCOMPARE(position[2].lines.size(), std::size_t(1));
+    const double off = (position[2].lines[0][0] - at).cross(axis).norm();
+    QVERIFY(off <= 10 * result(9).features.front().actual + 1e-6);
+    const auto profile = pieces(28, 100); // the faces moved out and in
+    QCOMPARE(profile.size(), std::size_t(2));
+    QVERIFY((profile[0].mesh.vertices[0] - profile[1].mesh.vertices[0]).norm() > 11.9);
+    QVERIFY(pieces(2, 100).empty()); // a size has limits, no zone
+    QVERIFY(!pieces(1, 100).empty() && !pieces(25, 100).empty() && !pieces(20, 100).empty());
   }
   void deviationsEnlarged() {
     window_->setDesk(Desk::Verdict);

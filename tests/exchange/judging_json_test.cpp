@@ -23,7 +23,9 @@ class JudgingJsonTest : public QObject {
     r.unit_length = 25;
     r.separate = true;
     r.envelope = true;
-    r.along = Along::Z;
+    r.along = Along::Radial;
+    r.reciprocity = r.free_offset = true;
+    r.together = 2;
     r.extreme = Extreme::Smallest;
     r.formula = "#2 * 2";
     r.unit = "mm";
@@ -102,7 +104,7 @@ class JudgingJsonTest : public QObject {
                             << "cut-off";
     QTest::newRow("along") << "/requirements/0/along"
                            << R"("w")"
-                           << "neither x, y nor z";
+                           << "neither x, y, z nor radial";
     QTest::newRow("extreme") << "/requirements/0/extreme"
                              << R"("mean")"
                              << "smallest";

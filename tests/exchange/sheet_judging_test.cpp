@@ -418,6 +418,109 @@ class SheetJudgingTest : public QObject {
     VERIFY_OK(missing);
     QVERIFY2(missing->how.find("datum target A1") != std::string::npos, missing->how.c_str());
   }
+  // ø10 +0.1/0 at ø0.05 M R, exact in place but 0.03 below its lower limit: what position leaves
+  // covers it; a hole off by 0.01 (ø0.02) leaves 0.03, one off by more does not.
+  void reciprocity() {
+    for (const double off : {0.0, 0.01, 0.012}) {
+      J hole = cylinder("H", true, 50 + off, 0, 10, 9.97);
+      hole["nominal"]["point"][0] = 50;
+      hole["size_limits"] = {10.0, 10.1};
+      const J a = plane("A", 0, flat, -1);
+      const J sheet{
+          {"features", {a, hole, cylinder("Z", true, 0, 0, 20, 20.0)}},
+          {"requirements",
+           {{{"id", "size"}, {"kind", "size"}, {"feature", "H"}, {"lower", 10.0}, {"upper", 10.1}},
+            {{"id", "place"},
+             {"kind", "position"},
+             {"feature", "H"},
+             {"tolerance", 0.05},
+             {"modifier", "M"},
+             {"reciprocity", true},
+             {"datums", {{{"feature", "A"}}, {{"feature", "Z"}}}}}}}};
+      auto read = readSheet(sheet.dump(), "sheet.json");
+      VERIFY_OK(read);
+      const Evaluation size = judge(read->plan, read->plan.spec.requirements[0], read->measured);
+      QVERIFY2(size.actual, size.how.c_str());
+      NEAR(size.lower, 10 - (0.05 - 2 * off), 1e-6);
+      NEAR(size.upper, 10.1, 1e-12);
+      QCOMPARE(size.verdict == Verdict::Outside, off > 0.011);
+      // The virtual condition decides both alike: 9.97 - 2 off >= 9.95.
+      const Evaluation place = judge(read->plan, read->plan.spec.requirements[1], read->measured);
+      NEAR(place.upper, 0.02, 1e-6);
+      QCOMPARE(place.verdict == Verdict::Outside, off > 0.011);
+    }
+  }
+  // A plane 0.2 too high with a ripple of +-0.01 and the bore as it should be: at any offset only
+  // the ripple counts.
+  void profileAtAnyOffset() {
+    const J top = plane("T", 30, [](double x, double) { return x == 50 ? 0.21 : 0.19; });
+    const J a = plane("A", 0, flat, -1);
+    const J profile{{"kind", "surface_profile"},
+                    {"feature", "T"},
+                    {"tolerance", 0.05},
+                    {"datums", {{{"feature", "A"}}}}};
+    figure({a, top}, profile, 0.42);
+    J free = profile;
+    free["free_offset"] = true;
+    figure({a, top}, free, 0.02);
+    // Turned by the datum it still counts; without one the tilt goes.
+    const J tilted = plane("T", 30, [](double x, double) { return 0.2 + (x - 50) * 1e-4; });
+    figure({a, tilted}, free, 0.01, 1e-5);
+    free.erase("datums");
+    figure({a, tilted}, free, 0.0, 1e-5);
+    // A bore too large by 0.06 all round: its form is perfect.
+    const J bore = cylinder("B", true, 0, 0, 20, 20.06);
+    figure(J::array({bore}), {{"kind", "surface_profile"}, {"feature", "B"}, {"tolerance", 0.05}},
+           0.06, 1e-5);
+    figure(
+        J::array({bore}),
+        {{"kind", "surface_profile"}, {"feature", "B"}, {"tolerance", 0.05}, {"free_offset", true}},
+        0.0, 1e-5);
+  }
+  // Holes on a circle: their distance from Z and the angles between them, and where one lies.
+  void polar() {
+    const auto hole = [](const char* id, double radius, double degrees) {
+      const double a = radians(degrees), x = radius * std::cos(a), y = radius * std::sin(a);
+      return cylinder(id, true, x, y, 8, 8.0);
+    };
+    const J f{hole("P", 40.02, 20), hole("Q", 40.05, 140), hole("R", 30, 305)};
+    const auto on = [](const char* kind, const J& features, double nominal, const char* along) {
+      return J{{"kind", kind},         {"features", features}, {"lower", nominal - 1},
+               {"upper", nominal + 1}, {"nominal", nominal},   {"along", along}};
+    };
+    figure(f, on("distance", {"P"}, 40, "radial"), 40.02);
+    figure(f, on("distance", {"P", "R"}, 10, "radial"), 10.02);
+    figure(f, on("distance", {"Q"}, -30, "x"), 40.05 * std::cos(radians(140)));
+    figure(f, on("angle", {"P", "Q"}, 120, "z"), radians(120), 1e-9);
+    figure(f, on("angle", {"P", "Q"}, 240, "z"), radians(240), 1e-9);
+    figure(f, on("angle", {"R"}, 305, "z"), radians(305), 1e-9);
+    figure(f, on("angle", {"R"}, -55, "z"), radians(-55), 1e-9);
+    const auto none = evaluate(f, on("distance", {"P"}, 40, ""));
+    QVERIFY(!none && none.error().message.find("two features") != std::string::npos);
+  }
+  // Datum A is a roof: two halves that fall away by 1:1000 from a ridge at x = 50. The plane of
+  // least largest gap lies level; resting on one half or the other also counts by ASME, where the
+  // top is parallel to it.
+  void rockingDatum() {
+    const auto roof = [](double x, double) { return -(50 - std::abs(x - 50)) * 1e-3; };
+    J a = plane("A", 0, roof, -1);
+    const J top = plane("T", 30, [](double x, double) { return -x * 1e-3; });
+    const J parallel{{"kind", "parallelism"},
+                     {"feature", "T"},
+                     {"tolerance", 0.05},
+                     {"datums", {{{"feature", "A"}}}}};
+    figure({a, top}, parallel, 0.1, 1e-5);
+    figure({a, top}, parallel, 0.0, 1e-5, "ASME");
+    const auto e = evaluate({a, top}, parallel, "ASME");
+    QVERIFY2(e->how.find("rocks") != std::string::npos, e->how.c_str());
+    // By least squares nothing rocks.
+    J squares = parallel;
+    squares["datum_association"] = "ls";
+    figure({a, top}, squares, 0.1, 1e-5, "ASME");
+    // A flat datum has one plane only.
+    const auto flat_one = evaluate({plane("A", 0, flat, -1), top}, parallel, "ASME");
+    QVERIFY2(flat_one->how.find("rocks") == std::string::npos, flat_one->how.c_str());
+  }
   void simultaneousByAsmeAlone() {
     // Two bores about a datum bore that lets the part turn: one 0.1 clockwise, one counter. Each by
     // itself turns to nothing; held together by one placement neither can.

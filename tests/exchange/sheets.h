@@ -33,6 +33,14 @@ inline J cylinder(const char* id, bool hole, double x, double y, double diameter
             {"to", 30}}},
           {"sections", sections}};
 }
+// Three exact rings.
+inline J cylinder(const char* id, bool hole, double x, double y, double nominal, double actual) {
+  J sections = J::array();
+  for (const double z : {0.0, 15.0, 30.0})
+    sections.push_back(ring(
+        24, z, [=](double) { return actual / 2; }, x, y));
+  return cylinder(id, hole, x, y, nominal, sections);
+}
 inline J plane(const char* id, double z, const std::function<double(double, double)>& height,
                double normal = 1) {
   J points = J::array();

@@ -1,6 +1,7 @@
 #include "base/units.h"
 #include "plan/nominal_surface.h"
 #include "plan/touch_planner.h"
+#include "requirement/datum_targets.h"
 #include "support.h"
 #include <BRepBuilderAPI_MakeVertex.hxx>
 #include <BRepExtrema_DistShapeShape.hxx>
@@ -52,6 +53,42 @@ class TouchesTest : public QObject {
     QCOMPARE(touches.size(), std::size_t(12));
     for (const Touch& t : touches)
       NEAR((t.point - bore.ideal.point).dot(bore.ideal.direction), t.row == 0 ? 10.0 : 30.0, 1e-9);
+  }
+  void datumTargets() {
+    const Plan& plan = test::heronPlan();
+    const NominalFeature& a = plan.nominal(plan.spec.datum("A")->features[0]);
+    const Recipe recipe = recipeFor(a, plan.spec);
+    const auto plain = planTouches(*plan.part, a, recipe, 1.5, {});
+    // Targets where touches may lie: at two of them, on the way between, and round one.
+    std::vector<DatumTarget> targets{{plain[0].point, {}, 0}, {plain[1].point, {}, 6}};
+    const auto with = planTouches(*plan.part, a, recipe, 1.5, {}, targets);
+    QVERIFY(with.size() > plain.size() + 2 && with.size() <= plain.size() + 8);
+    for (std::size_t i = plain.size(); i < with.size(); ++i) {
+      const auto& t = with[i];
+      const auto& target = targets[static_cast<std::size_t>(t.row - plain.back().row - 1)];
+      QVERIFY((t.point - target.point).norm() <= target.diameter / 2 + 1e-6);
+      NEAR(t.normal.dot(a.ideal.direction), 1.0, 1e-9);
+    }
+    // Other targets take their place, and the recipe's touches stay.
+    const auto moved = withTargets(*plan.part, a, with, 1.5, targets, {{plain[2].point, {}, 0}});
+    QCOMPARE(moved.size(), plain.size() - 1); // two of the recipe's lay at the old targets
+    QVERIFY(touchesAt(*plan.part, a, {a.ideal.point + 500 * Vec3::UnitX(), {}, 0}, 1.5, 0).empty());
+  }
+  void targetsAsText() {
+    const auto read = targetsFromText("10, 20.5, 0; -3,0,1 ø8 ; 0, 0, 0 to 30, 0, 0;");
+    VERIFY_OK(read);
+    QCOMPARE(read->size(), std::size_t(3));
+    QCOMPARE((*read)[1].diameter, 8.0);
+    QCOMPARE(placesOf((*read)[2]).size(), std::size_t(4));
+    const auto again = targetsFromText(describe(*read));
+    VERIFY_OK(again);
+    QVERIFY(*again == *read);
+    QVERIFY(targetsFromText("")->empty());
+    for (const char* bad : {"1, 2", "a, b, c", "1, 2, 3 ø", "1, 2, 3 to 4", "1, 2, 3 ø-1",
+                            "1, 2, 3 to 4, 5, 6 ø3", "1, 2, 3, 4"}) {
+      const auto refused = targetsFromText(bad);
+      QVERIFY2(!refused && refused.error().message.find("Datum target 1") == 0, bad);
+    }
   }
   void planesAvoidHoles() {
     const Plan& plan = test::heronPlan();

@@ -147,6 +147,63 @@ class ProofreadTest : public QObject {
     remarks(s, loose, "tied to no feature", false);
     remarks(s, on(0, Characteristic::Flatness, 0), "zero", false);
   }
+
+ private slots:
+  void formulas() {
+    Specification s = spec();
+    const auto value = [&](int balloon, const char* formula) {
+      Requirement r;
+      r.id = RequirementId{balloon - 1};
+      r.balloon = balloon;
+      r.kind = Characteristic::Value;
+      r.formula = formula;
+      return r;
+    };
+    s.requirements = {value(1, "#2 + 1"), value(2, "2 * #3"), value(3, "#1 / 2"),
+                      value(4, "\"B\".diameter - 8")};
+    remarks(s, value(5, ""), "no formula", false);
+    remarks(s, value(5, "2 * (3"), "2 * (3", false);
+    remarks(s, value(5, "#9 + 1"), "no requirement #9", false);
+    remarks(s, value(5, "\"X\".diameter"), "no feature \"X\"", false);
+    remarks(s, s.requirements[0], "#1 -> #2 -> #3 -> #1", false);
+    remarks(s, value(5, "#5"), "#5 -> #5", false);
+    QVERIFY(proofread(s, s.requirements[3]).empty());
+    QVERIFY(
+        proofread(s, value(5, "1 / #4")).empty()); // what the values make of it is not its fault
+    Requirement crossed = value(5, "#4");
+    crossed.lower = 1, crossed.upper = -1;
+    remarks(s, crossed, "above the upper");
+  }
+  void reciprocityAndOffset() {
+    const Specification s = spec();
+    Requirement r = on(1, Characteristic::Position, 0.1, {"A"});
+    r.zone = Zone::Diametral;
+    r.reciprocity = true;
+    remarks(s, r, "R goes with M or L");
+    r.material = MaterialModifier::Maximum;
+    r.standard = ToleranceStandard::Asme;
+    remarks(s, r, "knows no reciprocity");
+    Requirement p = on(3, Characteristic::SurfaceProfile, 0.1, {"A"});
+    p.free_offset = true;
+    QVERIFY(proofread(s, p).empty());
+    p.unequal = 0.02;
+    remarks(s, p, "no middle of its own");
+    p.unequal = 0;
+    p.standard = ToleranceStandard::Asme2009;
+    remarks(s, p, "no dynamic profile");
+    Requirement f = on(3, Characteristic::Flatness, 0.1);
+    f.free_offset = true;
+    remarks(s, f, "Only the zone of a profile");
+  }
+  void dimensionsWithOneFeature() {
+    const Specification s = spec();
+    Requirement d = on(1, Characteristic::Distance, 0.1);
+    remarks(s, d, "needs two features", false);
+    d.along = Along::Radial;
+    QVERIFY(proofread(s, d).empty());
+    d.kind = Characteristic::Angle;
+    remarks(s, d, "about X, Y or Z");
+  }
 };
 ALDER_TEST(ProofreadTest)
 #include "proofread_test.moc"

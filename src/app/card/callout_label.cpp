@@ -42,10 +42,8 @@ ZonePicture::ZonePicture(const Theme& theme, const Plan& plan, const Requirement
                u = frame.linear().transpose() * f.unshifted;
     const auto place =
         std::find(r.features.begin(), r.features.end(), f.feature) - r.features.begin();
-    marks_.push_back({QPointF(d.x(), -d.y()), QString::number(place + 1), QPointF(u.x(), -u.y()),
-                      f.share > 1                       ? Verdict::Outside
-                      : f.share >= plan.spec.near_share ? Verdict::Near
-                                                        : Verdict::Within});
+    marks_.push_back(
+        {QPointF(d.x(), -d.y()), QString::number(place + 1), QPointF(u.x(), -u.y()), f.verdict});
   }
 }
 

@@ -52,6 +52,7 @@ class Card : public QWidget {
   void derivedSection(const NominalFeature& feature);
   void constructionFields(const NominalFeature& feature);
   void deriveSection(const std::vector<FeatureId>& features);
+  void targetFields(const Datum& datum);
   void requireSection(const std::vector<FeatureId>& features);
   void derivedList();
   // verdict_section.cpp: what came out

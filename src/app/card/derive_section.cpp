@@ -3,6 +3,7 @@
 #include "judge/conditioning.h"
 #include "judge/nominal_figure.h"
 #include "plan/derived_feature.h"
+#include "requirement/datum_targets.h"
 #include <QLineEdit>
 #include <algorithm>
 
@@ -127,6 +128,30 @@ void Card::deriveSection(const std::vector<FeatureId>& features) {
          [this, c = p.construction] { document_.derive(c); });
 }
 
+// Where alone a datum is touched: typed, or taken from the place picked in the stage.
+void Card::targetFields(const Datum& datum) {
+  auto* targets = new QLineEdit(text(describe(datum.targets)));
+  targets->setObjectName("datumTargets");
+  targets->setPlaceholderText("the whole surface");
+  targets->setToolTip(
+      "Datum targets, parted by ; - a point \"10, 20, 0\", an area \"10, 20, 0 ø8\", "
+      "a line \"10, 20, 0 to 30, 20, 0\"");
+  targets->setCursorPosition(0);
+  connect(targets, &QLineEdit::editingFinished, this, [this, targets, l = datum.letter] {
+    if (targets->isModified()) document_.setTargets(l, targets->text().toStdString());
+    targets->setModified(false);
+  });
+  row("only at", targets);
+  if (const auto& p = document_.selection().picked)
+    link(QString("Target where picked: %1").arg(text(describe({{*p, {}, 0}}))), "pickTarget",
+         [this, datum, at = *p] {
+           std::vector<DatumTarget> all = datum.targets;
+           const auto rounded = [](double v) { return std::round(v * 100) / 100; };
+           all.push_back({at.unaryExpr(rounded), {}, 0});
+           document_.setTargets(datum.letter, describe(all));
+         });
+}
+
 // What can be demanded of the selection, with the nominal figure already in place.
 void Card::requireSection(const std::vector<FeatureId>& features) {
   const Plan& plan = document_.plan();
@@ -143,6 +168,8 @@ void Card::requireSection(const std::vector<FeatureId>& features) {
     letter->setModified(false);
   });
   row("datum", letter);
+  for (const Datum& d : plan.spec.datums)
+    if (d.features == features) targetFields(d);
   const auto demand = [&](const QString& label, const char* id, Requirement r) {
     link(label, id, [this, r] { document_.require(r); });
   };

@@ -58,7 +58,7 @@ void IndicatorEdit::setCompartment(int cell) {
 QString IndicatorEdit::hint() const {
   if (!hasFocus()) return {};
   if (cell_ == 0) return "↑ ↓ or a first letter · → value";
-  if (cell_ == 1) return "digits · D ⌀ · M L modifier · → datums";
+  if (cell_ == 1) return "digits · D ⌀ · M L R modifiers · → datums";
   return "letter · - joins · ↑ ↓ modifier · ⌫ removes";
 }
 
@@ -123,6 +123,10 @@ bool IndicatorEdit::typeValue(const QString& key, int step) {
   }
   if (c == 'D' || c == QChar(0x2300) || c == QChar(0xd8)) {
     draft_.zone = static_cast<Zone>((static_cast<int>(draft_.zone) + 1) % 3);
+    return true;
+  }
+  if (c == 'R') {
+    draft_.reciprocity = !draft_.reciprocity;
     return true;
   }
   if (c != 'M' && c != 'L') return false;

@@ -140,9 +140,11 @@ void Card::zoneFields(const Requirement& r) {
   };
   if (r.kind == Characteristic::Distance || r.kind == Characteristic::Angle)
     choice(r.kind == Characteristic::Angle ? "seen along" : "along", "along",
-           {"directly", "X", "Y", "Z"}, static_cast<int>(r.along),
-           change("Change the direction",
-                  [](Requirement& x, int i) { x.along = static_cast<Along>(i); }));
+           r.kind == Characteristic::Angle ? QStringList{"directly", "X", "Y", "Z"}
+                                           : QStringList{"directly", "X", "Y", "Z", "from axis Z"},
+           static_cast<int>(r.along), change("Change the direction", [](Requirement& x, int i) {
+             x.along = static_cast<Along>(i);
+           }));
   if (r.kind == Characteristic::Distance)
     choice("of the second", "extreme", {"its middle", "nearest point", "farthest point"},
            static_cast<int>(r.extreme), change("Change where it ends", [](Requirement& x, int i) {
@@ -162,6 +164,21 @@ void Card::zoneFields(const Requirement& r) {
     quantity("over any", "unitLength", Quantity::Length, 2, r.unit_length,
              change("Limit the length", [](Requirement& x, double v) { x.unit_length = v; }),
              "whole");
+  if (r.material != MaterialModifier::None && !isDimension(r.kind))
+    choice("unused goes to", "reciprocity", {"nobody", "the size (R)"}, r.reciprocity ? 1 : 0,
+           change("Change the reciprocity", [](Requirement& x, int i) { x.reciprocity = i == 1; }));
+  if (isProfile(r.kind))
+    choice("zone lies", "freeOffset", {"about the nominal", "at any offset (OZ)"},
+           r.free_offset ? 1 : 0, change("Change where the zone lies", [](Requirement& x, int i) {
+             x.free_offset = i == 1;
+             if (x.free_offset) x.unequal = 0;
+           }));
+  if (!isDimension(r.kind) && !isForm(r.kind) && !isOrientation(r.kind) && !isRunout(r.kind))
+    quantity(
+        "together with SIM", "together", Quantity::Plain, 0, r.together,
+        change("Hold requirements together",
+               [](Requirement& x, double v) { x.together = std::max(0, static_cast<int>(v)); }),
+        "none");
   if (r.features.size() > 1 && !isDimension(r.kind) && !isForm(r.kind) && !isOrientation(r.kind))
     choice("pattern", "separate", {"as one", "each by itself"}, r.separate ? 1 : 0,
            change("Change the pattern", [](Requirement& x, int i) { x.separate = i == 1; }));

@@ -55,7 +55,7 @@ VerdictPlot* VerdictPlot::make(const Theme& theme, const Plan& plan, const Requi
   auto* plot = new VerdictPlot(theme, *kind);
   plot->limits_ = !isForm(r.kind) && !isRunout(r.kind);
   plot->zone_ = worst.allowed;
-  plot->middle_ = r.unequal;
+  plot->middle_ = e.features.front().moved;
   plot->place(f, m->second, worst);
   if (*kind == Kind::Polar || *kind == Kind::Strip) plot->keepWorstRow();
   if (plot->marks_.size() < 2) {

@@ -3,6 +3,7 @@
 #include "base/files.h"
 #include "plan/derived_feature.h"
 #include "report/document.h"
+#include "requirement/datum_targets.h"
 #include "route/draft.h"
 #include <QFileInfo>
 #include <algorithm>
@@ -469,12 +470,52 @@ void Document::setDatum(const std::vector<FeatureId>& features, const std::strin
     return;
   }
   Specification spec = plan().spec;
+  std::vector<DatumTarget> targets; // stay with the features
+  for (const Datum& d : spec.datums)
+    if (d.features == features) targets = d.targets;
   std::erase_if(spec.datums,
                 [&](const Datum& d) { return d.features == features || d.letter == letter; });
-  if (!letter.empty()) spec.datums.push_back({letter, features, {}});
+  if (!letter.empty()) spec.datums.push_back({letter, features, std::move(targets)});
   const QString what = letter.empty() ? QString("Take the datum away")
                                       : "Make it datum " + QString::fromStdString(letter);
   edit(what, {SetSpecification{std::move(spec)}});
+}
+
+void Document::setTargets(const std::string& letter, const std::string& text) {
+  auto targets = targetsFromText(text);
+  if (!targets) {
+    emit message(QString::fromStdString(targets.error().message), true);
+    return;
+  }
+  const Datum* datum = plan().spec.datum(letter);
+  if (!datum) return;
+  std::vector<Edit> edits;
+  std::vector<std::size_t> touched(targets->size(), 0);
+  for (FeatureId id : datum->features) {
+    const Feature& f = plan().feature(id);
+    const NominalFeature& n = plan().nominal(id);
+    if (n.isDerived()) continue;
+    const double ball = f.access.valid() ? plan().tip(f.access).ball_diameter / 2 : 1.5;
+    for (std::size_t t = 0; t < targets->size(); ++t)
+      touched[t] += touchesAt(*plan().part, n, (*targets)[t], ball, 0).size();
+    edits.push_back(SetRecipe{
+        id, f.recipe, withTargets(*plan().part, n, f.touches, ball, datum->targets, *targets),
+        f.why_not});
+  }
+  for (std::size_t t = 0; t < touched.size(); ++t)
+    if (touched[t] == 0) {
+      emit message(
+          QString("Datum target %1%2 lies on no material of the datum, or too near an edge")
+              .arg(QString::fromStdString(letter))
+              .arg(t + 1),
+          true);
+      return;
+    }
+  Specification spec = plan().spec;
+  for (Datum& d : spec.datums)
+    if (d.letter == letter) d.targets = *targets;
+  edits.insert(edits.begin(), SetSpecification{std::move(spec)});
+  edit("Change the targets of datum " + QString::fromStdString(letter), std::move(edits));
 }
 
 void Document::removeFeature(FeatureId feature) {
@@ -512,8 +553,9 @@ void Document::setExaggeration(double factor) {
   emit selectionChanged(); // the stage shows the selection anew
 }
 
-void Document::selectFeatures(std::vector<FeatureId> features) {
+void Document::selectFeatures(std::vector<FeatureId> features, std::optional<Vec3> picked) {
   Selection s;
+  s.picked = picked;
   s.features = std::move(features);
   if (s.features.empty()) return clearSelection();
   // Keep the requirement if it is about this feature, else take the first that is.

@@ -17,6 +17,7 @@ struct Selection {
   std::vector<RequirementId> requirements; // several that are edited together, that one included
   std::vector<FeatureId> features;         // of the requirement, or picked
   int step = -1;                           // index into the way's steps
+  std::optional<Vec3> picked;              // where on the last feature, CAD frame
   friend bool operator==(const Selection&, const Selection&) = default;
 };
 
@@ -74,7 +75,7 @@ class Document : public QObject {
   const Selection& selection() const { return selection_; }
   void selectRequirement(RequirementId requirement);
   void selectRequirements(const std::vector<RequirementId>& requirements, RequirementId current);
-  void selectFeatures(std::vector<FeatureId> features);
+  void selectFeatures(std::vector<FeatureId> features, std::optional<Vec3> picked = {});
   void selectStep(int step);
   void clearSelection();
 
@@ -86,6 +87,8 @@ class Document : public QObject {
   void addValue();
   // Names the features a datum, which may have been another's letter; empty: they are none.
   void setDatum(const std::vector<FeatureId>& features, const std::string& letter);
+  // Where alone the datum is touched; the touches follow. See requirement/datum_targets.h.
+  void setTargets(const std::string& letter, const std::string& text);
   void removeFeature(FeatureId feature);
   void removeRequirements();
 

@@ -191,9 +191,7 @@ void StageOverlay::paintResults(QPainter& p) const {
     box.moveLeft(std::clamp(box.left(), 14.0, std::max(14.0, width() - w - 80.0)));
     box.moveTop(std::clamp(box.top(), 44.0, height() - 40.0));
     taken.push_back(box);
-    const Verdict verdict = f.share > 1                                   ? Verdict::Outside
-                            : f.share >= document_.plan().spec.near_share ? Verdict::Near
-                                                                          : Verdict::Within;
+    const Verdict verdict = f.verdict;
     p.setPen(QPen(theme_.color("ink"), 1));
     p.drawLine(anchor, QPointF(away.x() < 0 ? box.right() : box.left(), box.center().y()));
     chip(p, box, theme_.verdictColor(verdict));

@@ -6,6 +6,7 @@
 #include "route/shell_travel.h"
 #include "stage/occt_color.h"
 #include "stage/overlay.h"
+#include "stage/zone_geometry.h"
 #include <AIS_Shape.hxx>
 #include <Graphic3d_AspectFillArea3d.hxx>
 #include <Prs3d_Drawer.hxx>
@@ -13,6 +14,7 @@
 #include <QResizeEvent>
 #include <SelectMgr_EntityOwner.hxx>
 #include <StdSelect_BRepOwner.hxx>
+#include <StdSelect_ViewerSelector3d.hxx>
 #include <TopoDS.hxx>
 #include <algorithm>
 #include <cmath>
@@ -192,7 +194,10 @@ void Stage::rebuildScene() {
   if (desk_ == Desk::Routine || desk_ == Desk::Rehearsal) showWay();
   if (desk_ == Desk::Rehearsal) showClashes();
   if (desk_ == Desk::Part || desk_ == Desk::Verdict) showDerived();
-  if (desk_ == Desk::Verdict) showDeviations();
+  if (desk_ == Desk::Verdict) {
+    showZones();
+    showDeviations();
+  }
   moveTool();
   setHome();
   if (fit_pending_) {
@@ -366,7 +371,6 @@ void Stage::showDeviations() {
   for (const Evaluation& e : run->evaluations) {
     if (document_.selection().requirement && *document_.selection().requirement != e.requirement)
       continue;
-    const Requirement& r = plan.spec.requirement(e.requirement);
     for (const FeatureResult& f : e.features) {
       const auto m = run->measured.find(f.feature);
       if (m == run->measured.end()) continue;
@@ -374,11 +378,11 @@ void Stage::showDeviations() {
         const bool own = i < f.deviations.size();
         if (own && !std::isfinite(f.deviations[i])) continue; // left out as an outlier
         const double half = std::max(f.allowed / 2, 1e-9);
-        const double share = own ? (f.deviations[i] - r.unequal) / half : (f.share > 1 ? 1.0 : 0.0);
-        const double factor = document_.exaggeration();
-        const double shown = !own         ? 0
-                             : factor > 0 ? factor * (f.deviations[i] - r.unequal)
-                                          : 6 * std::clamp(share, -1.5, 1.5);
+        const double share = own ? (f.deviations[i] - f.moved) / half : (f.share > 1 ? 1.0 : 0.0);
+        const double off = own ? f.deviations[i] - f.moved : 0;
+        const double shown =
+            exaggerationFor(f.allowed) *
+            (document_.exaggeration() > 0 ? off : std::clamp(off, -3 * half, 3 * half));
         const bool holds = std::any_of(f.contacts.begin(), f.contacts.end(),
                                        [&](const Contact& c) { return c.point == i; });
         const Vec3 p = plan.placement * m->second.nominals[i];
@@ -401,6 +405,29 @@ void Stage::showDeviations() {
   showObject(std::move(whiskers));
   showObject(std::move(contacts));
   showObject(std::move(points));
+}
+
+// Zones of the selected requirement; of all at once they would hide the part.
+void Stage::showZones() {
+  const auto* run = document_.currentRun();
+  const auto& selected = document_.selection().requirement;
+  if (!run || !selected) return;
+  const Plan& plan = document_.plan();
+  for (const Evaluation& e : run->evaluations) {
+    if (e.requirement != *selected) continue;
+    for (const FeatureResult& f : e.features)
+      for (SceneGeometry& g : zoneGeometry(plan, plan.spec.requirement(*selected), f,
+                                           exaggerationFor(f.allowed), theme_)) {
+        g.point_radius = 1.4 * pointRadius();
+        showObject(std::move(g));
+      }
+  }
+}
+
+// Without a factor of the user's own half a tolerance is shown six millimetres wide.
+double Stage::exaggerationFor(double allowed) const {
+  const double own = document_.exaggeration();
+  return own > 0 ? own : 12 / std::max(allowed, 1e-9);
 }
 
 void Stage::moveTool() {
@@ -483,7 +510,13 @@ void Stage::pick(const QPoint& at, bool add) {
     features.erase(found);
   else
     features.push_back(*feature);
-  document_.selectFeatures(std::move(features));
+  std::optional<Vec3> place;
+  const auto& selector = view_->context()->MainSelector();
+  if (selector->NbPicked() > 0) {
+    const gp_Pnt p = selector->PickedPoint(1);
+    place = document_.plan().placement.inverse() * Vec3(p.X(), p.Y(), p.Z());
+  }
+  document_.selectFeatures(std::move(features), place);
 }
 
 // Against the touched side of the selection, a little from above and aside so that depth is seen.

@@ -46,6 +46,8 @@ class Stage : public QWidget {
   void showWay();
   void showClashes();
   void showDeviations();
+  void showZones();
+  double exaggerationFor(double allowed) const;
   void pick(const QPoint& at, bool add);
   FaceId faceAt(const QPoint& at);
   std::optional<FeatureId> featureOf(FaceId face) const;

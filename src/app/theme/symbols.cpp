@@ -15,9 +15,11 @@ QString geometricalFigure(const Requirement& r) {
     text += QString(" UZ%1%2")
                 .arg(r.unequal > 0 ? "+" : "")
                 .arg(QString::fromStdString(shortFigure(r.unequal)));
+  if (r.free_offset) text += " OZ";
   if (r.projected > 0) text += " Ⓟ" + QString::fromStdString(shortFigure(r.projected));
   if (r.unit_length > 0) text += " / " + QString::fromStdString(shortFigure(r.unit_length));
   if (r.separate) text += " SZ";
+  if (r.together > 0) text += QString(" SIM%1").arg(r.together);
   return text;
 }
 
@@ -27,16 +29,13 @@ QString dimensionText(const Requirement& r) {
 }
 
 QString modifierLetter(MaterialModifier m) {
-  return m == MaterialModifier::Maximum       ? "M"
-         : m == MaterialModifier::Least       ? "L"
-         : m == MaterialModifier::Reciprocity ? "R"
-                                              : "";
+  return m == MaterialModifier::Maximum ? "M" : m == MaterialModifier::Least ? "L" : "";
 }
 
-// One box of the indicator: text, and a modifier in a circle.
-double boxWidth(const QFontMetricsF& m, const QString& text, const QString& modifier,
+// One box of the indicator: text, and modifiers in circles.
+double boxWidth(const QFontMetricsF& m, const QString& text, const QString& modifiers,
                 double height) {
-  return m.horizontalAdvance(text) + (modifier.isEmpty() ? 0 : 0.72 * height) + 0.55 * height;
+  return m.horizontalAdvance(text) + (0.8 * static_cast<double>(modifiers.size()) + 0.55) * height;
 }
 
 } // namespace
@@ -146,27 +145,27 @@ double drawCallout(QPainter& p, const Theme& theme, const QPointF& origin, const
   drawSymbol(p, {x + 0.675 * h, origin.y()}, 0.74 * h, r.kind);
   p.setPen(QPen(ink, 1));
   x += 1.35 * h;
-  const auto cell = [&](const QString& text, MaterialModifier material) {
-    const QString letter = modifierLetter(material);
-    const double w = boxWidth(metrics, text, letter, h);
+  const auto cell = [&](const QString& text, const QString& modifiers) {
+    const double w = boxWidth(metrics, text, modifiers, h);
     box(w);
     p.drawText(QRectF(x + 0.27 * h, top, w, h), Qt::AlignVCenter | Qt::AlignLeft, text);
-    if (!letter.isEmpty()) {
-      const QPointF c(x + w - 0.56 * h, origin.y());
+    QPointF c(x + w - (0.8 * static_cast<double>(modifiers.size()) - 0.22) * h, origin.y());
+    for (const QChar letter : modifiers) {
       p.drawEllipse(c, 0.36 * h, 0.36 * h);
       p.save();
       p.setFont(theme.figures(h > 20 ? 8.5 : 7.2));
       p.drawText(QRectF(c.x() - h, c.y() - h, 2 * h, 2 * h), Qt::AlignCenter, letter);
       p.restore();
+      c.rx() += 0.8 * h;
     }
     x += w;
   };
-  cell(geometricalFigure(r), r.material);
+  cell(geometricalFigure(r), modifierLetter(r.material) + (r.reciprocity ? "R" : ""));
   for (const DatumReference& d : r.datums) {
     QString letters;
     for (const auto& l : d.letters)
       letters += (letters.isEmpty() ? "" : "-") + QString::fromStdString(l);
-    cell(letters, d.material);
+    cell(letters, modifierLetter(d.material));
   }
   p.restore();
   return x;

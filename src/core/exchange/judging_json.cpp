@@ -75,8 +75,12 @@ void readJudging(const JsonFields& f, Requirement& r) {
   r.unit_length = length("unit_length");
   r.separate = f.flag("separate", false);
   r.envelope = f.flag("envelope", false);
+  r.reciprocity = f.flag("reciprocity", false);
+  r.free_offset = f.flag("free_offset", false);
+  r.together = f.integer("together", 0);
+  if (r.together < 0) f.complain("together", "must not be below zero");
   const auto along = alongNamed(f.text("along", ""));
-  if (!along) f.complain("along", "is neither x, y nor z");
+  if (!along) f.complain("along", "is neither x, y, z nor radial");
   r.along = along.value_or(Along::Direct);
   const auto extreme = extremeNamed(f.text("extreme", ""));
   if (!extreme) f.complain("extreme", "is neither smallest nor largest");

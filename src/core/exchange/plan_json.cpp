@@ -70,6 +70,9 @@ Json requirementJson(const Requirement& r) {
   json["unit_length"] = r.unit_length;
   json["separate"] = r.separate;
   json["envelope"] = r.envelope;
+  json["reciprocity"] = r.reciprocity;
+  json["free_offset"] = r.free_offset;
+  json["together"] = r.together;
   json["along"] = name(r.along);
   json["extreme"] = name(r.extreme);
   json["formula"] = r.formula;
@@ -268,13 +271,13 @@ class PlanReader {
     r.upper = f.number("upper", 0) * scale;
     r.tolerance = f.number("tolerance") * (isDimension(r.kind) ? scale : 1);
     r.zone = static_cast<Zone>(std::clamp(f.integer("zone", 0), 0, 2));
-    r.material = static_cast<MaterialModifier>(std::clamp(f.integer("material", 0), 0, 3));
+    r.material = static_cast<MaterialModifier>(std::clamp(f.integer("material", 0), 0, 2));
     for (const auto& d : f.list("datums")) {
       DatumReference reference;
       for (const Json& l : elements(d, "letters"))
         if (l.is_string()) reference.letters.push_back(l.get<std::string>());
       reference.material =
-          static_cast<MaterialModifier>(std::clamp(d.integer("material", 0), 0, 3));
+          static_cast<MaterialModifier>(std::clamp(d.integer("material", 0), 0, 2));
       if (d.json().contains("boundary")) reference.boundary = d.number("boundary", 0);
       reference.locks = readLocks(d);
       r.datums.push_back(std::move(reference));

@@ -346,8 +346,7 @@ class Reader {
     }
     readJudging(f, r);
     if (r.kind == Characteristic::Value && r.formula.empty()) f.complain("formula", "is missing");
-    if ((r.kind == Characteristic::Distance || r.kind == Characteristic::Angle) &&
-        r.features.size() == 1 && r.kind == Characteristic::Distance)
+    if (r.kind == Characteristic::Distance && r.features.size() == 1 && r.along == Along::Direct)
       f.complain("features", "must name two features");
     sheet_.plan.spec.requirements.push_back(std::move(r));
   }

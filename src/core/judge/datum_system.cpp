@@ -2,6 +2,7 @@
 
 #include "geometry/distance.h"
 #include "judge/material.h"
+#include "judge/rocking.h"
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -128,12 +129,15 @@ Result<MeasuredFeature> atTargets(const Datum& datum, const NominalFeature& f,
   return out;
 }
 
-} // namespace
+// The datums of a requirement with their points, in order.
+struct Stages {
+  std::vector<DatumStage> all, unmodified;
+  std::vector<DatumShift> shifts;
+  std::string how;
+};
 
-Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
-                                  const Measurements& measured) {
-  DatumSystem system;
-  std::vector<DatumStage> stages, unmodified;
+Result<Stages> stagesOf(const Plan& plan, const Requirement& r, const Measurements& measured) {
+  Stages stages;
   for (std::size_t index = 0; index < r.datums.size(); ++index) {
     const DatumReference& reference = r.datums[index];
     DatumStage stage;
@@ -162,42 +166,100 @@ Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
         if (modified(reference)) {
           auto shift = shiftOf(plan, r, index, id, m->second);
           if (!shift) return pass(shift.error());
-          system.shifts.push_back(*shift);
+          stages.shifts.push_back(*shift);
         }
       }
     }
-    system.how += (system.how.empty() ? "" : "|") + stage.name +
+    stages.how += (stages.how.empty() ? "" : "|") + stage.name +
                   (stage.locks.empty() ? "" : "[" + stage.locks + "]");
-    if (!modified(reference)) unmodified.push_back(stage);
-    stages.push_back(std::move(stage));
+    if (!modified(reference)) stages.unmodified.push_back(stage);
+    stages.all.push_back(std::move(stage));
   }
-  if (stages.empty()) {
-    Points all;
-    for (FeatureId id : r.features)
-      if (const auto m = measured.find(id); m != measured.end())
-        all.insert(all.end(), m->second.points.begin(), m->second.points.end());
-    system.fit.centre = centroid(all);
-    for (const Vec3& p : all)
-      system.fit.scale = std::max(system.fit.scale, (p - system.fit.centre).norm());
-    system.fit.freedom = system.fit.allFreedom();
-    return system;
-  }
-  auto fit = fitInOrder(stages, Frame::Identity());
+  return stages;
+}
+
+// No datums: everything is free.
+DatumSystem freeSystem(const Requirement& r, const Measurements& measured) {
+  DatumSystem system;
+  Points all;
+  for (FeatureId id : r.features)
+    if (const auto m = measured.find(id); m != measured.end())
+      all.insert(all.end(), m->second.points.begin(), m->second.points.end());
+  system.fit.centre = centroid(all);
+  for (const Vec3& p : all)
+    system.fit.scale = std::max(system.fit.scale, (p - system.fit.centre).norm());
+  system.fit.freedom = system.fit.allFreedom();
+  return system;
+}
+
+Result<DatumSystem> fitted(const Stages& stages, const Frame& start) {
+  DatumSystem system;
+  system.shifts = stages.shifts;
+  system.how = stages.how;
+  auto fit = fitInOrder(stages.all, start);
   if (!fit) return pass(fit.error());
   system.fit = std::move(*fit);
-  if (!system.shifts.empty()) {
-    RigidFit loose = system.fit;
-    if (unmodified.empty()) {
-      loose.freedom = loose.allFreedom();
-    } else {
-      auto rest = fitInOrder(unmodified, system.fit.placement);
-      if (!rest) return pass(rest.error());
-      loose = std::move(*rest);
-      loose.placement = system.fit.placement;
-    }
-    system.loose = std::move(loose);
+  if (system.shifts.empty()) return system;
+  RigidFit loose = system.fit;
+  if (stages.unmodified.empty()) {
+    loose.freedom = loose.allFreedom();
+  } else {
+    auto rest = fitInOrder(stages.unmodified, system.fit.placement);
+    if (!rest) return pass(rest.error());
+    loose = std::move(*rest);
+    loose.placement = system.fit.placement;
   }
+  system.loose = std::move(loose);
   return system;
+}
+
+// A single plane as the first datum, held from outside.
+const NominalFeature* rockingDatum(const Plan& plan, const Requirement& r, const Stages& stages) {
+  if (plan.spec.standardOf(r) == ToleranceStandard::Iso || stages.all.empty()) return nullptr;
+  const DatumStage& first = stages.all.front();
+  const Datum* datum = plan.spec.datum(r.datums.front().letters.front());
+  if (first.association != DatumAssociation::Tangent || !first.locks.empty() ||
+      first.surfaces.size() != 1 || !datum || datum->features.size() != 1 ||
+      !datum->targets.empty())
+    return nullptr;
+  const NominalFeature& f = plan.nominal(datum->features.front());
+  return f.ideal.type == SurfaceType::Plane ? &f : nullptr;
+}
+
+} // namespace
+
+Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& r,
+                                  const Measurements& measured) {
+  auto stages = stagesOf(plan, r, measured);
+  if (!stages) return pass(stages.error());
+  return stages->all.empty() ? freeSystem(r, measured) : fitted(*stages, Frame::Identity());
+}
+
+Result<std::vector<DatumSystem>> candidateSystems(const Plan& plan, const Requirement& r,
+                                                  const Measurements& measured) {
+  auto stages = stagesOf(plan, r, measured);
+  if (!stages) return pass(stages.error());
+  if (stages->all.empty()) return std::vector{freeSystem(r, measured)};
+  auto first = fitted(*stages, Frame::Identity());
+  if (!first) return pass(first.error());
+  std::vector<DatumSystem> systems{std::move(*first)};
+  const NominalFeature* plane = rockingDatum(plan, r, *stages);
+  if (!plane) return systems;
+  const Points points = stages->all.front().surfaces.front().points;
+  const Frame inverse =
+      (systems[0].fit.placement * frameOf(plane->ideal.point, plane->ideal.direction)).inverse();
+  Points flat;
+  for (const Vec3& p : points)
+    flat.push_back(inverse * p);
+  for (const auto& contact : restingPlanes(flat)) {
+    for (std::vector<DatumStage>* list : {&stages->all, &stages->unmodified})
+      if (!list->empty())
+        list->front().surfaces.front().points = {points[contact[0]], points[contact[1]],
+                                                 points[contact[2]]};
+    // A plane can be held and yet leave too little for the datums after it.
+    if (auto next = fitted(*stages, systems[0].fit.placement)) systems.push_back(std::move(*next));
+  }
+  return systems;
 }
 
 } // namespace alder

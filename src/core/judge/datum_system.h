@@ -28,4 +28,9 @@ struct DatumSystem {
 Result<DatumSystem> datumSystemOf(const Plan& plan, const Requirement& requirement,
                                   const Measurements& measured);
 
+// The same, and by ASME Y14.5 the further ones in which a primary datum plane that rocks may be
+// held; a part is good if one of them makes it so.
+Result<std::vector<DatumSystem>> candidateSystems(const Plan& plan, const Requirement& requirement,
+                                                  const Measurements& measured);
+
 } // namespace alder

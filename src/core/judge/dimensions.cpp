@@ -11,7 +11,10 @@ namespace alder {
 namespace {
 
 FeatureResult against(const Requirement& r, FeatureId feature, double actual) {
-  FeatureResult f{feature, actual, r.upper - r.lower, 0, Vec3::Zero(), Vec3::Zero(), {}, {}};
+  FeatureResult f;
+  f.feature = feature;
+  f.actual = actual;
+  f.allowed = r.upper - r.lower;
   const double half = (r.upper - r.lower) / 2, off = std::abs(actual - (r.upper + r.lower) / 2);
   f.share = half > 0 ? off / half : (off > 0 ? 2 : 1);
   return f;
@@ -132,15 +135,27 @@ double distanceBetween(const Derived& a, const Derived& b) {
 
 } // namespace
 
-Result<Evaluation> judgeSize(const Plan& plan, const Requirement& r, const Measurements& m) {
+Result<Evaluation> judgeSize(const Plan& plan, const Requirement& r, const Measurements& m,
+                             const SizeRooms& rooms) {
   Evaluation e;
   double worst = -1;
   for (FeatureId id : r.features) {
-    auto sized = sizeOf(plan, r, id, m.at(id));
+    Requirement widened = r;
+    const auto room = rooms.find(id);
+    const double factor = r.radius ? 0.5 : 1;
+    if (room != rooms.end()) {
+      widened.lower -= factor * room->second.below;
+      widened.upper += factor * room->second.above;
+    }
+    auto sized = sizeOf(plan, widened, id, m.at(id));
     if (!sized) return pass(sized.error());
     if (sized->result.share > worst) {
       worst = sized->result.share;
+      e.lower = widened.lower, e.upper = widened.upper;
       e.how = cited(plan.spec.standardOf(r), "ISO 14405-1") + ", " + sized->by;
+      if (room != rooms.end())
+        e.how += fmt::format("; limits widened by {} that geometry leaves (ISO 2692 R)",
+                             figure(factor * (room->second.below + room->second.above), 4));
     }
     e.features.push_back(std::move(sized->result));
   }
@@ -151,20 +166,16 @@ Result<Evaluation> judgeSize(const Plan& plan, const Requirement& r, const Measu
 
 namespace {
 
-// The axis along which a requirement counts, of its datum system or of the part, where the points
-// are. Nothing when it counts directly.
-Result<std::optional<Vec3>> axisOf(const Plan& plan, const Requirement& r, const Measurements& m) {
-  if (r.along == Along::Direct) return std::nullopt;
-  const Vec3 axis = Vec3::Unit(static_cast<int>(r.along) - 1);
-  if (r.datums.empty()) return axis;
-  auto system = datumSystemOf(plan, r, m);
-  if (!system) return pass(system.error());
-  return turn(system->fit.placement, axis);
+// The frame along whose axes a requirement counts, of its datum system or of the part, where the
+// points are.
+Result<Frame> axesOf(const Plan& plan, const Requirement& r, const Measurements& m) {
+  if (r.along == Along::Direct || r.datums.empty()) return Frame::Identity();
+  return datumSystemOf(plan, r, m).map([](const DatumSystem& s) { return s.fit.placement; });
 }
 
 std::string alongText(const Requirement& r) {
   if (r.along == Along::Direct) return {};
-  return std::string(" along ") + static_cast<char>('W' + static_cast<int>(r.along)) + " of " +
+  return " " + words(r.along) + " of " +
          (r.datums.empty() ? "the part" : "the datum system " + describe(r.datums));
 }
 
@@ -173,38 +184,65 @@ Vec3 middleOf(const Derived& d) {
   return d.point + (d.kind == Derived::Kind::Axis ? (d.from + d.to) / 2 : 0) * d.direction;
 }
 
-double pointDistance(const Derived& from, const Vec3& p, const std::optional<Vec3>& along) {
-  if (along) return std::abs((p - middleOf(from)).dot(*along));
+// The axis X, Y or Z along which, or about which, a requirement counts.
+int axisOf(const Requirement& r) {
+  return r.along == Along::Radial ? 2 : static_cast<int>(r.along) - 1;
+}
+
+// Along an axis, or the distance from Z.
+double coordinate(const Requirement& r, const Frame& axes, const Vec3& p) {
+  const Vec3 q = axes.inverse() * p;
+  return r.along == Along::Radial ? std::hypot(q.x(), q.y()) : q[axisOf(r)];
+}
+
+double pointDistance(const Requirement& r, const Frame& axes, const Derived& from, const Vec3& p) {
+  if (r.along != Along::Direct)
+    return std::abs(coordinate(r, axes, p) - coordinate(r, axes, middleOf(from)));
   Derived point;
   point.point = p;
   return distanceBetween(from, point);
 }
 
-} // namespace
-
-Result<Evaluation> judgeDistance(const Plan& plan, const Requirement& r, const Measurements& m) {
-  if (r.features.size() < 2) return fail("A distance needs two features.");
-  std::vector<Derived> derived;
+Result<std::vector<Actual>> actualsOf(const Plan& plan, const Requirement& r,
+                                      const Measurements& m) {
+  std::vector<Actual> all;
   for (FeatureId id : r.features) {
     auto actual = actualOf(plan.nominal(id), m.at(id));
     if (!actual) return pass(actual.error());
-    derived.push_back(actual->derived);
+    all.push_back(std::move(*actual));
   }
-  auto along = axisOf(plan, r, m);
-  if (!along) return pass(along.error());
+  return all;
+}
+
+} // namespace
+
+Result<Evaluation> judgeDistance(const Plan& plan, const Requirement& r, const Measurements& m) {
+  const bool placed = r.along != Along::Direct;
+  if (r.features.size() < (placed ? 1 : 2))
+    return fail("A distance needs two features, or one and an axis along which it counts.");
+  auto actuals = actualsOf(plan, r, m);
+  if (!actuals) return pass(actuals.error());
+  auto axes = axesOf(plan, r, m);
+  if (!axes) return pass(axes.error());
   Evaluation e;
-  const std::string &first = plan.nominal(r.features[0]).name,
-                    &second = plan.nominal(r.features[1]).name;
-  double value = *along ? std::abs((middleOf(derived[1]) - middleOf(derived[0])).dot(**along))
-                        : distanceBetween(derived[0], derived[1]);
+  const std::string& first = plan.nominal(r.features[0]).name;
+  const Derived& a = (*actuals)[0].derived;
+  if (r.features.size() == 1) {
+    e.how = "ISO 14405-2, the middle of " + first + ", by least squares," + alongText(r) + ".";
+    e.features.push_back(against(r, r.features[0], coordinate(r, *axes, middleOf(a))));
+    return e;
+  }
+  const std::string& second = plan.nominal(r.features[1]).name;
+  const Derived& b = (*actuals)[1].derived;
+  double value = placed ? pointDistance(r, *axes, a, middleOf(b)) : distanceBetween(a, b);
   e.how = "ISO 14405-2, from " + first + " to ";
   if (r.extreme == Extreme::Between) {
     e.how += "the middle of " + second + ", both by least squares";
   } else {
     const Points& points = m.at(r.features[1]).points;
-    value = pointDistance(derived[0], points.front(), *along);
+    value = pointDistance(r, *axes, a, points.front());
     for (const Vec3& p : points) {
-      const double d = pointDistance(derived[0], p, *along);
+      const double d = pointDistance(r, *axes, a, p);
       value = r.extreme == Extreme::Smallest ? std::min(value, d) : std::max(value, d);
     }
     e.how += (r.extreme == Extreme::Smallest ? "the nearest point of " : "the farthest point of ") +
@@ -215,14 +253,61 @@ Result<Evaluation> judgeDistance(const Plan& plan, const Requirement& r, const M
   return e;
 }
 
+namespace {
+
+// Where a centre lies about the axis, from the next axis in order: about Z from X towards Y.
+double polarAngle(const Frame& axes, int axis, const Vec3& p) {
+  const Vec3 q = axes.inverse() * p;
+  return std::atan2(q[(axis + 2) % 3], q[(axis + 1) % 3]);
+}
+
+// The same angle, turns added or taken away, nearest to the nominal one.
+double nearestTurn(double angle, double nominal) {
+  return angle + 2 * kPi * std::round((nominal - angle) / (2 * kPi));
+}
+
+// Features that have no direction across the axis are seen as points round it.
+bool isPointSeenAlong(const Derived& d, const Vec3& axis) {
+  return d.kind == Derived::Kind::Point ||
+         (d.kind == Derived::Kind::Axis && d.direction.cross(axis).norm() < 0.02);
+}
+
+// The angle at the axis between the radii to two centres, or of one from the axis of the system.
+Evaluation judgePolarAngle(const Plan& plan, const Requirement& r,
+                           const std::vector<Actual>& actuals, const Frame& axes) {
+  const int axis = axisOf(r);
+  double angle = polarAngle(axes, axis, middleOf(actuals[0].derived));
+  Evaluation e;
+  e.how = "ISO 14405-3, the angle at which the middle of " + plan.nominal(r.features[0]).name +
+          " lies, by least squares";
+  if (actuals.size() > 1) {
+    angle = std::abs(
+        std::remainder(polarAngle(axes, axis, middleOf(actuals[1].derived)) - angle, 2 * kPi));
+    if (std::abs(2 * kPi - angle - r.nominal) < std::abs(angle - r.nominal))
+      angle = 2 * kPi - angle;
+    e.how = "ISO 14405-3, angle between the middles of " + plan.nominal(r.features[0]).name +
+            " and " + plan.nominal(r.features[1]).name + ", both by least squares";
+  }
+  e.how += ", about the axis " + std::string(1, static_cast<char>('X' + axis)) + " of " +
+           (r.datums.empty() ? "the part" : "the datum system " + describe(r.datums)) + ".";
+  e.features.push_back(against(r, r.features.back(), nearestTurn(angle, r.nominal)));
+  return e;
+}
+
+} // namespace
+
 Result<Evaluation> judgeAngle(const Plan& plan, const Requirement& r, const Measurements& m) {
   Evaluation e;
-  std::vector<Actual> actuals;
-  for (FeatureId id : r.features) {
-    auto actual = actualOf(plan.nominal(id), m.at(id));
-    if (!actual) return pass(actual.error());
-    actuals.push_back(std::move(*actual));
-  }
+  auto all = actualsOf(plan, r, m);
+  if (!all) return pass(all.error());
+  const std::vector<Actual>& actuals = *all;
+  auto axes = axesOf(plan, r, m);
+  if (!axes) return pass(axes.error());
+  const Vec3 along = r.along == Along::Direct ? Vec3::Zero() : Vec3(axes->linear().col(axisOf(r)));
+  if (r.along != Along::Direct && !actuals[0].half_angle &&
+      std::all_of(actuals.begin(), actuals.end(),
+                  [&](const Actual& a) { return isPointSeenAlong(a.derived, along); }))
+    return judgePolarAngle(plan, r, actuals, *axes);
   if (actuals.size() == 1) {
     if (!actuals[0].half_angle) return fail("An angle needs two features or a cone.");
     double angle = 2 * *actuals[0].half_angle;
@@ -234,18 +319,16 @@ Result<Evaluation> judgeAngle(const Plan& plan, const Requirement& r, const Meas
     return e;
   }
   Derived a = actuals[0].derived, b = actuals[1].derived;
-  auto along = axisOf(plan, r, m);
-  if (!along) return pass(along.error());
-  if (*along)
+  if (r.along != Along::Direct)
     for (Derived* d : {&a, &b}) { // seen along the axis, planes as the lines they are there
-      Vec3 flat = d->direction - d->direction.dot(**along) * **along;
+      Vec3 flat = d->direction - d->direction.dot(along) * along;
       if (flat.norm() < 0.02)
         return fail("Seen along this axis, {} has no direction.",
                     plan.nominal(r.features[d == &a ? 0 : 1]).name);
-      if (d->kind == Derived::Kind::Plane && a.kind != b.kind) flat = (*along)->cross(flat);
+      if (d->kind == Derived::Kind::Plane && a.kind != b.kind) flat = along.cross(flat);
       d->direction = flat.normalized();
     }
-  if (*along) a.kind = b.kind;
+  if (r.along != Along::Direct) a.kind = b.kind;
   double angle = std::acos(std::clamp(std::abs(a.direction.dot(b.direction)), 0.0, 1.0));
   if (a.kind != b.kind) angle = kPi / 2 - angle; // axis against plane
   // Of the two angles between two lines the one that the drawing means.

@@ -5,7 +5,17 @@
 
 namespace alder {
 
-Result<Evaluation> judgeSize(const Plan& plan, const Requirement& r, const Measurements& m);
+// By how much the limits of a feature's size are widened by reciprocity, mm of the diameter or
+// width.
+struct SizeRoom {
+  double below = 0, above = 0;
+};
+using SizeRooms = std::map<FeatureId, SizeRoom>;
+
+// Sets the limits of the worst feature.
+Result<Evaluation> judgeSize(const Plan& plan, const Requirement& r, const Measurements& m,
+                             const SizeRooms& rooms);
+// Two features; or one along an axis, from the origin of the datum system or the part.
 Result<Evaluation> judgeDistance(const Plan& plan, const Requirement& r, const Measurements& m);
 Result<Evaluation> judgeAngle(const Plan& plan, const Requirement& r, const Measurements& m);
 

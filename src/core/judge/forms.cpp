@@ -225,7 +225,9 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
                  r.association == AssociateBy::MedianLine || f.ideal.diameter <= 0 ||
                  r.material != MaterialModifier::None ||
                  (r.of == Extracted::Standard && r.zone == Zone::Diametral));
-    FeatureResult result{id, 0, r.tolerance, 0, Vec3::Zero(), Vec3::Zero(), {}, {}};
+    FeatureResult result;
+    result.feature = id;
+    result.allowed = r.tolerance;
     Result<double> value = 0.0;
     auto actual = actualOf(f, points, criterion);
     if (of_median) {
@@ -302,14 +304,13 @@ Result<Evaluation> judgeRunout(const Plan& plan, const Requirement& r, const Mea
     } else {
       all_rings = false;
     }
-    e.features.push_back({id,
-                          value,
-                          r.tolerance,
-                          value / r.tolerance,
-                          Vec3::Zero(),
-                          Vec3::Zero(),
-                          std::move(all),
-                          {}});
+    FeatureResult result;
+    result.feature = id;
+    result.actual = value;
+    result.allowed = r.tolerance;
+    result.share = value / r.tolerance;
+    result.deviations = std::move(all);
+    e.features.push_back(std::move(result));
   }
   e.how = cited(plan.spec.standardOf(r), "ISO 1101") +
           ", range square to the surface about the axis of " + system->how;

@@ -4,8 +4,8 @@
 #include "judge/conditioning.h"
 #include "judge/dimensions.h"
 #include "judge/forms.h"
-#include "judge/formula.h"
 #include "judge/zones.h"
+#include "requirement/formula.h"
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -21,10 +21,11 @@ std::string_view name(Verdict verdict) {
 
 namespace {
 
-Result<Evaluation> evaluate(const Plan& plan, const Requirement& r, const Measurements& m) {
+Result<Evaluation> evaluate(const Plan& plan, const Requirement& r, const Measurements& m,
+                            const SizeRooms& rooms) {
   switch (r.kind) {
   case Characteristic::Size:
-    return judgeSize(plan, r, m);
+    return judgeSize(plan, r, m, rooms);
   case Characteristic::Distance:
     return judgeDistance(plan, r, m);
   case Characteristic::Angle:
@@ -41,10 +42,6 @@ Result<Evaluation> evaluate(const Plan& plan, const Requirement& r, const Measur
     return judgeZone(plan, r, m);
   }
 }
-
-} // namespace
-
-namespace {
 
 // The result speaks of the points as they came.
 void toRawPoints(const Conditioned& c, const Measurements& raw, FeatureResult& f) {
@@ -101,7 +98,7 @@ class Judge {
     for (FeatureId id : r.features)
       if (const auto why = points->why.find(id); why != points->why.end())
         return fail("{}.", why->second);
-    auto result = evaluate(plan_, r, points->measured);
+    auto result = evaluate(plan_, r, points->measured, roomsOf(r));
     if (!result) return pass(result.error());
     Evaluation& e = *result;
     for (FeatureResult& f : e.features)
@@ -121,13 +118,35 @@ class Judge {
     e.actual = worst.actual;
     e.share = worst.share;
     if (isDimension(r.kind)) {
-      e.lower = r.lower, e.upper = r.upper;
+      if (r.kind != Characteristic::Size) e.lower = r.lower, e.upper = r.upper;
       e.deviation = worst.actual - r.nominal;
     } else {
       e.upper = worst.allowed;
       e.deviation = worst.actual;
     }
     return result;
+  }
+
+  // What tolerances with reciprocity leave to the sizes of their features (ISO 2692 clause 7).
+  SizeRooms roomsOf(const Requirement& size) {
+    SizeRooms rooms;
+    if (size.kind != Characteristic::Size) return rooms;
+    for (const Requirement& other : plan_.spec.requirements) {
+      if (!other.reciprocity || isDimension(other.kind)) continue;
+      if (other.material != MaterialModifier::Maximum && other.material != MaterialModifier::Least)
+        continue;
+      if (std::find_first_of(other.features.begin(), other.features.end(), size.features.begin(),
+                             size.features.end()) == other.features.end())
+        continue;
+      for (const FeatureResult& f : one(other).features) {
+        const double unused = std::max(0.0, other.tolerance - f.actual);
+        const bool hole = plan_.nominal(f.feature).ideal.hole;
+        const bool below = hole == (other.material == MaterialModifier::Maximum);
+        SizeRoom& room = rooms[f.feature];
+        (below ? room.below : room.above) = unused;
+      }
+    }
+    return rooms;
   }
 
   // Computed from other figures, whose own formulas are followed.
@@ -195,21 +214,31 @@ class Judge {
     return fail("{}: a {} has no {}.", f.name, name(i.type), q);
   }
 
-  // A figure on the limit is within it; what the computation adds to one does not decide.
+  // `inside`: how far from the nearest limit, beyond it negative. A figure on the limit is within
+  // it; what the computation adds to one does not decide.
+  Verdict verdictOf(double share, double inside, double guard) const {
+    if (guard > 0 && std::abs(inside) < guard) return Verdict::Near;
+    return share > 1 + 1e-9                 ? Verdict::Outside
+           : share >= plan_.spec.near_share ? Verdict::Near
+                                            : Verdict::Within;
+  }
+
   void decide(const Requirement& r, Evaluation& e) const {
     const bool length = r.kind != Characteristic::Angle && r.kind != Characteristic::Value;
     const double expanded = r.uncertainty.value_or(length ? plan_.spec.uncertainty : 0);
     e.guard = 1.65 * expanded / 2;
-    const bool near = e.share >= plan_.spec.near_share;
-    e.verdict = e.share > 1 + 1e-9 ? Verdict::Outside : near ? Verdict::Near : Verdict::Within;
-    if (e.guard <= 0) return;
     const double inside =
         std::min(e.upper - *e.actual, isDimension(r.kind) ? *e.actual - e.lower : e.upper);
-    const bool proved = std::abs(inside) >= e.guard;
+    e.verdict = verdictOf(e.share, inside, e.guard);
+    for (FeatureResult& f : e.features)
+      f.verdict = verdictOf(
+          f.share, isDimension(r.kind) ? (1 - f.share) * f.allowed / 2 : f.allowed - f.actual,
+          e.guard);
+    if (e.guard <= 0) return;
     const double shown = r.kind == Characteristic::Angle ? degrees(expanded) : expanded;
-    e.how += fmt::format(" Decided by ISO 14253-1 with U = {:g}{}", shown,
-                         proved ? "." : ": too near the limit to prove either.");
-    if (!proved) e.verdict = Verdict::Near;
+    e.how +=
+        fmt::format(" Decided by ISO 14253-1 with U = {:g}{}", shown,
+                    std::abs(inside) >= e.guard ? "." : ": too near the limit to prove either.");
   }
 
   const Plan& plan_;

@@ -28,7 +28,7 @@ Result<double> bonusOf(const Plan& plan, const Requirement& r, FeatureId id,
   const bool from_lower = f.ideal.hole == maximum;
   const double departure =
       from_lower ? *actual->size - limits->lower : limits->upper - *actual->size;
-  return std::clamp(departure, 0.0, limits->upper - limits->lower);
+  return std::clamp(departure, r.reciprocity ? -r.tolerance : 0.0, limits->upper - limits->lower);
 }
 
 } // namespace alder

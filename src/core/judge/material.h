@@ -7,7 +7,8 @@ namespace alder {
 
 // Distance of the actual size from the maximum (least) material limit, within the size tolerance:
 // by the mating envelope for M, by the minimum material envelope for L; by least squares where the
-// requirement says so. 0 without modifier. Error when the feature has no size or no size limits.
+// requirement says so. 0 without modifier. With reciprocity a size beyond that limit takes from the
+// tolerance instead. Error when the feature has no size or no size limits.
 Result<double> bonusOf(const Plan& plan, const Requirement& r, FeatureId feature,
                        const MeasuredFeature& measured);
 

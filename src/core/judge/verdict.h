@@ -22,6 +22,11 @@ struct FeatureResult {
   std::vector<double>
       deviations;                // per measured point from nominal, outward positive; NaN: left out
   std::vector<Contact> contacts; // form: the points that hold the zone
+  // Located and oriented axes, planes and centres: places on the nominal one and how far the actual
+  // one lies off there, in the datum system, CAD axes.
+  std::vector<std::pair<Vec3, Vec3>> samples;
+  double moved = 0;                      // where the middle of a profile zone lies, outward
+  Verdict verdict = Verdict::Unmeasured; // of this feature by itself
 };
 
 struct Evaluation {
@@ -29,7 +34,7 @@ struct Evaluation {
   Verdict verdict = Verdict::Unmeasured;
   std::optional<double> actual;    // mm or radians
   std::optional<double> deviation; // dimensions: actual - nominal
-  double lower = 0, upper = 0;     // limits that applied, bonus included
+  double lower = 0, upper = 0;     // limits that applied, with bonus and reciprocity
   double share = 0;
   double guard = 0;                    // of the uncertainty, 0: none given
   std::vector<FeatureResult> features; // worst first

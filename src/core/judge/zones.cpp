@@ -22,7 +22,8 @@ struct Toleranced {
   Points samples;                 // else
   Derived::Kind kind = Derived::Kind::Point;
   double allowed = 0;
-  std::string by; // "least-squares axis over its length"
+  double moved = 0; // of a surface: where the middle of its zone lies, outward
+  std::string by;   // "least-squares axis over its length"
 
   std::size_t count() const { return surface ? which.size() : samples.size(); }
 };
@@ -36,34 +37,49 @@ class ZoneJudge {
       , iso_(plan.spec.standardOf(r) == ToleranceStandard::Iso) {}
 
   Result<Evaluation> run() {
-    auto system = datumSystemOf(plan_, r_, m_);
-    if (!system) return pass(system.error());
+    auto systems = candidateSystems(plan_, r_, m_);
+    if (!systems) return pass(systems.error());
     auto prepared = prepareAll();
     if (!prepared) return pass(prepared.error());
-    std::vector<Toleranced> all = std::move(*prepared);
-    Evaluation e;
-    // Orientation concerns each feature for itself; a pattern is located as one.
-    if (isOrientation(r_.kind)) {
-      for (const Toleranced& t : all)
-        judgeGroup(*system, {t}, e);
-    } else if (r_.kind == Characteristic::LineProfile && all.front().measured->sectioned) {
-      judgeSections(*system, all, e);
-    } else if (r_.separate) {
-      for (const Toleranced& t : all)
-        judgeGroup(*system, {t}, e);
-    } else {
-      std::vector<Toleranced> together = all;
-      for (const Requirement* other : simultaneous(plan_.spec, r_))
-        if (auto more = ZoneJudge(plan_, *other, m_).prepareAll())
-          together.insert(together.end(), more->begin(), more->end());
-      joined_ = together.size() > all.size();
-      judgeGroup(*system, together, e);
+    const std::vector<Toleranced> all = std::move(*prepared);
+    std::vector<Toleranced> held = all;
+    for (const Requirement* other : simultaneous(plan_.spec, r_))
+      if (auto more = ZoneJudge(plan_, *other, m_).prepareAll())
+        held.insert(held.end(), more->begin(), more->end());
+    joined_ = held.size() > all.size();
+    std::optional<Evaluation> best;
+    double least = 0;
+    for (const DatumSystem& system : *systems) {
+      Evaluation e;
+      const double worst = judgeIn(system, all, held, e);
+      if (best && worst >= least - 1e-9) continue;
+      least = worst;
+      best = std::move(e);
     }
-    describeHow(*system, all, e);
-    return e;
+    describeHow(systems->front(), all, *best);
+    if (systems->size() > 1)
+      best->how += fmt::format(" The primary datum rocks: the best of {} candidates counts.",
+                               systems->size());
+    return std::move(*best);
   }
 
  private:
+  // Returns the largest share that a feature uses of what it is allowed, also of those held at the
+  // same time.
+  double judgeIn(const DatumSystem& system, const std::vector<Toleranced>& all,
+                 const std::vector<Toleranced>& held, Evaluation& e) const {
+    // Orientation concerns each feature for itself; a pattern is located as one.
+    if (r_.kind == Characteristic::LineProfile && all.front().measured->sectioned)
+      return judgeSections(system, all, e);
+    if (isOrientation(r_.kind) || r_.separate) {
+      double worst = 0;
+      for (const Toleranced& t : all)
+        worst = std::max(worst, judgeGroup(system, {t}, e));
+      return worst;
+    }
+    return judgeGroup(system, held, e);
+  }
+
   Result<std::vector<Toleranced>> prepareAll() const {
     std::vector<Toleranced> all;
     for (FeatureId id : r_.features) {
@@ -83,6 +99,7 @@ class ZoneJudge {
     t.of = &r_;
     t.measured = &m->second;
     t.allowed = r_.tolerance;
+    t.moved = r_.unequal;
     const auto type = f.ideal.type;
     const auto criterion = criterionOf(r_.association);
     const bool surface = isProfile(r_.kind) || type == SurfaceType::Freeform ||
@@ -183,7 +200,7 @@ class ZoneJudge {
   std::function<Vec3(std::size_t)> residuals(const Toleranced& t, const Frame& placement) const {
     if (t.surface) {
       return [this, &t, inverse = Frame(placement.inverse())](std::size_t i) {
-        return Vec3(distance(t, inverse, t.which[i]) - t.of->unequal, 0, 0);
+        return Vec3(distance(t, inverse, t.which[i]) - t.moved, 0, 0);
       };
     }
     const Derived nominal = nominalDerived(plan_.nominal(t.feature));
@@ -272,8 +289,62 @@ class ZoneJudge {
     return at.placement;
   }
 
-  void judgeGroup(const DatumSystem& system, const std::vector<Toleranced>& group,
-                  Evaluation& e) const {
+  // A zone that may lie anywhere along the normals: its middle is sought by sections, since the
+  // largest deviation has one least value along it.
+  LeastWorst placeOffset(const RigidFit& fit, const Freedom& freedom,
+                         std::vector<Toleranced>& group, const Residuals& zone) const {
+    const auto move = [&](double to) {
+      for (Toleranced& t : group)
+        if (t.of == &r_) t.moved = to;
+    };
+    double low = 1e300, high = -1e300;
+    const LeastWorst start = minimiseWorst(fit, freedom, zone);
+    const Frame inverse = start.placement.inverse();
+    for (const Toleranced& t : group)
+      for (std::size_t i = 0; t.of == &r_ && i < t.which.size(); ++i) {
+        const double d = distance(t, inverse, t.which[i]);
+        low = std::min(low, d), high = std::max(high, d);
+      }
+    if (freedom.cols() == 0) { // nothing moves: half way
+      move((low + high) / 2);
+      return minimiseWorst(fit, freedom, zone);
+    }
+    RigidFit at = fit;
+    at.placement = start.placement;
+    const auto tried = [&](double to) {
+      move(to);
+      return minimiseWorst(at, freedom, zone);
+    };
+    constexpr double kGolden = 0.6180339887498949;
+    double a = high - kGolden * (high - low), b = low + kGolden * (high - low);
+    LeastWorst at_a = tried(a), at_b = tried(b);
+    while (high - low > 1e-9) {
+      if (at_a.worst <= at_b.worst) {
+        high = b, b = a, at_b = at_a;
+        a = high - kGolden * (high - low);
+        at_a = tried(a);
+      } else {
+        low = a, a = b, at_a = at_b;
+        b = low + kGolden * (high - low);
+        at_b = tried(b);
+      }
+    }
+    return tried((low + high) / 2);
+  }
+
+  // Of an axis, plane or centre: the nominal place of each sample and how far it lies off.
+  void keepSamples(const Toleranced& t, const Frame& placement,
+                   const std::function<Vec3(std::size_t)>& vectors, FeatureResult& f) const {
+    const Mat3 back = placement.linear().transpose();
+    const Frame inverse = placement.inverse();
+    const std::size_t step = std::max<std::size_t>(1, t.samples.size() / 200); // for the picture
+    for (std::size_t i = 0; i < t.samples.size(); i += step) {
+      const Vec3 off = back * vectors(i);
+      f.samples.emplace_back(inverse * t.samples[i] - off, off);
+    }
+  }
+
+  double judgeGroup(const DatumSystem& system, std::vector<Toleranced> group, Evaluation& e) const {
     const bool free_to_move = isOrientation(r_.kind) || r_.upper_segment.valid();
     double most_allowed = 1e-9;
     for (const Toleranced& t : group)
@@ -282,32 +353,43 @@ class ZoneJudge {
       return free_to_move ? fit.withTranslations() : fit.freedom;
     };
     const Residuals zone = together(group, most_allowed);
-    const LeastWorst unshifted = minimiseWorst(system.fit, freedomOf(system.fit), zone);
+    const LeastWorst unshifted = r_.free_offset && group.front().surface
+                                     ? placeOffset(system.fit, freedomOf(system.fit), group, zone)
+                                     : minimiseWorst(system.fit, freedomOf(system.fit), zone);
     const Frame placement = system.loose
                                 ? shifted(system, freedomOf(*system.loose), zone, unshifted)
                                 : unshifted.placement;
     const Mat3 back = placement.linear().transpose();
+    double worst = 0;
     for (const Toleranced& t : group) {
-      if (t.of != &r_) continue; // of a requirement held at the same time
-      FeatureResult f{t.feature, 0, t.allowed, 0, Vec3::Zero(), Vec3::Zero(), {}, {}};
+      FeatureResult f;
+      f.feature = t.feature;
+      f.allowed = t.allowed;
       const auto vectors = residuals(t, placement), before = residuals(t, unshifted.placement);
       for (std::size_t i = 0; i < t.count(); ++i)
         if (const Vec3 v = vectors(i); 2 * v.norm() >= f.actual)
           f.actual = 2 * v.norm(), f.offset = t.surface ? v : Vec3(back * v),
           f.unshifted = t.surface ? v : Vec3(back * before(i));
       f.share = t.allowed > 0 ? f.actual / t.allowed : (f.actual > 0 ? 2 : 0);
+      worst = std::max(worst, f.share);
+      if (t.of != &r_) continue; // of a requirement held at the same time
       if (t.surface) {
         const Frame inverse = placement.inverse();
         for (std::size_t i = 0; i < t.measured->points.size(); ++i)
           f.deviations.push_back(distance(t, inverse, i));
+      } else {
+        keepSamples(t, placement, vectors, f);
       }
+      f.moved = t.surface ? t.moved : 0;
       e.features.push_back(std::move(f));
     }
+    return worst;
   }
 
   // A line profile holds for each section by itself.
-  void judgeSections(const DatumSystem& system, const std::vector<Toleranced>& all,
-                     Evaluation& e) const {
+  double judgeSections(const DatumSystem& system, const std::vector<Toleranced>& all,
+                       Evaluation& e) const {
+    double most = 0;
     for (const Toleranced& t : all) {
       FeatureResult worst;
       std::vector<double> deviations(t.measured->points.size());
@@ -320,9 +402,11 @@ class ZoneJudge {
           deviations[i] = one.features[0].deviations[i];
         if (one.features[0].actual >= worst.actual) worst = std::move(one.features[0]);
       }
+      most = std::max(most, worst.share);
       worst.deviations = std::move(deviations);
       e.features.push_back(std::move(worst));
     }
+    return most;
   }
 
   void describeHow(const DatumSystem& system, const std::vector<Toleranced>& all,
@@ -332,7 +416,11 @@ class ZoneJudge {
                                      ", twice the largest deviation from the nominal surface"
             : isOrientation(r_.kind) ? standard + ", zone free in location"
                                      : standard + ", zone about the nominal place";
-    if (r_.unequal != 0) e.how += ", zone moved out by " + shortFigure(r_.unequal) + " mm";
+    if (r_.free_offset && all.front().surface)
+      e.how += fmt::format(", zone free along the normals, best moved by {}",
+                           figure(e.features.front().moved, 4));
+    else if (r_.unequal != 0)
+      e.how += ", zone moved out by " + shortFigure(r_.unequal) + " mm";
     if (r_.kind == Characteristic::LineProfile && all.front().measured->sectioned)
       e.how += ", the worst section";
     e.how += system.how.empty() ? "; best fit (smallest largest deviation), no datum"

@@ -29,7 +29,7 @@ enum class ToleranceType {
 };
 
 enum class ZoneForm { Unstated, Planar, Cylindrical, Spherical };
-enum class MaterialModifier { None, Maximum, Least, Reciprocity };
+enum class MaterialModifier { None, Maximum, Least };
 
 struct PmiDatumReference {
   std::vector<std::string> letters; // more than one: a common datum such as A-B

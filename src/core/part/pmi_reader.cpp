@@ -34,7 +34,6 @@ constexpr std::array<NamedTolerance, 15> kTolerances{{
 MaterialModifier materialNamed(std::string_view name) {
   if (name.find("MAXIMUM_MATERIAL") != name.npos) return MaterialModifier::Maximum;
   if (name.find("LEAST_MATERIAL") != name.npos) return MaterialModifier::Least;
-  if (name.find("RECIPROCITY") != name.npos) return MaterialModifier::Reciprocity;
   return MaterialModifier::None;
 }
 

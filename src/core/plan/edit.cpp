@@ -1,6 +1,7 @@
 #include "plan/edit.h"
 
 #include "plan/derived_feature.h"
+#include "requirement/datum_targets.h"
 #include <algorithm>
 
 namespace alder {
@@ -44,7 +45,8 @@ Result<Edit> apply(Plan& plan, const SetRecipe& e) {
     f.why_not = e.why_not.value_or("");
   } else {
     const double ball = f.access.valid() ? plan.tip(f.access).ball_diameter / 2 : 1.5;
-    auto touches = planTouches(*plan.part, plan.nominal(e.feature), e.recipe, ball, {});
+    auto touches = planTouches(*plan.part, plan.nominal(e.feature), e.recipe, ball, {},
+                               targetsOf(plan.spec, e.feature));
     if (!touchesSuffice(plan.nominal(e.feature).ideal, touches))
       return fail("{}: so few touches do not fix it; ask for more or a smaller edge margin.",
                   plan.nominal(e.feature).name);

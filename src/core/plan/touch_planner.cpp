@@ -1,6 +1,7 @@
 #include "plan/touch_planner.h"
 
 #include "base/units.h"
+#include "requirement/datum_targets.h"
 #include <algorithm>
 #include <cmath>
 
@@ -308,9 +309,50 @@ bool planeSpread(const std::vector<Touch>& touches, const Vec3& normal) {
 } // namespace
 
 std::vector<Touch> planTouches(const PartModel& part, const NominalFeature& feature,
-                               const Recipe& recipe, double ball_radius, const Usable& usable) {
+                               const Recipe& recipe, double ball_radius, const Usable& usable,
+                               const std::vector<DatumTarget>& targets) {
   if (feature.faces.empty()) return {};
-  return Planner(part, feature, recipe, ball_radius, usable).plan();
+  auto touches =
+      withTargets(part, feature, Planner(part, feature, recipe, ball_radius, usable).plan(),
+                  ball_radius, {}, targets);
+  if (usable)
+    std::erase_if(touches, [&](const Touch& t) { return !usable({t.point, t.normal, t.face}); });
+  return touches;
+}
+
+std::vector<Touch> withTargets(const PartModel& part, const NominalFeature& feature,
+                               std::vector<Touch> touches, double ball_radius,
+                               const std::vector<DatumTarget>& before,
+                               const std::vector<DatumTarget>& after) {
+  for (const DatumTarget& target : before)
+    for (const Touch& old : touchesAt(part, feature, target, ball_radius, 0))
+      std::erase_if(touches, [&](const Touch& t) { return (t.point - old.point).norm() < 1e-6; });
+  int row = 0;
+  for (const Touch& t : touches)
+    row = std::max(row, t.row);
+  for (const DatumTarget& target : after)
+    for (const Touch& t : touchesAt(part, feature, target, ball_radius, ++row))
+      touches.push_back(t);
+  return touches;
+}
+
+std::vector<Touch> touchesAt(const PartModel& part, const NominalFeature& feature,
+                             const DatumTarget& target, double ball_radius, int row) {
+  constexpr double kOff = 1e-2; // written to fewer decimals than the model has
+  std::vector<Touch> touches;
+  if (feature.faces.empty()) return touches;
+  const FaceRegion region(part, feature.faces);
+  for (const Vec3& place : placesOf(target)) {
+    const double reach = target.diameter > 0 ? target.diameter / 2 : kOff;
+    const auto s = region.at(place, reach);
+    if (!s || region.edgeDistance(s->point) < ball_radius) continue;
+    if (target.diameter > 0 && (s->point - target.point).norm() > target.diameter / 2) continue;
+    const bool again = std::any_of(touches.begin(), touches.end(), [&](const Touch& t) {
+      return (t.point - s->point).norm() < 0.1;
+    });
+    if (!again) touches.push_back({s->point, s->normal, s->face, row});
+  }
+  return touches;
 }
 
 bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches) {

@@ -18,9 +18,22 @@ struct Touch {
 // Says whether a place can be used at all, e.g. whether a ball fits there or a stylus reaches it.
 using Usable = std::function<bool(const SurfacePoint&)>;
 
-// May return fewer touches than asked for, also none. Ordered as the machine takes them.
+// May return fewer touches than asked for, also none. Ordered as the machine takes them; those at
+// datum targets come last, each target in a row of its own.
 std::vector<Touch> planTouches(const PartModel& part, const NominalFeature& feature,
-                               const Recipe& recipe, double ball_radius, const Usable& usable);
+                               const Recipe& recipe, double ball_radius, const Usable& usable,
+                               const std::vector<DatumTarget>& targets = {});
+
+// Touches of one target on the feature; none when it lies off the material, or too near an edge for
+// the ball.
+std::vector<Touch> touchesAt(const PartModel& part, const NominalFeature& feature,
+                             const DatumTarget& target, double ball_radius, int row);
+
+// The touches with those at the targets `before` replaced by those at the targets `after`.
+std::vector<Touch> withTargets(const PartModel& part, const NominalFeature& feature,
+                               std::vector<Touch> touches, double ball_radius,
+                               const std::vector<DatumTarget>& before,
+                               const std::vector<DatumTarget>& after);
 
 // Do the touches fix the feature: enough of them, and spread widely enough to be judged?
 bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches);

@@ -41,6 +41,7 @@ bool takeModifier(Requirement& r, std::string_view name) {
   if (isDimension(r.kind)) return false;
   if (modifier == "common_zone") return true; // a pattern is one anyway
   if (modifier == "separate_requirement") return r.separate = true;
+  if (modifier == "reciprocity_requirement") return r.reciprocity = true;
   if (modifier != "tangent_plane") return false;
   r.association = AssociateBy::Tangent;
   return true;

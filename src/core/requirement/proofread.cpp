@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "requirement/datum_freedom.h"
+#include "requirement/formula.h"
 #include <algorithm>
 #include <set>
 
@@ -46,7 +47,8 @@ class Proofreader {
 
   std::vector<Remark> run() {
     if (r_.kind == K::Value) {
-      if (r_.formula.empty()) say("It has no formula yet.");
+      formula();
+      limits();
     } else if (!ideal_) {
       say("It is tied to no feature of the model; choose the faces it speaks of.");
     } else if (!isDimension(r_.kind)) {
@@ -56,9 +58,9 @@ class Proofreader {
       modifiers();
       zone();
       hierarchy();
-    } else if (r_.lower > r_.upper) {
-      say("The lower limit is above the upper one.", "Exchange the limits",
-          [](Requirement& x) { std::swap(x.lower, x.upper), x.tolerance = x.upper - x.lower; });
+    } else {
+      limits();
+      dimension();
     }
     return std::move(remarks_);
   }
@@ -73,6 +75,63 @@ class Proofreader {
   void leaveOutDatum(std::string what, std::size_t index) {
     say(std::move(what), "Leave out datum " + lettersOf(r_.datums[index]),
         [&](Requirement& x) { x.datums.erase(x.datums.begin() + static_cast<long>(index)); });
+  }
+
+  void limits() {
+    if (r_.lower > r_.upper)
+      say("The lower limit is above the upper one.", "Exchange the limits",
+          [](Requirement& x) { std::swap(x.lower, x.upper), x.tolerance = x.upper - x.lower; });
+  }
+
+  void dimension() {
+    if (r_.kind == K::Distance && r_.features.size() < 2 && r_.along == Along::Direct)
+      say("A distance needs two features, or an axis along which one counts.");
+    if (r_.kind == K::Angle && r_.features.size() < 2 && r_.along == Along::Direct &&
+        ideal_->type != SurfaceType::Cone)
+      say("An angle needs two features, a cone, or an axis about which one counts.");
+    if (r_.kind == K::Angle && r_.along == Along::Radial)
+      say("An angle counts about X, Y or Z.", "Make it about Z",
+          [](Requirement& x) { x.along = Along::Z; });
+  }
+
+  // What the formula refers to must be there and must not lead back here.
+  void formula() {
+    if (r_.formula.empty()) return say("It has no formula yet.");
+    const auto references = referencesIn(r_.formula);
+    if (!references) return say(references.error().message);
+    if (auto readable = checkFormula(r_.formula); !readable) return say(readable.error().message);
+    for (const FormulaReference& ref : *references)
+      if (ref.balloon > 0 && ref.balloon != r_.balloon && !requirementOf(ref.balloon))
+        return say("There is no requirement " + ref.text + ".");
+      else if (ref.balloon == 0 &&
+               std::none_of(spec_.features.begin(), spec_.features.end(),
+                            [&](const NominalFeature& f) { return f.name == ref.feature; }))
+        return say("There is no feature \"" + ref.feature + "\".");
+    std::set<int> seen;
+    std::string way = "#" + std::to_string(r_.balloon);
+    if (leadsBack(*references, seen, way)) say("A value cannot depend on itself: " + way + ".");
+  }
+
+  const Requirement* requirementOf(int balloon) const {
+    for (const Requirement& other : spec_.requirements)
+      if (other.balloon == balloon) return &other;
+    return nullptr;
+  }
+
+  bool leadsBack(const std::vector<FormulaReference>& references, std::set<int>& seen,
+                 std::string& way) const {
+    for (const FormulaReference& ref : references) {
+      if (ref.balloon <= 0) continue;
+      const std::string before = way;
+      way += " -> " + ref.text;
+      if (ref.balloon == r_.balloon) return true;
+      const Requirement* other = requirementOf(ref.balloon);
+      if (other && other->kind == K::Value && seen.insert(ref.balloon).second)
+        if (const auto further = referencesIn(other->formula); further)
+          if (leadsBack(*further, seen, way)) return true;
+      way = before;
+    }
+    return false;
   }
 
   void value() {
@@ -148,6 +207,24 @@ class Proofreader {
   }
 
   void modifiers() {
+    if (r_.reciprocity) {
+      const auto drop = [](Requirement& x) { x.reciprocity = false; };
+      if (r_.material == MaterialModifier::None)
+        say("R goes with M or L: it hands what they leave unused to the size.", "Leave out R",
+            drop);
+      else if (asme_)
+        say("ASME Y14.5 knows no reciprocity.", "Leave out R", drop);
+    }
+    if (r_.free_offset) {
+      const auto drop = [](Requirement& x) { x.free_offset = false; };
+      if (r_.kind != K::SurfaceProfile && r_.kind != K::LineProfile)
+        say("Only the zone of a profile can be offset.", "Leave out the offset", drop);
+      else if (standard_ == ToleranceStandard::Asme2009)
+        say("ASME Y14.5-2009 has no dynamic profile.", "Leave out the offset", drop);
+      else if (r_.unequal != 0)
+        say("A zone that may lie anywhere has no middle of its own.", "Leave out its middle",
+            [](Requirement& x) { x.unequal = 0; });
+    }
     if (r_.material != MaterialModifier::None) {
       const std::string sign = r_.material == MaterialModifier::Maximum ? "M" : "L";
       const auto drop = [](Requirement& x) { x.material = MaterialModifier::None; };

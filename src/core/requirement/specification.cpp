@@ -92,7 +92,7 @@ constexpr std::array<std::string_view, 11> kAssociations{"",
                                                          "two_point_max",
                                                          "two_point_mean",
                                                          "two_point_range"};
-constexpr std::array<std::string_view, 4> kAlong{"", "x", "y", "z"};
+constexpr std::array<std::string_view, 5> kAlong{"", "x", "y", "z", "radial"};
 constexpr std::array<std::string_view, 3> kExtremes{"", "smallest", "largest"};
 constexpr std::array<std::string_view, 3> kStandards{"ISO", "ASME", "ASME-2009"};
 constexpr std::array<std::string_view, 4> kExtracted{"", "surface", "axis", "median_line"};
@@ -122,6 +122,11 @@ std::string_view name(Along along) {
 }
 std::optional<Along> alongNamed(std::string_view wanted) {
   return find<Along>(kAlong, wanted);
+}
+std::string words(Along along) {
+  if (along == Along::Direct) return "directly";
+  if (along == Along::Radial) return "from the axis Z";
+  return "along " + std::string(1, static_cast<char>('W' + static_cast<int>(along)));
 }
 std::string_view name(Extreme extreme) {
   return kExtremes[static_cast<std::size_t>(extreme)];
@@ -209,16 +214,22 @@ std::optional<std::string> cycleIn(const Specification& spec) {
 }
 
 std::vector<const Requirement*> simultaneous(const Specification& spec, const Requirement& r) {
-  const auto counts = [&](const Requirement& x) {
-    const bool kind = x.kind == Characteristic::Position || isProfile(x.kind) ||
-                      x.kind == Characteristic::Coaxiality || x.kind == Characteristic::Symmetry;
-    return kind && !x.separate && !x.upper_segment.valid() && !x.datums.empty() &&
+  const auto located = [](const Requirement& x) {
+    return x.kind == Characteristic::Position || isProfile(x.kind) ||
+           x.kind == Characteristic::Coaxiality || x.kind == Characteristic::Symmetry;
+  };
+  const auto by_standard = [&](const Requirement& x) {
+    return !x.separate && !x.upper_segment.valid() && !x.datums.empty() &&
            spec.standardOf(x) != ToleranceStandard::Iso;
   };
   std::vector<const Requirement*> all;
-  if (!counts(r)) return all;
-  for (const Requirement& other : spec.requirements)
-    if (other.id != r.id && counts(other) && other.datums == r.datums) all.push_back(&other);
+  if (!located(r)) return all;
+  for (const Requirement& other : spec.requirements) {
+    if (other.id == r.id || !located(other) || other.datums != r.datums) continue;
+    const bool marked = r.together > 0 && other.together == r.together &&
+                        other.upper_segment.valid() == r.upper_segment.valid();
+    if (marked || (by_standard(r) && by_standard(other))) all.push_back(&other);
+  }
   return all;
 }
 
@@ -251,8 +262,7 @@ std::string describe(const Requirement& r) {
     text += shortFigure(angle ? degrees(r.nominal) : r.nominal);
     if (angle) text += "°";
     if (!r.fit.empty()) text += " " + r.fit;
-    if (r.along != Along::Direct)
-      text += " along " + std::string(1, static_cast<char>('W' + static_cast<int>(r.along)));
+    if (r.along != Along::Direct) text += " " + words(r.along);
     return text + limitsText(r, angle) + (r.envelope ? " E" : "");
   }
   std::string text(name(r.kind));
@@ -261,11 +271,14 @@ std::string describe(const Requirement& r) {
   text += shortFigure(r.tolerance);
   if (r.material == MaterialModifier::Maximum) text += " M";
   if (r.material == MaterialModifier::Least) text += " L";
+  if (r.reciprocity) text += " R";
+  if (r.free_offset) text += " OZ";
   if (r.unequal != 0)
     text += " UZ" + std::string(r.unequal > 0 ? "+" : "") + shortFigure(r.unequal);
   if (r.projected > 0) text += " P " + shortFigure(r.projected);
   if (r.unit_length > 0) text += " / " + shortFigure(r.unit_length);
   if (r.separate) text += " SZ";
+  if (r.together > 0) text += " SIM" + std::to_string(r.together);
   if (!r.datums.empty()) text += " | " + describe(r.datums);
   return text;
 }

@@ -79,10 +79,11 @@ std::string_view name(Extracted what); // "", "surface", "axis", "median_line"
 std::optional<Extracted> extractedNamed(std::string_view name);
 
 // In which direction a distance counts, or along which an angle is seen. Axes of the datum system
-// where the requirement has one, else of the part.
-enum class Along { Direct, X, Y, Z };
-std::string_view name(Along along); // "", "x", "y", "z"
+// where the requirement has one, else of the part. Radial: as distances from the Z axis.
+enum class Along { Direct, X, Y, Z, Radial };
+std::string_view name(Along along); // "", "x", "y", "z", "radial"
 std::optional<Along> alongNamed(std::string_view name);
+std::string words(Along along); // "along X"
 
 // Which of the distances between the points of one feature and the other feature is meant.
 enum class Extreme { Between, Smallest, Largest };
@@ -139,7 +140,12 @@ struct Requirement {
   Zone zone = Zone::Planar;
   MaterialModifier material = MaterialModifier::None;
   std::vector<DatumReference> datums;
-  double unequal = 0;          // offset of the zone's middle, outward positive
+  // What geometry leaves unused of its tolerance widens the size (ISO 2692 R).
+  bool reciprocity = false;
+  double unequal = 0; // offset of the zone's middle, outward positive
+  // The zone keeps its width and may lie anywhere along the normals (ISO 1101 OZ; ASME Y14.5-2018
+  // dynamic profile).
+  bool free_offset = false;
   bool radius = false;         // the size is stated as a radius
   RequirementId upper_segment; // valid: lower segment of a composite, free in translation
   std::string fit;             // code the limits come from
@@ -153,10 +159,13 @@ struct Requirement {
   double projected = 0;   // length of a projected zone (P), beyond the primary datum's side
   double unit_length = 0; // straightness and flatness hold over any length (square) of this size
   bool separate = false;  // the features of a pattern each by itself (SZ)
-  bool envelope = false;  // size: the mating envelope within the limit too (ISO 14405-1 E)
+  // Requirements with the same number are held by one placement (ISO 5458 SIM1, SIM2; ASME
+  // simultaneous requirement of lower segments); 0: as the standard has it.
+  int together = 0;
+  bool envelope = false; // size: the mating envelope within the limit too (ISO 14405-1 E)
   Along along = Along::Direct;
   Extreme extreme = Extreme::Between;
-  std::string formula;               // of a value, see judge/formula.h
+  std::string formula;               // of a value, see requirement/formula.h
   std::string unit;                  // of a value: "mm", "deg" or nothing
   std::optional<double> uncertainty; // expanded (k = 2), mm or radians; else the specification's
   friend bool operator==(const Requirement&, const Requirement&) = default;
@@ -191,7 +200,8 @@ std::optional<std::string> cycleIn(const Specification& spec);
 
 // The requirements that one placement in the datum system must fulfil together with this one: by
 // ASME all positions and profiles of the same datums, unless they are separate or lower segments.
-// ISO GPS judges each for itself.
+// ISO GPS judges each for itself. By both those marked to be held together, lower segments with
+// lower segments.
 std::vector<const Requirement*> simultaneous(const Specification& spec, const Requirement& r);
 
 // "ø32 H7 (+0.025/0)", "position ø0.25 M | A | B | C": one line, no symbols outside Latin-1 and ø

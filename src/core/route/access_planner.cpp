@@ -1,6 +1,6 @@
 #include "base/units.h"
+#include "requirement/datum_targets.h"
 #include "route/draft.h"
-
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -152,12 +152,14 @@ class AccessPlanner {
     auto& kept = base_[static_cast<std::size_t>(f.id.value)];
     const auto found = kept.find(ball_radius);
     if (found != kept.end()) return found->second;
-    auto touches = planTouches(*plan_.part, plan_.nominal(f.id), f.recipe, ball_radius, {});
+    auto touches = planTouches(*plan_.part, plan_.nominal(f.id), f.recipe, ball_radius, {},
+                               targetsOf(plan_.spec, f.id));
     if (!touchesSuffice(ideal(f), touches)) {
       // Narrow faces: keep less distance from the edges rather than nothing at all.
       Recipe narrow = f.recipe;
       narrow.edge_margin = 0.2;
-      touches = planTouches(*plan_.part, plan_.nominal(f.id), narrow, ball_radius, {});
+      touches = planTouches(*plan_.part, plan_.nominal(f.id), narrow, ball_radius, {},
+                            targetsOf(plan_.spec, f.id));
     }
     return kept.emplace(ball_radius, std::move(touches)).first->second;
   }
@@ -293,11 +295,13 @@ class AccessPlanner {
         Recipe recipe = f.recipe;
         recipe.edge_margin = margin;
         Attempt a{candidates[i], {}, 0};
-        a.touches = planTouches(*plan_.part, plan_.nominal(f.id), recipe, tool.ball_radius,
-                                [&](const SurfacePoint& s) {
-                                  return !facesAway(turn(plan_.placement, s.normal), tool.shank) &&
-                                         router.reaches({s.point, s.normal, s.face, 0});
-                                });
+        a.touches = planTouches(
+            *plan_.part, plan_.nominal(f.id), recipe, tool.ball_radius,
+            [&](const SurfacePoint& s) {
+              return !facesAway(turn(plan_.placement, s.normal), tool.shank) &&
+                     router.reaches({s.point, s.normal, s.face, 0});
+            },
+            targetsOf(plan_.spec, f.id));
         std::string why;
         if (!touchesSuffice(ideal(f), a.touches) || router.route(a.touches, why).empty()) continue;
         a.share = static_cast<double>(a.touches.size());

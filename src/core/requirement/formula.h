@@ -22,6 +22,9 @@ struct FormulaReference {
 // What the formula refers to, in the order written. Error when a reference is not complete.
 Result<std::vector<FormulaReference>> referencesIn(const std::string& formula);
 
+// Error when it cannot be read, whatever the values are.
+Done checkFormula(const std::string& formula);
+
 // Error names what cannot be read or computed, and where.
 using ReferenceValue = std::function<Result<double>(const FormulaReference&)>;
 Result<double> evaluateFormula(const std::string& formula, const ReferenceValue& value);

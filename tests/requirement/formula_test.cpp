@@ -1,4 +1,4 @@
-#include "judge/formula.h"
+#include "requirement/formula.h"
 #include "support.h"
 
 using namespace alder;

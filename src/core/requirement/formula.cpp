@@ -1,4 +1,4 @@
-#include "judge/formula.h"
+#include "requirement/formula.h"
 
 #include "base/units.h"
 #include <cmath>
@@ -78,7 +78,10 @@ Result<std::vector<FormulaReference>> referencesIn(const std::string& formula) {
   return std::move(p->references);
 }
 
-Result<double> evaluateFormula(const std::string& formula, const ReferenceValue& value) {
+namespace {
+
+// Not checked for being finite.
+Result<double> computed(const std::string& formula, const ReferenceValue& value) {
   auto p = parsed(formula);
   if (!p) return pass(p.error());
   try {
@@ -92,12 +95,25 @@ Result<double> evaluateFormula(const std::string& formula, const ReferenceValue&
       parser.DefineVar(variable, &values.emplace_back(*v));
     }
     parser.SetExpr(p->text);
-    const double result = parser.Eval();
-    if (!std::isfinite(result)) return fail("\"{}\": the result is not a number.", formula);
-    return result;
+    return parser.Eval();
   } catch (const mu::Parser::exception_type& e) {
     return fail("\"{}\": {}", formula, e.GetMsg());
   }
+}
+
+} // namespace
+
+Done checkFormula(const std::string& formula) {
+  auto result = computed(formula, [](const FormulaReference&) { return 1.0; });
+  if (!result) return pass(result.error());
+  return {};
+}
+
+Result<double> evaluateFormula(const std::string& formula, const ReferenceValue& value) {
+  auto result = computed(formula, value);
+  if (result && !std::isfinite(*result))
+    return fail("\"{}\": the result is not a number.", formula);
+  return result;
 }
 
 } // namespace alder
