@@ -97,10 +97,54 @@ double ratio() {
   return ours / theirs;
 }
 
+// How far is each rod from the part, to the last digit? Both answer for the same poses.
+double distanceRatio() {
+  const Scene& s = scene();
+  const Tool tool = toolOf(s.plan.bench, {0, 0, 0, 0});
+  std::vector<Rod> rods = tool.rods;
+  rods.push_back({Vec3::Zero(), Vec3::Zero(), 2 * tool.ball_radius, "ball"});
+  std::vector<double> ours, theirs;
+  const auto places = moves();
+  const auto eachRod = [&](const auto& measure) {
+    for (const auto& [ball, unused] : places)
+      for (const Rod& rod : rods)
+        measure(Segment{ball + rod.a, ball + rod.b}, rod.diameter / 2);
+  };
+  const double fast = medianSeconds(
+      [&] {
+        ours.clear();
+        eachRod([&](const Segment& axis, double radius) {
+          const auto n = s.obstacles.part.nearest({axis, Vec3::Zero(), radius}, 1e4);
+          ours.push_back(n->distance);
+        });
+      },
+      5);
+  const double slow = medianSeconds(
+      [&] {
+        theirs.clear();
+        eachRod([&](const Segment& axis, double radius) {
+          const Vec3 along = axis.b - axis.a;
+          // Their rod has length; that of the ball hardly any.
+          const auto shape = std::make_shared<fcl::Capsuled>(radius, std::max(along.norm(), 1e-9));
+          const fcl::Transform3d at =
+              frameOf((axis.a + axis.b) / 2, along.norm() > 0 ? along : Vec3(Vec3::UnitZ()));
+          fcl::DistanceRequestd request;
+          fcl::DistanceResultd result;
+          theirs.push_back(fcl::distance(s.model.get(), fcl::Transform3d::Identity(), shape.get(),
+                                         at, request, result));
+        });
+      },
+      1);
+  for (std::size_t i = 0; i < ours.size(); ++i)
+    if (ours[i] > 0 && std::abs(ours[i] - theirs[i]) > 1e-3) return 1e9;
+  return fast / slow;
+}
+
 } // namespace
 
 std::vector<Ratio> againstFcl() {
-  return {{"route/move-clear over fcl at samples", 0.5, ratio}};
+  return {{"route/move-clear over fcl at samples", 0.5, ratio},
+          {"route/rod-distance over fcl", 0.02, distanceRatio}};
 }
 
 } // namespace alder::bench

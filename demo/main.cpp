@@ -31,7 +31,7 @@ Result<Plan> clampVariant(Plan plan) {
       plan.name += ", one hop through a clamp";
       return plan;
     }
-    f.entry = HopMode::Over;
+    f.entry = HopMode::Proposed;
   }
   return fail("no straight hop of the demo meets a clamp; move one in heron_bench.cpp");
 }

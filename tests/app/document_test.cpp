@@ -138,8 +138,8 @@ class DocumentTest : public QObject {
     const auto before = toJson(d.plan()).dump();
     Recipe recipe = d.plan().features[1].recipe;
     recipe.per_row = 5;
-    QVERIFY(d.edit(
-        "fewer", {SetRecipe{FeatureId{1}, recipe, {}, {}}, SetHop{FeatureId{4}, HopMode::Close}}));
+    QVERIFY(d.edit("fewer", {SetRecipe{FeatureId{1}, recipe, {}, {}},
+                             SetHop{FeatureId{4}, HopMode::Close, {}}}));
     QVERIFY(idle(d));
     const auto edited = toJson(d.plan()).dump();
     QVERIFY(before != edited);

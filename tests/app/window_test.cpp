@@ -240,7 +240,7 @@ class WindowTest : public WindowDriver {
     // entering over the shell again takes the clash away
     auto* entry = field<QComboBox>("entry");
     QVERIFY(entry);
-    document().edit("test", {SetHop{document().selection().features.front(), HopMode::Over}});
+    document().edit("test", {SetHop{document().selection().features.front(), HopMode::Over, {}}});
     QVERIFY(idle());
     QVERIFY(document().routed()->rehearsal.clear());
   }

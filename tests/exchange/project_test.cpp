@@ -22,6 +22,9 @@ class ProjectTest : public QObject {
     recipe.start_angle = radians(12.5), recipe.last_depth = 14;
     project.plan.features[3].recipe = recipe;
     project.plan.features[4].entry = HopMode::Close;
+    project.plan.features[6].entry = HopMode::Led;
+    project.plan.features[6].waypoints = {{1, 2, 3}, {4.5, 5, 6}};
+    project.plan.features[7].pinned = true;
     project.plan.features[5].access_forced = true;
     VERIFY_OK(saveProject(project, path("a.alder")));
     const auto back = openProject(path("a.alder"));

@@ -34,7 +34,8 @@ class EditTest : public QObject {
     shell.offset_high.z() = 25;
     return {{"recipe", SetRecipe{FeatureId{1}, recipe, {}, {}}},
             {"access", SetAccess{FeatureId{2}, {0, 0, radians(45), radians(90)}, true}},
-            {"hop", SetHop{FeatureId{7}, HopMode::Close}},
+            {"hop", SetHop{FeatureId{7}, HopMode::Led, Points{{1, 2, 3}, {4, 5, 6}}}},
+            {"pinned", SetPinned{FeatureId{7}, true}},
             {"order", SetOrder{order}},
             {"requirement", SetRequirement{r}},
             {"specification", SetSpecification{asme}},
@@ -113,7 +114,7 @@ class EditTest : public QObject {
                          SetRequirement{negative},
                          SetRequirement{upside},
                          SetOrder{order},
-                         SetHop{FeatureId{999}, HopMode::Close}};
+                         SetHop{FeatureId{999}, HopMode::Close, {}}};
     EditHistory history;
     const auto done = history.apply(plan, {"group", {SetName{"other"}, refused[which]}});
     QVERIFY(!done);

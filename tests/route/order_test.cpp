@@ -1,6 +1,6 @@
 #include "base/units.h"
-#include "rehearse/time_model.h"
 #include "route/draft.h"
+#include "route/time_model.h"
 #include "support.h"
 
 #include <set>
@@ -50,6 +50,34 @@ class OrderTest : public QObject {
       std::rotate(other.order.begin() + 3, other.order.begin() + 4 + 2 * k, other.order.end());
       QVERIFY(seconds(other) >= best - 0.5);
     }
+  }
+  // Against the features in the order of the requirements with every hop over the shell.
+  void aThirdIsSaved() {
+    Plan plain = test::heronPlan();
+    std::vector<FeatureId> order = plain.alignment;
+    for (const Requirement& r : plain.spec.requirements)
+      for (FeatureId f : touchedFor(plain.spec, r.features))
+        if (std::find(order.begin(), order.end(), f) == order.end()) order.push_back(f);
+    for (FeatureId f : plain.order)
+      if (std::find(order.begin(), order.end(), f) == order.end()) order.push_back(f);
+    plain.order = order;
+    for (Feature& f : plain.features)
+      f.entry = HopMode::Over;
+    const double before = seconds(plain), now = seconds(test::heronPlan());
+    qInfo("%.0f s in the order of the requirements over the shell, %.0f s now", before, now);
+    QVERIFY(now < 0.7 * before);
+  }
+  void pinnedFeaturesStay() {
+    Plan plan = test::heronPlan();
+    const std::size_t at = plan.order.size() - 4;
+    std::swap(plan.order[5], plan.order[at]);
+    const FeatureId before = plan.order[at - 1], pinned = plan.order[at];
+    plan.feature(pinned).pinned = true;
+    orderForTime(plan);
+    const auto found = std::find(plan.order.begin(), plan.order.end(), pinned);
+    QVERIFY(found != plan.order.begin() && *(found - 1) == before);
+    for (std::size_t i = 0; i < plan.alignment.size(); ++i)
+      QCOMPARE(plan.order[i], plan.alignment[i]);
   }
   void datumsShareOneStylus() {
     const Plan& plan = test::heronPlan();

@@ -123,6 +123,44 @@ class RouteTest : public QObject {
       }
     }
   }
+  // Close where it is free and sooner, over the shell where the programmer says so, and led by own
+  // waypoints; each way as asked for, and those proposed free.
+  void hopsAsAskedFor() {
+    const auto modes = [](const Way& way) {
+      std::map<FeatureId, HopMode> of;
+      for (const Step& s : way.steps)
+        if (s.kind == StepKind::Hop && s.feature.valid()) of[s.feature] = s.hop;
+      return of;
+    };
+    Plan plan = test::heronPlan();
+    const auto proposed = modes(test::heronWay());
+    const auto close = std::count_if(proposed.begin(), proposed.end(), [](const auto& entry) {
+      return entry.second == HopMode::Close;
+    });
+    QVERIFY2(close >= 8, qPrintable(QString::number(close)));
+    for (Feature& f : plan.features)
+      f.entry = HopMode::Over;
+    const auto over = routePlan(plan, test::heronObstacles());
+    VERIFY_OK(over);
+    for (const auto& [feature, mode] : modes(*over))
+      QVERIFY(mode == HopMode::Over);
+    QVERIFY(timesOf(plan.bench, *over).back() > timesOf(plan.bench, test::heronWay()).back());
+    // One of the close ones, led far above instead.
+    const auto led = std::find_if(proposed.begin(), proposed.end(),
+                                  [](const auto& entry) { return entry.second == HopMode::Close; });
+    Feature& f = plan.feature(led->first);
+    f.entry = HopMode::Led;
+    f.waypoints = {{10, 20, 130}, {-10, 20, 131}};
+    const auto way = routePlan(plan, test::heronObstacles());
+    VERIFY_OK(way);
+    std::vector<Vec3> hops;
+    for (const Position& p : way->positions)
+      if (p.feature == f.id && way->steps[static_cast<std::size_t>(p.step)].hop == HopMode::Led)
+        hops.push_back(plan.placement.inverse() * p.ball);
+    QCOMPARE(hops.size(), std::size_t(2));
+    for (std::size_t k = 0; k < 2; ++k)
+      NEAR((hops[k] - f.waypoints[k]).norm(), 0.0, 1e-9);
+  }
   void exitsLeadOut() {
     const Plan& plan = test::heronPlan();
     const Tool tool = toolOf(plan.bench, {0, 0, 0, 0});

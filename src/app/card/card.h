@@ -46,6 +46,7 @@ class Card : public QWidget {
   // feature_section.cpp: how it is touched
   void featureSections(const std::vector<FeatureId>& features);
   void featureSection(const std::vector<FeatureId>& features);
+  void waypointFields(const Feature& feature);
   void accessSection(const std::vector<FeatureId>& features);
   void editRecipe(const QString& text, const std::function<void(Recipe&)>& change);
   // derive_section.cpp: what follows from it

@@ -1,6 +1,7 @@
 #include "card/card.h"
 #include "card/fields.h"
 #include "card/words.h"
+#include "geometry/place_text.h"
 #include <algorithm>
 
 namespace alder::app {
@@ -102,15 +103,59 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
         [](Recipe& r, double v) { r.approach = v; });
   auto* entry = new QComboBox;
   entry->setObjectName("entry");
-  entry->addItems({"over the shell", "close"});
-  entry->setCurrentIndex(f.entry == HopMode::Close ? 1 : 0);
+  entry->addItems({"as proposed", "over the shell", "close", "led by waypoints"});
+  entry->setCurrentIndex(static_cast<int>(f.entry));
   connect(entry, &QComboBox::activated, this, [this](int index) {
     std::vector<Edit> edits;
     for (FeatureId id : touchedOf(document_))
-      edits.push_back(SetHop{id, index == 1 ? HopMode::Close : HopMode::Over});
+      edits.push_back(SetHop{id, static_cast<HopMode>(index), {}});
     document_.edit("Change how it is entered", std::move(edits));
   });
   row("enter by", entry);
+  auto* pinned = new QComboBox;
+  pinned->setObjectName("pinned");
+  pinned->addItems({"may move", "stays behind the one before"});
+  pinned->setCurrentIndex(f.pinned ? 1 : 0);
+  connect(pinned, &QComboBox::activated, this, [this](int index) {
+    std::vector<Edit> edits;
+    for (FeatureId id : touchedOf(document_))
+      edits.push_back(SetPinned{id, index == 1});
+    document_.edit(index == 1 ? "Pin its place" : "Let it move", std::move(edits));
+  });
+  row("in the order", pinned);
+  if (features.size() == 1 && f.entry == HopMode::Led) waypointFields(f);
+}
+
+// Own waypoints, typed or taken from the way that is there.
+void Card::waypointFields(const Feature& f) {
+  auto* places = new QLineEdit(text(placesText(f.waypoints)));
+  places->setObjectName("waypoints");
+  places->setPlaceholderText("x, y, z; …");
+  places->setToolTip("Places of the ball in the frame of the part, in order, parted by ;");
+  places->setCursorPosition(0);
+  connect(places, &QLineEdit::editingFinished, this, [this, places, id = f.id] {
+    if (!places->isModified()) return;
+    places->setModified(false);
+    auto read = placesFromText(places->text().toStdString());
+    if (!read) {
+      emit document_.message(text(read.error().message), true);
+      return;
+    }
+    document_.edit("Change the waypoints", {SetHop{id, HopMode::Led, std::move(*read)}});
+  });
+  row("over", places);
+  link("Take the waypoints of the way shown", "takeWaypoints", [this, id = f.id] {
+    const Routed* routed = document_.routed();
+    if (!routed) return;
+    const Frame back = document_.plan().placement.inverse();
+    Points taken;
+    for (const Position& p : routed->way.positions)
+      if (p.kind == MoveKind::Hop && p.feature == id &&
+          routed->way.steps[static_cast<std::size_t>(p.step)].kind == StepKind::Hop)
+        taken.push_back(
+            (back * p.ball).unaryExpr([](double v) { return std::round(v * 1000) / 1000; }));
+    document_.edit("Take the waypoints", {SetHop{id, HopMode::Led, std::move(taken)}});
+  });
 }
 
 void Card::accessSection(const std::vector<FeatureId>& features) {

@@ -108,6 +108,12 @@ void Document::startRouting() {
       if (selection_.step >= static_cast<int>(routed_->way.steps.size())) selection_.step = -1;
       emit routedChanged();
       emit playheadChanged();
+      if (seconds_before_)
+        emit message(QString("Ordered for time: %1 s before, %2 s now")
+                         .arg(*seconds_before_, 0, 'f', 0)
+                         .arg(routed_->rehearsal.seconds, 0, 'f', 0),
+                     false);
+      seconds_before_.reset();
     };
   });
 }
@@ -204,7 +210,7 @@ std::vector<Edit> differences(const Plan& from, const Plan& to) {
     if (!(a.access == b.access) || a.access_forced != b.access_forced)
       edits.push_back(SetAccess{a.id, b.access, b.access_forced});
     edits.push_back(SetRecipe{a.id, b.recipe, b.touches, b.why_not});
-    edits.push_back(SetHop{a.id, b.entry});
+    edits.push_back(SetHop{a.id, b.entry, b.waypoints});
   }
   edits.push_back(SetOrder{to.order});
   return edits;
@@ -221,7 +227,8 @@ void Document::draftAgain() {
     for (Feature& f : fresh->features) {
       if (fresh->nominal(f.id).isDerived()) continue;
       f.recipe = recipeFor(fresh->nominal(f.id), fresh->spec);
-      f.entry = HopMode::Over;
+      f.entry = HopMode::Proposed;
+      f.waypoints.clear();
     }
     const Obstacles obstacles = obstaclesOf(*fresh);
     if (!planAccess(*fresh, obstacles, progress)) return [] {};
@@ -238,9 +245,13 @@ void Document::draftAgain() {
 void Document::orderForTime() {
   if (!open_) return;
   Plan copy = project_.plan;
-  planOrder(copy);
-  if (!edit("Order for time", {SetOrder{copy.order}}))
+  ::alder::orderForTime(copy);
+  if (copy.order == project_.plan.order) {
     emit message("The order is already the shortest found", false);
+    return;
+  }
+  if (routed_) seconds_before_ = routed_->rehearsal.seconds;
+  edit("Order for time", {SetOrder{copy.order}});
 }
 
 void Document::changeBench(const QString& path) {

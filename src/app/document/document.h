@@ -121,6 +121,7 @@ class Document : public QObject {
   Project project_;
   EditHistory history_;
   std::optional<Routed> routed_;
+  std::optional<double> seconds_before_; // of the routine, when its order has just been changed
   std::vector<JudgedRun> runs_;
   int run_index_ = -1;
   bool open_ = false, runs_unsaved_ = false;

@@ -247,8 +247,7 @@ void Timeline::paintHops(QPainter& p) const {
   for (const Step& s : document_.routed()->way.steps) {
     if (s.kind != StepKind::Hop) continue;
     const Span span = spanOf(s);
-    const bool close =
-        s.feature.valid() && document_.plan().feature(s.feature).entry == HopMode::Close;
+    const bool close = s.hop != HopMode::Over;
     p.setPen(Qt::NoPen);
     p.setBrush(theme_.color(close ? "hop_close" : "hop"));
     p.drawRoundedRect(QRectF(xOf(span.start) + 0.5, kHops.top + 2,

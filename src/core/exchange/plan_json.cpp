@@ -16,6 +16,13 @@ Json idsJson(const auto& ids) {
   return list;
 }
 
+Json pointsJson(const Points& points) {
+  Json list = Json::array();
+  for (const Vec3& p : points)
+    list.push_back(toJson(p));
+  return list;
+}
+
 Json frameJson(const Frame& f) {
   Json rows = Json::array();
   for (int r = 0; r < 3; ++r)
@@ -102,7 +109,9 @@ Json featureJson(const Plan& plan, const Feature& f) {
             {"filter", toJson(n.filtering)},
             {"touches", touches},
             {"why_not", f.why_not},
-            {"entry", f.entry == HopMode::Close ? "close" : "over"},
+            {"entry", name(f.entry)},
+            {"pinned", f.pinned},
+            {"waypoints", pointsJson(f.waypoints)},
             {"recipe",
              {{"name", r.name},
               {"rows", r.rows},
@@ -221,7 +230,11 @@ class PlanReader {
           {t.vector("point"), t.vector("normal"), FaceId{face}, t.integer("row", 0)});
     }
     feature.why_not = f.text("why_not", "");
-    feature.entry = f.text("entry", "over") == "close" ? HopMode::Close : HopMode::Over;
+    const auto entry = hopModeNamed(f.text("entry", "proposed"));
+    if (!entry) f.complain("entry", "is not one of proposed, over, close, led");
+    feature.entry = entry.value_or(HopMode::Proposed);
+    feature.waypoints = waypoints(f);
+    feature.pinned = f.flag("pinned", false);
     if (f.has("access")) readAccess(f.object("access"), feature);
     plan_.spec.features.push_back(std::move(n));
     plan_.features.push_back(std::move(feature));
@@ -254,6 +267,20 @@ class PlanReader {
     if (!feature.access.valid())
       f.complain("stylus", "\"" + stylus + "\" with this tip is not on the bench");
     feature.access_forced = f.flag("forced", false);
+  }
+
+  static Points waypoints(const JsonFields& f) {
+    Points points;
+    for (const Json& p : elements(f, "waypoints")) {
+      const bool good =
+          p.is_array() && p.size() == 3 && p[0].is_number() && p[1].is_number() && p[2].is_number();
+      if (!good) {
+        f.complain("waypoints", "must each be three numbers");
+        return {};
+      }
+      points.emplace_back(p[0].get<double>(), p[1].get<double>(), p[2].get<double>());
+    }
+    return points;
   }
 
   void readRequirement(const JsonFields& f) {

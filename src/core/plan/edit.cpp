@@ -85,10 +85,22 @@ Result<Edit> apply(Plan& plan, const SetAccess& e) {
 Result<Edit> apply(Plan& plan, const SetHop& e) {
   if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
   Feature& f = plan.feature(e.feature);
-  if (f.entry == e.entry) return noChange();
-  SetHop inverse{e.feature, f.entry};
+  if (f.entry == e.entry && (!e.waypoints || *e.waypoints == f.waypoints)) return noChange();
+  if (e.waypoints && !std::all_of(e.waypoints->begin(), e.waypoints->end(),
+                                  [](const Vec3& p) { return p.allFinite(); }))
+    return fail("A waypoint must be three numbers.");
+  SetHop inverse{e.feature, f.entry, f.waypoints};
   f.entry = e.entry;
+  if (e.waypoints) f.waypoints = *e.waypoints;
   return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetPinned& e) {
+  if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
+  Feature& f = plan.feature(e.feature);
+  if (f.pinned == e.pinned) return noChange();
+  f.pinned = e.pinned;
+  return SetPinned{e.feature, !e.pinned};
 }
 
 Result<Edit> apply(Plan& plan, const SetOrder& e) {

@@ -23,6 +23,12 @@ struct SetAccess {
 struct SetHop {
   FeatureId feature;
   HopMode entry;
+  std::optional<Points> waypoints; // else they stay
+};
+// Stays right behind the feature before it when the order is made anew.
+struct SetPinned {
+  FeatureId feature;
+  bool pinned;
 };
 struct SetOrder {
   std::vector<FeatureId> order;
@@ -44,8 +50,8 @@ struct SetShell {
 struct SetName {
   std::string name;
 };
-using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetOrder, SetRequirement, SetSpecification,
-                          SetPlacement, SetShell, SetName>;
+using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetPinned, SetOrder, SetRequirement,
+                          SetSpecification, SetPlacement, SetShell, SetName>;
 
 // One step of undo: a short text for the menu and the edits in order.
 struct EditGroup {

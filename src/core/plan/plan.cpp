@@ -1,8 +1,23 @@
 #include "plan/plan.h"
 
+#include <algorithm>
+#include <array>
 #include <set>
 
 namespace alder {
+namespace {
+constexpr std::array<std::string_view, 4> kHopModes{"proposed", "over", "close", "led"};
+} // namespace
+
+std::string_view name(HopMode mode) {
+  return kHopModes[static_cast<std::size_t>(mode)];
+}
+
+std::optional<HopMode> hopModeNamed(std::string_view wanted) {
+  const auto found = std::find(kHopModes.begin(), kHopModes.end(), wanted);
+  if (found == kHopModes.end()) return {};
+  return static_cast<HopMode>(found - kHopModes.begin());
+}
 
 std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& r) {
   std::set<FeatureId> all(r.features.begin(), r.features.end());

@@ -16,8 +16,11 @@ struct Access {
   friend bool operator==(const Access&, const Access&) = default;
 };
 
-// The way to a feature: over the safe shell, or straight from the feature before.
-enum class HopMode { Over, Close };
+// The way to a feature: as the router proposes (close where that is proved free and shorter, else
+// over the shell); over the safe shell; straight from the feature before; by own waypoints.
+enum class HopMode { Proposed, Over, Close, Led };
+std::string_view name(HopMode mode); // "proposed", "over", "close", "led"
+std::optional<HopMode> hopModeNamed(std::string_view name);
 
 struct Feature {
   FeatureId id;
@@ -25,7 +28,9 @@ struct Feature {
   std::vector<Touch> touches;
   Access access;
   bool access_forced = false;
-  HopMode entry = HopMode::Over;
+  HopMode entry = HopMode::Proposed;
+  bool pinned = false; // stays behind the feature before it when the order is made anew
+  Points waypoints;    // of a led hop: places of the ball, CAD frame
   std::string why_not; // why it has no touches, or fewer than the recipe asks for
   bool covered() const { return !touches.empty() && access.valid(); }
 };

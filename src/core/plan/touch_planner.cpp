@@ -130,8 +130,9 @@ class Planner {
     return s;
   }
 
-  std::vector<Touch> ring(double depth, int row) const {
-    std::vector<Touch> result;
+  // Each touch with its place in the ring.
+  std::vector<std::pair<int, Touch>> ring(double depth, int row) const {
+    std::vector<std::pair<int, Touch>> result;
     const double pitch = 2 * kPi / recipe_.per_row;
     for (int k = 0; k < recipe_.per_row; ++k) {
       // Serpentine: each ring starts where the last one ended.
@@ -140,7 +141,7 @@ class Planner {
       for (double off : {0.0, 0.12, -0.12, 0.25, -0.25, 0.38, -0.38}) {
         const auto s = onRing(depth, angle + off * pitch);
         if (!s) continue;
-        result.push_back(touch(*s, row));
+        result.emplace_back(place, touch(*s, row));
         break;
       }
     }
@@ -149,12 +150,24 @@ class Planner {
 
   std::vector<Touch> rings() const {
     const auto [low, high] = depthRange();
-    std::vector<Touch> result;
+    std::vector<std::pair<int, Touch>> placed;
     for (int row = 0; row < recipe_.rows && high >= low; ++row) {
       const double share = recipe_.rows > 1 ? static_cast<double>(row) / (recipe_.rows - 1) : 0.5;
       const auto one = ring(low + share * (high - low), row);
-      result.insert(result.end(), one.begin(), one.end());
+      placed.insert(placed.end(), one.begin(), one.end());
     }
+    // Inside a hole any two touches are joined straight; round a boss only those along its axis, so
+    // there one goes up at one place, down at the next.
+    if (!ideal_.hole)
+      std::stable_sort(placed.begin(), placed.end(), [](const auto& a, const auto& b) {
+        const bool down = a.first % 2 == 1;
+        return a.first != b.first ? a.first < b.first
+               : down             ? a.second.row > b.second.row
+                                  : a.second.row < b.second.row;
+      });
+    std::vector<Touch> result;
+    for (const auto& [place, t] : placed)
+      result.push_back(t);
     if (static_cast<int>(result.size()) * 2 >= recipe_.rows * recipe_.per_row &&
         touchesSuffice(ideal_, result))
       return result;

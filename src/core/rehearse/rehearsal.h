@@ -4,7 +4,7 @@
 #pragma once
 
 #include "base/progress.h"
-#include "rehearse/time_model.h"
+#include "route/time_model.h"
 
 namespace alder {
 

@@ -1,8 +1,8 @@
 #include "requirement/datum_targets.h"
 
 #include "base/units.h"
+#include "geometry/place_text.h"
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 
 namespace alder {
@@ -10,69 +10,33 @@ namespace {
 
 constexpr double kLineStep = 10;
 
-std::string trimmed(std::string_view text) {
-  const auto first = text.find_first_not_of(" \t"), last = text.find_last_not_of(" \t");
-  return first == text.npos ? "" : std::string(text.substr(first, last - first + 1));
-}
-
-std::optional<double> numberIn(const std::string& text) {
-  double value = 0;
-  const auto* end = text.data() + text.size();
-  const auto [rest, error] = std::from_chars(text.data(), end, value);
-  if (error != std::errc() || rest != end || !std::isfinite(value)) return {};
-  return value;
-}
-
-std::optional<Vec3> placeIn(const std::string& text) {
-  Vec3 p;
-  std::size_t from = 0;
-  for (int k = 0; k < 3; ++k) {
-    const auto comma = k < 2 ? text.find(',', from) : text.size();
-    if (comma == text.npos) return {};
-    const auto value = numberIn(trimmed(std::string_view(text).substr(from, comma - from)));
-    if (!value) return {};
-    p[k] = *value;
-    from = comma + 1;
-  }
-  return p;
-}
-
 std::optional<DatumTarget> targetIn(std::string text) {
   DatumTarget target;
   for (const std::string_view sign : {"ø", "⌀", "Ø"})
     if (const auto at = text.find(sign); at != text.npos) {
-      const auto diameter = numberIn(trimmed(std::string_view(text).substr(at + sign.size())));
+      const auto diameter = numberFromText(std::string_view(text).substr(at + sign.size()));
       if (!diameter || *diameter <= 0) return {};
       target.diameter = *diameter;
       text.resize(at);
       break;
     }
   if (const auto to = text.find(" to "); to != text.npos) {
-    const auto end = placeIn(trimmed(std::string_view(text).substr(to + 4)));
+    const auto end = placeFromText(std::string_view(text).substr(to + 4));
     if (!end || target.diameter > 0) return {};
     target.to = *end;
     text.resize(to);
   }
-  const auto point = placeIn(trimmed(text));
+  const auto point = placeFromText(text);
   if (!point) return {};
   target.point = *point;
   return target;
-}
-
-std::string placeText(const Vec3& p) {
-  return shortFigure(p.x()) + ", " + shortFigure(p.y()) + ", " + shortFigure(p.z());
 }
 
 } // namespace
 
 Result<std::vector<DatumTarget>> targetsFromText(const std::string& text) {
   std::vector<DatumTarget> targets;
-  std::size_t from = 0;
-  while (from <= text.size()) {
-    const auto end = std::min(text.find(';', from), text.size());
-    const std::string one = trimmed(std::string_view(text).substr(from, end - from));
-    from = end + 1;
-    if (one.empty()) continue;
+  for (const std::string& one : partedBySemicolons(text)) {
     const auto target = targetIn(one);
     if (!target)
       return fail("Datum target {} (\"{}\") is not \"x, y, z\", \"x, y, z ø8\" or "

@@ -68,18 +68,28 @@ std::optional<std::vector<Vec3>> FeatureRouter::exit(const Vec3& from, const Vec
   return {};
 }
 
-std::optional<std::vector<Vec3>> FeatureRouter::connect(const Vec3& from, const Vec3& from_normal,
-                                                        const Vec3& to,
-                                                        const Vec3& to_normal) const {
+std::optional<std::vector<Vec3>> FeatureRouter::close(const Vec3& from, const Vec3& from_normal,
+                                                      const Vec3& to, const Vec3& to_normal) const {
   if (clear(from, to, margins_.near)) return std::vector<Vec3>{};
   const Vec3 away =
       (from_normal + to_normal).norm() > 0.2 ? (from_normal + to_normal).normalized() : from_normal;
   for (double lift : {3.0, 6.0, 12.0, 24.0, 48.0, 96.0})
     for (const Vec3& direction : {tool_.shank, away}) {
+      // One place on the way is sooner passed than two.
+      const Vec3 middle = (from + to) / 2 + lift * direction;
+      if (clear(from, middle, margins_.near) && clear(middle, to, margins_.near))
+        return std::vector<Vec3>{middle};
       const Vec3 a = from + lift * direction, b = to + lift * direction;
       if (clear(a, b, margins_.hop) && clear(from, a, margins_.near) && clear(b, to, margins_.near))
         return std::vector<Vec3>{a, b};
     }
+  return {};
+}
+
+std::optional<std::vector<Vec3>> FeatureRouter::connect(const Vec3& from, const Vec3& from_normal,
+                                                        const Vec3& to,
+                                                        const Vec3& to_normal) const {
+  if (auto near = close(from, from_normal, to, to_normal)) return near;
   auto out = exit(from, from_normal);
   auto in = exit(to, to_normal);
   if (!out || !in) return {};

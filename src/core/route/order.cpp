@@ -1,4 +1,6 @@
 #include "route/draft.h"
+#include "route/sequence.h"
+#include "route/time_model.h"
 
 #include <algorithm>
 #include <map>
@@ -80,70 +82,79 @@ void completeAlignment(const Plan& plan, std::vector<FeatureId>& alignment) {
   }
 }
 
-Vec3 middleOf(const Feature& f) {
-  Vec3 sum = Vec3::Zero();
-  for (const Touch& t : f.touches)
-    sum += t.point;
-  return f.touches.empty() ? sum : Vec3(sum / static_cast<double>(f.touches.size()));
+// Where the ball comes in and goes out, machine frame.
+struct Ends {
+  Vec3 in, out;
+};
+Ends endsOf(const Plan& plan, const Feature& f) {
+  if (f.touches.empty()) return {Vec3::Zero(), Vec3::Zero()};
+  const double radius = f.access.valid() ? plan.tip(f.access).ball_diameter / 2 : 0;
+  return {touchMove(plan, f, f.touches.front(), radius).approach,
+          touchMove(plan, f, f.touches.back(), radius).retract};
 }
 
-// Groups by access, the one in use first; within a group nearest neighbour, then 2-opt.
-void shortenGroup(const Plan& plan, std::vector<FeatureId>& group) {
-  const auto d = [&](std::size_t i, std::size_t j) {
-    return (middleOf(plan.feature(group[i])) - middleOf(plan.feature(group[j]))).norm();
-  };
-  for (std::size_t i = 1; i + 1 < group.size(); ++i) {
-    std::size_t best = i;
-    for (std::size_t j = i; j < group.size(); ++j)
-      if (d(i - 1, j) < d(i - 1, best) - 1e-9) best = j;
-    std::swap(group[i], group[best]);
-  }
-  for (bool better = true; better;) {
-    better = false;
-    for (std::size_t i = 1; i + 1 < group.size(); ++i)
-      for (std::size_t j = i + 1; j < group.size(); ++j) {
-        const double now = d(i - 1, i) + (j + 1 < group.size() ? d(j, j + 1) : 0);
-        const double then = d(i - 1, j) + (j + 1 < group.size() ? d(i, j + 1) : 0);
-        if (then < now - 1e-9) {
-          std::reverse(group.begin() + static_cast<std::ptrdiff_t>(i),
-                       group.begin() + static_cast<std::ptrdiff_t>(j) + 1);
-          better = true;
-        }
-      }
-  }
+// Seconds from one feature to the next: straight where the head stays as it is, else up, across at
+// the height at which it turns, and down.
+double seconds(const Plan& plan, double above, const Feature& from, const Feature& to) {
+  const Machine& machine = plan.bench.machine;
+  const Vec3 start = endsOf(plan, from).out, end = endsOf(plan, to).in;
+  if (!from.access.valid() || !to.access.valid() || from.access == to.access)
+    return moveSeconds(machine, start, end);
+  const double height = std::max({above, start.z(), end.z()});
+  const Vec3 up(start.x(), start.y(), height), down(end.x(), end.y(), height);
+  const double swap = from.access.stylus == to.access.stylus ? 0 : kSwapSeconds;
+  return moveSeconds(machine, start, up) + moveSeconds(machine, up, down) +
+         moveSeconds(machine, down, end) + swap +
+         turnSeconds(plan.bench.head, from.access, to.access);
+}
+
+// Pinned features stay right behind the one before them: what is ordered is a feature with those
+// that follow it so.
+std::vector<std::vector<FeatureId>> chainsOf(const Plan& plan, const std::vector<FeatureId>& rest) {
+  std::vector<std::vector<FeatureId>> chains;
+  for (FeatureId id : rest)
+    if (plan.feature(id).pinned && !chains.empty())
+      chains.back().push_back(id);
+    else
+      chains.push_back({id});
+  return chains;
 }
 
 } // namespace
+
+void orderForTime(Plan& plan) {
+  const std::set<FeatureId> first(plan.alignment.begin(), plan.alignment.end());
+  std::vector<FeatureId> rest;
+  for (FeatureId id : plan.order)
+    if (!first.count(id)) rest.push_back(id);
+  const auto chains = chainsOf(plan, rest);
+  const auto& solids = plan.part->mesh.box();
+  double above = -1e300;
+  for (int k = 0; k < 8; ++k)
+    above = std::max(above, (plan.placement * solids.corner(static_cast<Box3::CornerType>(k))).z());
+  above += 150; // room to turn
+  const auto between = [&](FeatureId a, FeatureId b) {
+    return seconds(plan, above, plan.feature(a), plan.feature(b));
+  };
+  const Sequence short_one = shortSequence(
+      chains.size(),
+      [&](std::size_t i) {
+        return plan.alignment.empty() ? 0.0 : between(plan.alignment.back(), chains[i].front());
+      },
+      [&](std::size_t i, std::size_t j) { return between(chains[i].back(), chains[j].front()); });
+  plan.order = plan.alignment;
+  for (const std::size_t i : short_one.order)
+    plan.order.insert(plan.order.end(), chains[i].begin(), chains[i].end());
+}
 
 void planOrder(Plan& plan) {
   plan.alignment = mostUsedDatums(plan);
   completeAlignment(plan, plan.alignment);
   plan.order = plan.alignment;
-  std::set<FeatureId> placed(plan.order.begin(), plan.order.end());
-  Access current = plan.order.empty() ? Access{} : plan.feature(plan.order.back()).access;
-  std::vector<FeatureId> rest;
+  const std::set<FeatureId> first(plan.alignment.begin(), plan.alignment.end());
   for (const Feature& f : plan.features)
-    if (!placed.count(f.id)) rest.push_back(f.id);
-  while (!rest.empty()) {
-    std::vector<FeatureId> group;
-    // stay with the access in use, then with the stylus in use, before changing either
-    const auto wanted = std::min_element(rest.begin(), rest.end(), [&](FeatureId a, FeatureId b) {
-      const auto rank = [&](FeatureId f) {
-        const Access& x = plan.feature(f).access;
-        return x == current ? 0 : x.stylus == current.stylus ? 1 : 2;
-      };
-      return rank(a) < rank(b);
-    });
-    const Access access = plan.feature(*wanted).access;
-    for (FeatureId f : rest)
-      if (plan.feature(f).access == access) group.push_back(f);
-    std::erase_if(rest, [&](FeatureId f) { return plan.feature(f).access == access; });
-    if (!plan.order.empty()) group.insert(group.begin(), plan.order.back());
-    shortenGroup(plan, group);
-    if (!plan.order.empty()) group.erase(group.begin());
-    plan.order.insert(plan.order.end(), group.begin(), group.end());
-    current = access;
-  }
+    if (!first.count(f.id)) plan.order.push_back(f.id);
+  orderForTime(plan);
 }
 
 } // namespace alder

@@ -1,6 +1,7 @@
 #include "route/router.h"
 
 #include "base/units.h"
+#include "route/time_model.h"
 
 #include <algorithm>
 #include <array>
@@ -135,21 +136,25 @@ class PlanRouter {
     for (int n : numbers)
       touches.push_back(feature.touches[static_cast<std::size_t>(n)]);
     auto positions = routed(feature, touches, numbers);
-    const bool close = !by_hand && feature.entry == HopMode::Close && !way_.positions.empty() &&
-                       access_ == feature.access;
-    if (close) {
-      // Out of the last feature just far enough, straight across, into this one.
-      while (!way_.positions.empty() && way_.positions.back().kind == MoveKind::Hop &&
-             way_.steps.back().first < static_cast<int>(way_.positions.size()) - 1)
-        dropLast();
-      while (positions.front().kind == MoveKind::Hop)
-        positions.erase(positions.begin());
+    const bool stays = !by_hand && !way_.positions.empty() && access_ == feature.access;
+    if (stays && feature.entry == HopMode::Close) {
+      stayInside(positions);
       const FeatureId before = way_.positions.back().feature;
-      beginStep(StepKind::Hop, "Close hop to " + plan_.nominal(id).name, id);
-      if (before.valid())
-        add({MoveKind::Hop, besideFeature(before, way_.positions.back().ball), access_, 0, id, -1,
-             false});
-      add({MoveKind::Hop, besideFeature(id, positions.front().ball), access_, 0, id, -1, false});
+      beginHop("Close hop to ", id, HopMode::Close);
+      if (before.valid()) addHop(besideFeature(before, way_.positions.back().ball), id);
+      addHop(besideFeature(id, positions.front().ball), id);
+    } else if (stays && feature.entry == HopMode::Led && !feature.waypoints.empty()) {
+      stayInside(positions);
+      beginHop("Led hop to ", id, HopMode::Led);
+      for (const Vec3& p : feature.waypoints)
+        addHop(plan_.placement * p, id);
+    } else if (const auto near = stays && feature.entry == HopMode::Proposed
+                                     ? closeWay(feature, positions)
+                                     : std::nullopt) {
+      stayInside(positions);
+      beginHop("Close hop to ", id, HopMode::Close);
+      for (const Vec3& p : *near)
+        addHop(p, id);
     } else {
       changeTo(feature.access, positions.front().ball);
       beginStep(StepKind::Hop, "Hop to " + plan_.nominal(id).name, id);
@@ -166,6 +171,63 @@ class PlanRouter {
       if (by_hand && p->kind != MoveKind::Hop) p->kind = MoveKind::Manual;
       add(*p);
     }
+  }
+
+  void beginHop(const std::string& text, FeatureId id, HopMode mode) {
+    beginStep(StepKind::Hop, text + plan_.nominal(id).name, id);
+    way_.steps.back().hop = mode;
+  }
+  void addHop(const Vec3& ball, FeatureId id) {
+    add({MoveKind::Hop, ball, access_, 0, id, -1, false});
+  }
+
+  // Leaves out the way from the last feature out of the shell and the one into this feature.
+  void stayInside(std::vector<Position>& positions) {
+    while (!way_.positions.empty() && way_.positions.back().kind == MoveKind::Hop &&
+           way_.steps.back().first < static_cast<int>(way_.positions.size()) - 1)
+      dropLast();
+    while (positions.front().kind == MoveKind::Hop)
+      positions.erase(positions.begin());
+  }
+
+  double seconds(const std::vector<Vec3>& places) const {
+    double sum = 0;
+    for (std::size_t i = 1; i < places.size(); ++i)
+      sum += moveSeconds(plan_.bench.machine, places[i - 1], places[i]);
+    return sum;
+  }
+
+  // From the last touch of the feature before to the first of this one, where that is proved free
+  // and takes less time than the way over the shell.
+  std::optional<std::vector<Vec3>> closeWay(const Feature& feature,
+                                            const std::vector<Position>& positions) {
+    auto last = static_cast<std::ptrdiff_t>(way_.positions.size()) - 1;
+    std::vector<Vec3> over;
+    while (last > 0 && way_.positions[static_cast<std::size_t>(last)].kind == MoveKind::Hop)
+      over.push_back(way_.positions[static_cast<std::size_t>(last--)].ball);
+    const Position& from = way_.positions[static_cast<std::size_t>(last)];
+    if (from.kind != MoveKind::Retract || from.touch < 0) return {};
+    over.push_back(from.ball);
+    std::reverse(over.begin(), over.end());
+    const ShellTravel travel(plan_, obstacles_, tool(access_));
+    for (const Vec3& p : travel.travel(over.back(), positions.front().ball))
+      over.push_back(p);
+    const auto first = std::find_if(positions.begin(), positions.end(),
+                                    [](const Position& p) { return p.kind == MoveKind::Approach; });
+    for (auto p = positions.begin(); p <= first; ++p)
+      over.push_back(p->ball);
+    const auto normalOf = [&](const Position& p) {
+      return turn(plan_.placement,
+                  plan_.feature(p.feature).touches[static_cast<std::size_t>(p.touch)].normal);
+    };
+    const FeatureRouter router(clearance_, tool(access_), feature);
+    auto near = router.close(from.ball, normalOf(from), first->ball, normalOf(*first));
+    if (!near) return {};
+    std::vector<Vec3> straight{from.ball};
+    straight.insert(straight.end(), near->begin(), near->end());
+    straight.push_back(first->ball);
+    if (seconds(straight) >= seconds(over)) return {};
+    return near;
   }
 
   // From a place at the feature back along the shank until the ball is just outside of it.

@@ -34,6 +34,10 @@ class FeatureRouter {
   // The same without proof: used where the programmer insists, so that rehearsal can show the
   // clash.
   std::vector<Position> unproven(const std::vector<Touch>& touches) const;
+  // Way points from one place to another that stays by the part: straight, or lifted a little;
+  // nothing when none of these is free. The places themselves are not included.
+  std::optional<std::vector<Vec3>> close(const Vec3& from, const Vec3& from_normal, const Vec3& to,
+                                         const Vec3& to_normal) const;
   // Way points from a place near the surface out of the shell, the place itself not included.
   std::optional<std::vector<Vec3>> exit(const Vec3& from, const Vec3& normal) const;
 

@@ -28,7 +28,8 @@ struct Step {
   std::string text;
   FeatureId feature;
   Access access;
-  int first = 0, last = -1; // positions, inclusive; empty when last < first
+  int first = 0, last = -1;    // positions, inclusive; empty when last < first
+  HopMode hop = HopMode::Over; // of a hop: how it goes, never proposed
 };
 
 struct Way {

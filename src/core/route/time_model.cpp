@@ -1,4 +1,4 @@
-#include "rehearse/time_model.h"
+#include "route/time_model.h"
 
 #include <algorithm>
 #include <cmath>
