@@ -4,6 +4,7 @@
 #include "exchange/project.h"
 #include "ratio.h"
 #include "rehearse/rehearsal.h"
+#include "route/reach.h"
 #include <cmath>
 
 namespace alder::bench {
@@ -123,10 +124,34 @@ double whole() {
   return medianSeconds([&] { (void)rehearse(l.plan, l.obstacles, l.way); }, 3) / 3.0;
 }
 
+// All 500 features with the short stylus, every third angle of the head.
+double reach() {
+  const Large& l = large();
+  Plan plan = l.plan;
+  std::vector<FeatureId> all;
+  for (int f = 0; f < kAcross * kUp; ++f) {
+    Feature feature;
+    feature.id = FeatureId{f};
+    const Vec3 corner(f % kAcross * kSide / kAcross, f / kAcross * kSide / kUp, 0);
+    for (int k = 0; k < 8; ++k) {
+      const double turn = k * 0.785398;
+      const double x = corner.x() + 10 + 5 * std::cos(turn),
+                   y = corner.y() + 12 + 5 * std::sin(turn), e = 1e-4;
+      const Vec3 n((height(x - e, y) - height(x + e, y)) / (2 * e),
+                   (height(x, y - e) - height(x, y + e)) / (2 * e), 1);
+      feature.touches.push_back({Vec3(x, y, height(x, y)), n.normalized(), FaceId{f}, 0});
+    }
+    plan.features.push_back(std::move(feature));
+    all.push_back(FeatureId{f});
+  }
+  return medianSeconds([&] { (void)reachMaps(plan, l.obstacles, all, 0, 0, 3); }, 1) / 5.0;
+}
+
 } // namespace
 
 std::vector<Ratio> largeRoutine() {
-  return {{"rehearse/500-features over 3 s", 1.0, whole}};
+  return {{"route/reach-maps of 500 features over 5 s", 1.0, reach},
+          {"rehearse/500-features over 3 s", 1.0, whole}};
 }
 
 } // namespace alder::bench

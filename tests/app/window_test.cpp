@@ -1,4 +1,5 @@
 #include "base/units.h"
+#include "card/reach_plot.h"
 #include "registry.h"
 #include "window_driver.h"
 
@@ -243,6 +244,44 @@ class WindowTest : public WindowDriver {
     document().edit("test", {SetHop{document().selection().features.front(), HopMode::Over, {}}});
     QVERIFY(idle());
     QVERIFY(document().routed()->rehearsal.clear());
+  }
+
+  // The map of head angles: a free place is picked, forced, and given back.
+  void anglesArePickedInTheMap() {
+    openDemo();
+    window_->setDesk(Desk::Routine);
+    const FeatureId id = document().plan().spec.requirement(RequirementId{0}).features.front();
+    document().selectFeatures({id});
+    auto* plot = field<ReachPlot>("reachPlot");
+    QVERIFY(plot);
+    QVERIFY(QTest::qWaitFor([&] { return !plot->map().cells.empty(); }, 20000));
+    const ReachMap map = plot->map();
+    const Access before = document().plan().feature(id).access;
+    int row = -1, column = -1;
+    for (int r = 0; r < map.rows && row < 0; ++r)
+      for (int c = 0; c < map.columns && row < 0; ++c)
+        if (map.at(r, c).reach == Reach::Free && map.at(r, c).a != before.a) row = r, column = c;
+    QVERIFY(row >= 0);
+    QVERIFY(plot->wordsAt(row, column).endsWith("free"));
+    QTest::mouseClick(plot, Qt::LeftButton, {}, plot->centreOf(row, column));
+    QVERIFY(idle());
+    const Feature& f = document().plan().feature(id);
+    QVERIFY(f.access_forced);
+    QVERIFY(std::abs(f.access.a - map.at(row, column).a) < 1e-9);
+    QVERIFY(std::abs(f.access.b - map.at(row, column).b) < 1e-9);
+    // By keys: one step to the right and Enter.
+    plot = field<ReachPlot>("reachPlot");
+    QVERIFY(QTest::qWaitFor([&] { return !plot->map().cells.empty(); }, 20000));
+    plot->setFocus();
+    QTest::keyClick(plot, Qt::Key_Right);
+    QTest::keyClick(plot, Qt::Key_Return);
+    QVERIFY(std::abs(std::remainder(document().plan().feature(id).access.b - map.at(row, column).b -
+                                        radians(5),
+                                    2 * kPi)) < 1e-6);
+    document().undo();
+    document().undo();
+    QVERIFY(idle());
+    QVERIFY(document().plan().feature(id).access == before);
   }
 
   void commandBoxFindsEverything() {

@@ -6,6 +6,7 @@
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QScreen>
 #include <QTest>
 #include <cstdio>
@@ -118,6 +119,10 @@ int main(int argc, char** argv) {
   window.stage().frameSelection();
   window.stage().view().fitAll();
   shooter.take("routine");
+  QTest::qWait(800);
+  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
+    if (auto* plot = window.findChild<QWidget*>("reachPlot")) area->ensureWidgetVisible(plot, 0, 60);
+  shooter.take("reach");
 
   // The variant: one hop forced close, which hits a clamp.
   document.open(data("heron-clamp.alder"));

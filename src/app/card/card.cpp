@@ -15,6 +15,7 @@ Card::Card(Document& document, const Theme& theme, QWidget* parent)
     , document_(document)
     , theme_(theme)
     , area_(new QScrollArea) {
+  area_->setObjectName("cardArea");
   setObjectName("card");
   setAttribute(Qt::WA_StyledBackground);
   auto* outer = new QVBoxLayout(this);

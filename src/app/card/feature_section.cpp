@@ -1,5 +1,6 @@
 #include "card/card.h"
 #include "card/fields.h"
+#include "card/reach_plot.h"
 #include "card/words.h"
 #include "geometry/place_text.h"
 #include <algorithm>
@@ -198,7 +199,26 @@ void Card::accessSection(const std::vector<FeatureId>& features) {
             [=](double v) { change([=](Access& a) { (is_a ? a.a : a.b) = v; }); });
     row(is_a ? "angle A" : "angle B", edit);
   }
-  paragraph("The head takes the nearest angle of its step.");
+  if (features.size() == 1 && !f.touches.empty()) {
+    auto* plot = new ReachPlot(theme_, f.access);
+    if (const ReachMap* map = document_.reachOf(f.id)) plot->setMap(*map);
+    connect(&document_, &Document::reachChanged, plot, [this, plot, id = f.id] {
+      if (const ReachMap* map = document_.reachOf(id)) plot->setMap(*map);
+    });
+    connect(plot, &ReachPlot::picked, this,
+            [change](double a, double b) { change([=](Access& x) { x.a = a, x.b = b; }); });
+    layout_->addWidget(plot);
+  }
+  if (f.access_forced)
+    link("Let the program choose again", "freeAccess", [this] {
+      std::vector<Edit> edits;
+      for (FeatureId id : touchedOf(document_))
+        edits.push_back(SetAccess{id, document_.plan().feature(id).access, false});
+      document_.edit("Let the program choose", std::move(edits));
+    });
+  paragraph(
+      "Dark: free. Light: some touches. Hatched: a clash. Angles forced here are kept when the "
+      "routine is drafted again.");
 }
 
 } // namespace alder::app

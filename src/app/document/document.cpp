@@ -582,6 +582,34 @@ void Document::selectFeatures(std::vector<FeatureId> features, std::optional<Vec
   select(std::move(s));
 }
 
+const ReachMap* Document::reachOf(FeatureId id) {
+  const Feature& f = plan().feature(id);
+  if (f.touches.empty() || plan().bench.styli.empty()) return nullptr;
+  const int stylus = f.access.valid() ? f.access.stylus : 0,
+            tip = f.access.valid() ? f.access.tip : 0;
+  // The same touches, tip and obstacles give the same map.
+  std::string key =
+      fmt::format("{} {} {} {} {}", id.value, stylus, tip, f.recipe.approach, plan().bench.name);
+  for (const Touch& t : f.touches)
+    key += fmt::format(" {} {} {}", t.point.x(), t.point.y(), t.point.z());
+  for (int k = 0; k < 12; ++k)
+    key += fmt::format(" {}", plan().placement.matrix()(k % 3, k / 3));
+  if (reach_ && key == reach_key_) return &*reach_;
+  if (key == reach_key_ && reach_jobs_.busy()) return nullptr;
+  reach_key_ = key;
+  reach_.reset();
+  const auto copy = std::make_shared<const Plan>(plan());
+  reach_jobs_.start("Trying head angles", [=, this](const Progress& progress) -> JobRunner::Apply {
+    auto maps = reachMaps(*copy, obstaclesOf(*copy), {id}, stylus, tip, 1, progress);
+    if (!maps) return {};
+    return [=, this, map = std::move(maps->front())] {
+      reach_ = map;
+      emit reachChanged();
+    };
+  });
+  return nullptr;
+}
+
 void Document::selectStep(int step) {
   if (!routed_ || step < 0 || step >= static_cast<int>(routed_->way.steps.size())) return;
   const FeatureId f = routed_->way.steps[static_cast<std::size_t>(step)].feature;

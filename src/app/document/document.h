@@ -6,6 +6,7 @@
 #include "exchange/project.h"
 #include "judge/verdict.h"
 #include "plan/edit.h"
+#include "route/reach.h"
 #include <QObject>
 #include <QString>
 #include <optional>
@@ -79,6 +80,10 @@ class Document : public QObject {
   void selectStep(int step);
   void clearSelection();
 
+  // With which head angles its stylus reaches the feature; nothing while it is being tried. Asking
+  // starts the trial, `reachChanged` says that it is done.
+  const ReachMap* reachOf(FeatureId feature);
+
   // Derives a feature and selects it; adds a requirement on the selected features and selects it.
   // Removes the selected derived feature or requirements. A message says what is refused.
   bool derive(const Construction& construction);
@@ -103,6 +108,7 @@ class Document : public QObject {
   void opened();        // another routine
   void planChanged();   // requirements, features, touches, bench
   void routedChanged(); // way and rehearsal
+  void reachChanged();  // the map asked for last
   void runsChanged();   // runs, verdicts
   void selectionChanged();
   void playheadChanged();
@@ -128,7 +134,9 @@ class Document : public QObject {
   QString path_;
   Selection selection_;
   double playhead_ = 0, exaggeration_ = 0;
-  JobRunner jobs_;
+  JobRunner jobs_, reach_jobs_;
+  std::optional<ReachMap> reach_;
+  std::string reach_key_; // what the map was made of
 };
 
 } // namespace alder::app

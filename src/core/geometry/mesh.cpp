@@ -9,10 +9,11 @@ namespace {
 
 constexpr int kLeafSize = 4;
 
-// The parallelogram of a sweep in its simplest form: a segment, or two triangles.
+// The parallelogram of a sweep in its simplest form: a segment, or two triangles about one.
 struct SweepShape {
   bool flat = true;
   Segment segment{};
+  double slack = 0; // no place of the shape is farther than this from the segment
   Triangle first{}, second{};
 
   explicit SweepShape(const Sweep& s) {
@@ -22,6 +23,10 @@ struct SweepShape {
       flat = false;
       first = {s.axis.a, s.axis.b, s.axis.b + s.move};
       second = {s.axis.a, s.axis.b + s.move, s.axis.a + s.move};
+      const bool long_rod = rod2 > move2; // the middle line along the longer side
+      const Vec3 half = (long_rod ? s.move : rod) / 2;
+      segment = {s.axis.a + half, (long_rod ? s.axis.b : Vec3(s.axis.a + s.move)) + half};
+      slack = half.norm();
       return;
     }
     // Rod and move are parallel: the union is the longest segment over the four end points.
@@ -34,8 +39,31 @@ struct SweepShape {
     }
   }
 
-  double squaredTo(const Triangle& t) const {
-    if (flat) return squaredDistance(segment, t);
+  Vec3 closestTo(const Vec3& p) const {
+    if (flat) return closestOnSegment(p, segment);
+    const Vec3 a = closestOnTriangle(p, first), b = closestOnTriangle(p, second);
+    return (a - p).squaredNorm() < (b - p).squaredNorm() ? a : b;
+  }
+
+  // Is the box farther away than `reach`? Two convex bodies are at least as far apart as along any
+  // one direction; that from the nearest place on this shape to the middle of the box tells long
+  // slanting rods from what merely lies within their own box.
+  bool beyond(const Box3& box, double reach) const {
+    const Vec3 centre = box.center();
+    if (apart(centre - closestOnSegment(centre, segment), box, reach + slack)) return true;
+    return slack > 4 && apart(centre - closestTo(centre), box, reach);
+  }
+  static bool apart(const Vec3& to, const Box3& box, double reach) {
+    const double distance = to.norm();
+    return distance > reach &&
+           distance * (distance - reach) > to.cwiseAbs().dot(0.5 * box.sizes());
+  }
+
+  // Exact where it is less than `reach`, else any number that is not. `any` is satisfied by any place
+  // that is nearer than that.
+  double squaredTo(const Triangle& t, double reach, bool any) const {
+    const double middle = squaredDistance(segment, t), far = reach + slack;
+    if (flat || middle >= far * far || (any && middle < reach * reach)) return middle;
     const double d = squaredDistance(first, t);
     return d == 0 ? 0 : std::min(d, squaredDistance(second, t));
   }
@@ -147,10 +175,12 @@ void MeshTree::visit(const Sweep& sweep, double& reach, Visit&& visit) const {
   stack[depth++] = 0;
   while (depth > 0) {
     const Node& node = nodes_[stack[--depth]];
-    if (squaredDistance(node.box, sweep_box) > reach * reach) continue;
+    if (squaredDistance(node.box, sweep_box) > reach * reach || shape.beyond(node.box, reach))
+      continue;
     if (node.left < 0) {
       for (int i = node.begin; i < node.end; ++i) {
-        if (squaredDistance(boxOf(triangles_[i]), sweep_box) > reach * reach) continue;
+        const Box3 box = boxOf(triangles_[i]);
+        if (squaredDistance(box, sweep_box) > reach * reach || shape.beyond(box, reach)) continue;
         if (!visit(i, shape)) return;
       }
       continue;
@@ -168,12 +198,12 @@ std::optional<Nearest> MeshTree::nearest(const Sweep& sweep, double within,
   std::optional<Nearest> best;
   visit(sweep, reach, [&](int i, const SweepShape& shape) {
     if (skip && skip(tags_[i])) return true;
-    const double d = std::sqrt(shape.squaredTo(triangles_[i]));
+    const double d = std::sqrt(shape.squaredTo(triangles_[i], reach, false));
     if (d < reach) {
       reach = d;
       best = Nearest{d - sweep.radius, index_[i], tags_[i]};
     }
-    return true;
+    return reach > 0; // nothing is nearer than what the axis runs through
   });
   return best;
 }
@@ -183,7 +213,7 @@ bool MeshTree::clear(const Sweep& sweep, double margin, const Skip& skip) const 
   bool free = true;
   visit(sweep, reach, [&](int i, const SweepShape& shape) {
     if (skip && skip(tags_[i])) return true;
-    if (shape.squaredTo(triangles_[i]) >= reach * reach) return true;
+    if (shape.squaredTo(triangles_[i], reach, true) >= reach * reach) return true;
     free = false;
     return false;
   });

@@ -1,6 +1,7 @@
 #include "base/units.h"
 #include "requirement/datum_targets.h"
 #include "route/draft.h"
+#include "route/reach.h"
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -338,9 +339,15 @@ class AccessPlanner {
         return "it lies outside the machine's travel (" + over->moving + ")";
       if (const auto hit = clearance_.nearest(tool, m.approach, m.contact, 0.25, allowance))
         return "no stylus and angle of the bench reaches enough of it; from above the " +
-               hit->moving + " meets the " + hit->still;
+               hit->moving + " meets the " + hit->still + help(f, radius);
     }
-    return "no stylus and angle of the bench reaches enough of it to fix it";
+    return "no stylus and angle of the bench reaches enough of it to fix it" + help(f, radius);
+  }
+
+  std::string help(const Feature& f, double radius) const {
+    const auto change = helpToReach(plan_, clearance_.obstacles(), f.id, base(f, radius));
+    return change.empty() ? "; a longer shank does not help, another set-up of the part may"
+                          : "; " + change;
   }
 
   Plan& plan_;

@@ -76,22 +76,19 @@ Tool toolOf(const Bench& bench, const Access& access) {
 
 bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double margin,
                       const TouchAllowance& allowance) const {
-  const Sweep ball = ballSweep(tool.ball_radius, from, to);
-  if (lowest(ball) < obstacles_.table + margin) return false;
-  if (!obstacles_.fixture.clear(ball, margin)) return false;
-  if (allowance.faces) {
-    if (!obstacles_.part.clear(ball, margin, allButAllowed(allowance))) return false;
-    if (!obstacles_.part.clear(ball, -kTouchSlack, onlyAllowed(allowance))) return false;
-  } else if (!obstacles_.part.clear(ball, margin)) {
-    return false;
-  }
-  for (const Rod& rod : tool.rods) {
-    const Sweep s = sweepOf(rod, from, to);
+  // The thick rods first: where something is in the way, it is mostly in theirs.
+  for (auto rod = tool.rods.rbegin(); rod != tool.rods.rend(); ++rod) {
+    const Sweep s = sweepOf(*rod, from, to);
     if (lowest(s) < obstacles_.table + margin || !obstacles_.part.clear(s, margin) ||
         !obstacles_.fixture.clear(s, margin))
       return false;
   }
-  return true;
+  const Sweep ball = ballSweep(tool.ball_radius, from, to);
+  if (lowest(ball) < obstacles_.table + margin) return false;
+  if (!obstacles_.fixture.clear(ball, margin)) return false;
+  if (!allowance.faces) return obstacles_.part.clear(ball, margin);
+  return obstacles_.part.clear(ball, margin, allButAllowed(allowance)) &&
+         obstacles_.part.clear(ball, -kTouchSlack, onlyAllowed(allowance));
 }
 
 std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, const Vec3& to,

@@ -1,0 +1,151 @@
+#include "route/reach.h"
+
+#include "base/units.h"
+#include <algorithm>
+#include <array>
+#include <atomic>
+#include <cmath>
+#include <tbb/parallel_for.h>
+
+namespace alder {
+namespace {
+
+constexpr double kAway = -0.35; // of normal and shank: the stylus comes through the surface
+
+int stepsOf(const AngleRange& r) {
+  return 1 + static_cast<int>(std::floor((r.high - r.low) / r.step + 1e-9));
+}
+
+// All touches of one feature with one tool.
+ReachCell tryAll(const Clearance& clearance, const Tool& tool, const Feature& f) {
+  const Plan& plan = clearance.plan();
+  ReachCell cell{tool.access.a, tool.access.b};
+  const FeatureRouter router(clearance, tool, f);
+  const Touch* blocked = nullptr;
+  bool away = true;
+  for (const Touch& t : f.touches) {
+    if (turn(plan.placement, t.normal).dot(tool.shank) < kAway) continue;
+    away = false;
+    if (router.reaches(t))
+      ++cell.reached;
+    else if (!blocked)
+      blocked = &t;
+  }
+  if (away) return cell;
+  cell.reach = cell.reached == static_cast<int>(f.touches.size()) ? Reach::Free
+               : cell.reached > 0                                 ? Reach::Some
+                                                                  : Reach::Clash;
+  if (cell.reach == Reach::Free) return cell;
+  cell.blocked = {0, "shank", "the surface itself"};
+  if (!blocked) return cell;
+  const TouchMove m = touchMove(plan, f, *blocked, tool.ball_radius);
+  if (const auto over = clearance.overrun(tool, m.approach)) {
+    cell.blocked = *over;
+    if (cell.reached == 0) cell.reach = Reach::Beyond;
+    return cell;
+  }
+  const TouchAllowance allowance{&plan.nominal(f.id).faces};
+  if (const auto hit = clearance.nearest(tool, m.approach, m.contact, Margins{}.near, allowance))
+    cell.blocked = *hit;
+  return cell;
+}
+
+// The straight tip with a shank longer by so much.
+Tip lengthened(Tip tip, double by) {
+  const Vec3 out = by * tip.direction;
+  tip.pivot_to_ball += out;
+  bool first = true;
+  for (Rod& rod : tip.rods) { // from the ball: the shank begins there and ends further away
+    if (!first) rod.a -= out;
+    rod.b -= out;
+    first = false;
+  }
+  return tip;
+}
+
+} // namespace
+
+std::string_view name(Reach reach) {
+  static constexpr std::array<std::string_view, 5> kNames{"free", "some touches", "clash", "away",
+                                                          "out of range"};
+  return kNames[static_cast<std::size_t>(reach)];
+}
+
+int ReachMap::freeCount() const {
+  return static_cast<int>(std::count_if(cells.begin(), cells.end(),
+                                        [](const ReachCell& c) { return c.reach == Reach::Free; }));
+}
+
+Result<std::vector<ReachMap>> reachMaps(const Plan& plan, const Obstacles& obstacles,
+                                        const std::vector<FeatureId>& features, int stylus, int tip,
+                                        int stride, const Progress& progress) {
+  const Clearance clearance(plan, obstacles);
+  const Head& head = plan.bench.head;
+  const int rows = (stepsOf(head.a) + stride - 1) / stride,
+            columns = (stepsOf(head.b) + stride - 1) / stride;
+  std::vector<ReachMap> maps;
+  for (FeatureId id : features) {
+    ReachMap map{id, stylus, tip, rows, columns, {}, 0};
+    map.cells.resize(static_cast<std::size_t>(rows * columns));
+    map.touches = static_cast<int>(plan.feature(id).touches.size());
+    maps.push_back(std::move(map));
+  }
+  std::atomic<int> done{0};
+  tbb::parallel_for(0, rows * columns, [&](int cell) {
+    if (progress.cancelled()) return;
+    const Access access{stylus, tip, head.a.low + cell / columns * stride * head.a.step,
+                        head.b.low + cell % columns * stride * head.b.step};
+    const Tool tool = toolOf(plan.bench, access);
+    for (ReachMap& map : maps)
+      map.cells[static_cast<std::size_t>(cell)] =
+          tryAll(clearance, tool, plan.feature(map.feature));
+    progress.step(static_cast<double>(++done) / (rows * columns), "Trying head angles");
+  });
+  if (progress.cancelled()) return cancelledError();
+  return maps;
+}
+
+std::string helpToReach(const Plan& plan, const Obstacles& obstacles, FeatureId feature,
+                        const std::vector<Touch>& touches) {
+  Plan changed = plan;
+  Feature& f = changed.feature(feature);
+  f.touches = touches;
+  const Head& head = plan.bench.head;
+  const int stride_a = std::max(1, static_cast<int>(std::lround(radians(15) / head.a.step))),
+            stride_b = std::max(1, static_cast<int>(std::lround(radians(30) / head.b.step)));
+  const auto reached = [&](int stylus, int tip, std::string& angles) {
+    const Clearance clearance(changed, obstacles);
+    for (int i = 0; i < stepsOf(head.a); i += stride_a)
+      for (int j = 0; j < stepsOf(head.b); j += stride_b) {
+        const Access access{stylus, tip, head.a.low + i * head.a.step,
+                            head.b.low + j * head.b.step};
+        const Tool tool = toolOf(changed.bench, access);
+        std::vector<Touch> good;
+        const FeatureRouter router(clearance, tool, f);
+        for (const Touch& t : touches)
+          if (turn(plan.placement, t.normal).dot(tool.shank) >= kAway && router.reaches(t))
+            good.push_back(t);
+        std::string why;
+        if (!touchesSuffice(plan.nominal(feature).ideal, good) || router.route(good, why).empty())
+          continue;
+        angles = fmt::format("A{:g} B{:g}", shownDegrees(access.a), shownDegrees(access.b));
+        return true;
+      }
+    return false;
+  };
+  for (const double more : {20.0, 40.0, 80.0})
+    for (std::size_t s = 0; s < plan.bench.styli.size(); ++s)
+      for (std::size_t t = 0; t < plan.bench.styli[s].tips.size(); ++t) {
+        const Tip& tip = plan.bench.styli[s].tips[t];
+        if (!tip.straight()) continue;
+        changed.bench.styli[s].tips[t] = lengthened(tip, more);
+        std::string angles;
+        if (reached(static_cast<int>(s), static_cast<int>(t), angles))
+          return fmt::format("a shank {:g} mm longer on {} would reach it at {}", more,
+                             plan.bench.styli[s].name, angles);
+        changed.bench.styli[s].tips[t] = tip;
+      }
+  return {};
+}
+
+} // namespace alder

@@ -1,0 +1,90 @@
+#include "base/units.h"
+#include "route/draft.h"
+#include "route/reach.h"
+#include "support.h"
+
+using namespace alder;
+
+class ReachTest : public QObject {
+  Q_OBJECT
+
+ private slots:
+  // What the draft chose is free in the map, a cell that is free can be routed, and each cell says
+  // what a check of its touches by themselves says.
+  void agreesWithTheRouter() {
+    const Plan& plan = test::heronPlan();
+    const Obstacles& obstacles = test::heronObstacles();
+    const Clearance clearance(plan, obstacles);
+    const Head& head = plan.bench.head;
+    for (const char* feature : {"Bore ø32", "Bore ø8 · 1", "Boss ø60"}) {
+      const FeatureId id = test::named(plan, feature);
+      const Feature& f = plan.feature(id);
+      const auto maps = reachMaps(plan, obstacles, {id}, f.access.stylus, f.access.tip, 1);
+      VERIFY_OK(maps);
+      const ReachMap& map = maps->front();
+      QCOMPARE(map.rows, 22);
+      QCOMPARE(map.columns, 73);
+      QVERIFY(map.freeCount() > 0);
+      bool chosen = false;
+      for (const ReachCell& c : map.cells) {
+        QVERIFY(head.a.holds(c.a) && head.b.holds(c.b));
+        chosen |= std::abs(c.a - f.access.a) < 1e-9 && std::abs(c.b - f.access.b) < 1e-9 &&
+                  c.reach == Reach::Free;
+        QCOMPARE(c.reach == Reach::Free, c.reached == map.touches);
+        if (c.reach == Reach::Clash || c.reach == Reach::Some || c.reach == Reach::Beyond)
+          QVERIFY(!c.blocked.moving.empty() && !c.blocked.still.empty());
+      }
+      QVERIFY(chosen);
+      for (int k = 0; k < map.rows * map.columns; k += 37) {
+        const ReachCell& c = map.cells[static_cast<std::size_t>(k)];
+        const Tool tool = toolOf(plan.bench, {f.access.stylus, f.access.tip, c.a, c.b});
+        const FeatureRouter router(clearance, tool, f);
+        int reached = 0;
+        for (const Touch& t : f.touches)
+          reached += turn(plan.placement, t.normal).dot(tool.shank) >= -0.35 && router.reaches(t);
+        QCOMPARE(c.reached, reached);
+      }
+    }
+  }
+  void coarserMapsAreParts() {
+    const Plan& plan = test::heronPlan();
+    const FeatureId id = test::named(plan, "Bore ø8 · 1");
+    const auto fine = reachMaps(plan, test::heronObstacles(), {id}, 0, 0, 1);
+    const auto coarse = reachMaps(plan, test::heronObstacles(), {id}, 0, 0, 3);
+    for (int r = 0; r < coarse->front().rows; ++r)
+      for (int c = 0; c < coarse->front().columns; ++c) {
+        const ReachCell &x = coarse->front().at(r, c), &y = fine->front().at(3 * r, 3 * c);
+        NEAR(x.a, y.a, 1e-12);
+        NEAR(x.b, y.b, 1e-12);
+        QVERIFY(x.reach == y.reach && x.reached == y.reached);
+      }
+  }
+  // Only a longer shank gets down the bore when all styli are short and the ball would fit.
+  void aLongerShankIsProposed() {
+    Bench bench = test::heronBench();
+    std::erase_if(bench.styli, [](const Stylus& s) { return s.name != "short ø3"; });
+    Tip& tip = bench.styli[0].tips[0];
+    const double shorter = 27; // 5 mm are left
+    tip.pivot_to_ball -= shorter * tip.direction;
+    for (std::size_t k = 0; k < tip.rods.size(); ++k) {
+      if (k > 0) tip.rods[k].a += shorter * tip.direction;
+      tip.rods[k].b += shorter * tip.direction;
+    }
+    const auto plan = draftPlan(test::heron(), bench);
+    VERIFY_OK(plan);
+    int helped = 0;
+    for (const Feature& f : plan->features)
+      helped += f.why_not.find("mm longer on short ø3 would reach it at A") != std::string::npos;
+    QVERIFY2(helped > 0, plan->features[1].why_not.c_str());
+  }
+  void cancelled() {
+    std::stop_source source;
+    source.request_stop();
+    Progress progress;
+    progress.stop = source.get_token();
+    QVERIFY(
+        !reachMaps(test::heronPlan(), test::heronObstacles(), {FeatureId{0}}, 0, 0, 1, progress));
+  }
+};
+ALDER_TEST(ReachTest)
+#include "reach_test.moc"
