@@ -124,6 +124,21 @@ double whole() {
   return medianSeconds([&] { (void)rehearse(l.plan, l.obstacles, l.way); }, 3) / 3.0;
 }
 
+// One feature moves by a hundredth, back and forth.
+double again() {
+  const Large& l = large();
+  MoveMemory memory;
+  (void)rehearse(l.plan, l.obstacles, l.way, {}, &memory);
+  double shift = 0;
+  std::vector<Way> ways;
+  for (int k = 0; k < 8; ++k)
+    ways.push_back(wayOf(l.plan, shift += 0.01));
+  std::size_t k = 0;
+  return medianSeconds([&] { (void)rehearse(l.plan, l.obstacles, ways[k++ % 8], {}, &memory); },
+                       7) /
+         0.05;
+}
+
 // All 500 features with the short stylus, every third angle of the head.
 double reach() {
   const Large& l = large();
@@ -151,7 +166,8 @@ double reach() {
 
 std::vector<Ratio> largeRoutine() {
   return {{"route/reach-maps of 500 features over 5 s", 1.0, reach},
-          {"rehearse/500-features over 3 s", 1.0, whole}};
+          {"rehearse/500-features over 3 s", 1.0, whole},
+          {"rehearse/one-of-500 again over 50 ms", 1.0, again}};
 }
 
 } // namespace alder::bench

@@ -91,15 +91,29 @@ void Document::completeDraft() {
   });
 }
 
+namespace {
+
+// Where the part stands and among what: moves keep their answers as long as this is the same.
+std::string standing(const Plan& plan) {
+  std::string text = plan.bench.json;
+  for (int k = 0; k < 12; ++k)
+    text += fmt::format(" {}", plan.placement.matrix()(k % 3, k / 3));
+  return text + fmt::format(" {}", plan.on_pedestal);
+}
+
+} // namespace
+
 void Document::startRouting() {
   const auto plan = std::make_shared<const Plan>(project_.plan);
+  auto routed = std::make_shared<Routed>();
+  routed->among = standing(project_.plan);
+  if (routed_ && routed_->among == routed->among) routed->memory = routed_->memory;
   jobs_.start("Rehearsing", [=, this](const Progress& progress) -> JobRunner::Apply {
-    auto routed = std::make_shared<Routed>();
     routed->obstacles = obstaclesOf(*plan);
     auto way = routePlan(*plan, routed->obstacles, progress);
     if (!way) return [] {};
     routed->way = std::move(*way);
-    auto rehearsal = rehearse(*plan, routed->obstacles, routed->way, progress);
+    auto rehearsal = rehearse(*plan, routed->obstacles, routed->way, progress, &routed->memory);
     if (!rehearsal) return [] {};
     routed->rehearsal = std::move(*rehearsal);
     return [=, this] {
@@ -592,8 +606,7 @@ const ReachMap* Document::reachOf(FeatureId id) {
       fmt::format("{} {} {} {} {}", id.value, stylus, tip, f.recipe.approach, plan().bench.name);
   for (const Touch& t : f.touches)
     key += fmt::format(" {} {} {}", t.point.x(), t.point.y(), t.point.z());
-  for (int k = 0; k < 12; ++k)
-    key += fmt::format(" {}", plan().placement.matrix()(k % 3, k / 3));
+  key += standing(plan());
   if (reach_ && key == reach_key_) return &*reach_;
   if (key == reach_key_ && reach_jobs_.busy()) return nullptr;
   reach_key_ = key;

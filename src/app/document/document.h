@@ -27,6 +27,8 @@ struct Routed {
   Obstacles obstacles;
   Way way;
   Rehearsal rehearsal;
+  MoveMemory memory; // for the next rehearsal among the same things
+  std::string among; // what stands and moves, as text
 };
 
 // One measured part with its verdicts under the present requirements.

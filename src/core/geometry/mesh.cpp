@@ -55,12 +55,11 @@ struct SweepShape {
   }
   static bool apart(const Vec3& to, const Box3& box, double reach) {
     const double distance = to.norm();
-    return distance > reach &&
-           distance * (distance - reach) > to.cwiseAbs().dot(0.5 * box.sizes());
+    return distance > reach && distance * (distance - reach) > to.cwiseAbs().dot(0.5 * box.sizes());
   }
 
-  // Exact where it is less than `reach`, else any number that is not. `any` is satisfied by any place
-  // that is nearer than that.
+  // Exact where it is less than `reach`, else any number that is not. `any` is satisfied by any
+  // place that is nearer than that.
   double squaredTo(const Triangle& t, double reach, bool any) const {
     const double middle = squaredDistance(segment, t), far = reach + slack;
     if (flat || middle >= far * far || (any && middle < reach * reach)) return middle;
@@ -208,13 +207,18 @@ std::optional<Nearest> MeshTree::nearest(const Sweep& sweep, double within,
   return best;
 }
 
-bool MeshTree::clear(const Sweep& sweep, double margin, const Skip& skip) const {
+bool MeshTree::clear(const Sweep& sweep, double margin, const Skip& skip, int* hit) const {
   double reach = std::max(0.0, sweep.radius + margin);
   bool free = true;
+  if (hit && *hit >= 0 && *hit < static_cast<int>(triangles_.size()) &&
+      !(skip && skip(tags_[*hit])) &&
+      SweepShape(sweep).squaredTo(triangles_[*hit], reach, true) < reach * reach)
+    return false;
   visit(sweep, reach, [&](int i, const SweepShape& shape) {
     if (skip && skip(tags_[i])) return true;
     if (shape.squaredTo(triangles_[i], reach, true) >= reach * reach) return true;
     free = false;
+    if (hit) *hit = i;
     return false;
   });
   return free;

@@ -52,7 +52,8 @@ class MeshTree {
   using Skip = std::function<bool(int tag)>;
   std::optional<Nearest> nearest(const Sweep& sweep, double within, const Skip& skip = {}) const;
   // True when everything stays at least `margin` away; stops at the first that does not.
-  bool clear(const Sweep& sweep, double margin, const Skip& skip = {}) const;
+  // `hit`, where given: a place in the tree that is tried first, and on false the one that was hit.
+  bool clear(const Sweep& sweep, double margin, const Skip& skip = {}, int* hit = nullptr) const;
   // First triangle hit by the ray, as parameter along `direction` (need not be unit).
   std::optional<double> firstHit(const Vec3& origin, const Vec3& direction) const;
 

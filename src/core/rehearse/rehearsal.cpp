@@ -22,7 +22,7 @@ class Rehearser {
     }
   }
 
-  Result<Rehearsal> run(const Progress& progress) {
+  Result<Rehearsal> run(const Progress& progress, MoveMemory* memory) {
     Rehearsal r;
     r.times = timesOf(plan_.bench, way_);
     if (!r.times.empty()) r.seconds = r.times.back();
@@ -31,12 +31,23 @@ class Rehearser {
     std::atomic<std::size_t> done{0};
     tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) {
       if (progress.cancelled()) return;
-      nearest[i] = nearestOnMove(i);
-      overrun[i] = clearance_.overrun(tool(i), way_.positions[i].ball);
+      if (const auto* known = memory ? memory->find(moveKey(i)) : nullptr) {
+        nearest[i] = known->nearest, overrun[i] = known->overrun;
+      } else {
+        nearest[i] = nearestOnMove(i);
+        overrun[i] = clearance_.overrun(tool(i), way_.positions[i].ball);
+      }
       if (const auto n = ++done; n % 64 == 0)
         progress.step(static_cast<double>(n) / static_cast<double>(count), "Rehearsing");
     });
     if (progress.cancelled()) return cancelledError();
+    if (memory) {
+      std::vector<std::pair<MoveMemory::Key, MoveMemory::Answer>> answers;
+      answers.reserve(count);
+      for (std::size_t i = 0; i < count; ++i)
+        answers.push_back({moveKey(i), {nearest[i], overrun[i]}});
+      memory->keep(std::move(answers));
+    }
     r.least_clearance = kWatched;
     for (std::size_t i = 0; i < count; ++i) {
       if (i > 0) r.path += (way_.positions[i].ball - way_.positions[i - 1].ball).norm();
@@ -56,6 +67,27 @@ class Rehearser {
     return {a.stylus, a.tip, a.a, a.b};
   }
   const Tool& tool(std::size_t i) const { return tools_.at(keyOf(way_.positions[i].access)); }
+
+  // All that the answer for a move depends on. A turn also depends on the tool before it.
+  MoveMemory::Key moveKey(std::size_t i) const {
+    const Position& to = way_.positions[i];
+    const Position& from = i == 0 ? to : way_.positions[i - 1];
+    const bool turns = to.kind == MoveKind::Turn || to.kind == MoveKind::Swap;
+    const double touched = allowance(i).faces ? to.feature.value : -1;
+    const auto tip = [](const Access& a) { return 1000.0 * a.stylus + a.tip; };
+    return {from.ball.x(),
+            from.ball.y(),
+            from.ball.z(),
+            to.ball.x(),
+            to.ball.y(),
+            to.ball.z(),
+            to.access.a,
+            to.access.b,
+            tip(to.access),
+            touched,
+            turns ? 1 + from.access.a + 100 * tip(from.access) : 0,
+            turns ? from.access.b : 0};
+  }
 
   TouchAllowance allowance(std::size_t i) const {
     const Position& p = way_.positions[i];
@@ -127,9 +159,28 @@ class Rehearser {
 
 } // namespace
 
+const MoveMemory::Answer* MoveMemory::find(const Key& key) const {
+  const auto found = answers_.find(key);
+  return found == answers_.end() ? nullptr : &found->second;
+}
+
+void MoveMemory::keep(std::vector<std::pair<Key, Answer>> answers) {
+  answers_.clear();
+  answers_.reserve(answers.size());
+  for (auto& [key, answer] : answers)
+    answers_.emplace(key, std::move(answer));
+}
+
+std::size_t MoveMemory::Hash::operator()(const Key& key) const {
+  std::size_t h = 0;
+  for (const double v : key)
+    h = h * 0x9e3779b97f4a7c15ull + std::hash<double>()(v) + (h >> 29);
+  return h;
+}
+
 Result<Rehearsal> rehearse(const Plan& plan, const Obstacles& obstacles, const Way& way,
-                           const Progress& progress) {
-  return Rehearser(plan, obstacles, way).run(progress);
+                           const Progress& progress, MoveMemory* memory) {
+  return Rehearser(plan, obstacles, way).run(progress, memory);
 }
 
 } // namespace alder

@@ -5,6 +5,8 @@
 
 #include "base/progress.h"
 #include "route/time_model.h"
+#include <array>
+#include <unordered_map>
 
 namespace alder {
 
@@ -26,7 +28,25 @@ struct Rehearsal {
   bool clear() const { return clashes.empty(); }
 };
 
+// What rehearsing a move came to, kept for the next rehearsal: only moves that are new are checked
+// again. Holds for one set of obstacles and one bench; begin anew when these change.
+class MoveMemory {
+ public:
+  struct Answer {
+    std::optional<Encounter> nearest, overrun;
+  };
+  using Key = std::array<double, 12>; // from, to, head angles, tip, and what is allowed
+  const Answer* find(const Key& key) const;
+  void keep(std::vector<std::pair<Key, Answer>> answers); // in place of those before
+
+ private:
+  struct Hash {
+    std::size_t operator()(const Key& key) const;
+  };
+  std::unordered_map<Key, Answer, Hash> answers_;
+};
+
 Result<Rehearsal> rehearse(const Plan& plan, const Obstacles& obstacles, const Way& way,
-                           const Progress& progress = {});
+                           const Progress& progress = {}, MoveMemory* memory = nullptr);
 
 } // namespace alder

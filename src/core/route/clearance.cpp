@@ -75,20 +75,34 @@ Tool toolOf(const Bench& bench, const Access& access) {
 }
 
 bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double margin,
-                      const TouchAllowance& allowance) const {
+                      const TouchAllowance& allowance, Hint* hint) const {
+  const auto rodFree = [&](int index) {
+    const Sweep s = sweepOf(tool.rods[static_cast<std::size_t>(index)], from, to);
+    return lowest(s) >= obstacles_.table + margin &&
+           obstacles_.part.clear(s, margin, {}, hint ? &hint->part : nullptr) &&
+           obstacles_.fixture.clear(s, margin, {}, hint ? &hint->fixture : nullptr);
+  };
+  const int rods = static_cast<int>(tool.rods.size());
+  const int first = hint && hint->rod < rods ? hint->rod : -1;
+  if (first >= 0 && !rodFree(first)) return false;
   // The thick rods first: where something is in the way, it is mostly in theirs.
-  for (auto rod = tool.rods.rbegin(); rod != tool.rods.rend(); ++rod) {
-    const Sweep s = sweepOf(*rod, from, to);
-    if (lowest(s) < obstacles_.table + margin || !obstacles_.part.clear(s, margin) ||
-        !obstacles_.fixture.clear(s, margin))
+  for (int rod = rods - 1; rod >= 0; --rod)
+    if (rod != first && !rodFree(rod)) {
+      if (hint) hint->rod = rod;
       return false;
-  }
+    }
   const Sweep ball = ballSweep(tool.ball_radius, from, to);
   if (lowest(ball) < obstacles_.table + margin) return false;
   if (!obstacles_.fixture.clear(ball, margin)) return false;
   if (!allowance.faces) return obstacles_.part.clear(ball, margin);
   return obstacles_.part.clear(ball, margin, allButAllowed(allowance)) &&
          obstacles_.part.clear(ball, -kTouchSlack, onlyAllowed(allowance));
+}
+
+bool Clearance::rodClear(const Rod& rod, const Vec3& ball, double margin) const {
+  const Sweep s = sweepOf(rod, ball, ball);
+  return lowest(s) >= obstacles_.table + margin && obstacles_.part.clear(s, margin) &&
+         obstacles_.fixture.clear(s, margin);
 }
 
 std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, const Vec3& to,

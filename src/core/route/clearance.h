@@ -37,6 +37,12 @@ struct TouchAllowance {
 // 0.02 mm off the true surface, chords of small holes a little more.
 inline constexpr double kTouchSlack = 0.06;
 
+// What stood in the way last, so that it is tried first where the same is likely.
+struct Hint {
+  int rod = -1; // of the tool
+  int part = -1, fixture = -1;
+};
+
 struct Encounter {
   double clearance = 0; // negative: depth of the clash
   std::string moving;   // ball, shank, extension, probe, head or ram
@@ -50,10 +56,12 @@ class Clearance {
       , obstacles_(obstacles) {}
 
   bool clear(const Tool& tool, const Vec3& from, const Vec3& to, double margin,
-             const TouchAllowance& allowance = {}) const;
+             const TouchAllowance& allowance = {}, Hint* hint = nullptr) const;
   // Nearest encounter along the move that is closer than `within`.
   std::optional<Encounter> nearest(const Tool& tool, const Vec3& from, const Vec3& to,
                                    double within, const TouchAllowance& allowance = {}) const;
+  // One rod at rest, with the ball there.
+  bool rodClear(const Rod& rod, const Vec3& ball, double margin) const;
   // Is the pivot inside the machine's volume? Nothing, or which axis is overrun and by how much.
   std::optional<Encounter> overrun(const Tool& tool, const Vec3& ball) const;
   // Can everything that turns with the head do so in any way about this ball position?

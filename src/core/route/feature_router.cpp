@@ -38,12 +38,12 @@ bool FeatureRouter::clear(const Vec3& from, const Vec3& to, double margin) const
   return clearance_.clear(tool_, from, to, margin);
 }
 
-bool FeatureRouter::reaches(const Touch& touch) const {
+bool FeatureRouter::reaches(const Touch& touch, Hint* hint) const {
   const auto& plan = clearance_.plan();
   const TouchMove m = touchMove(plan, feature_, touch, tool_.ball_radius);
   const TouchAllowance allowance{&plan.nominal(feature_.id).faces};
   return !clearance_.overrun(tool_, m.approach) &&
-         clearance_.clear(tool_, m.approach, m.contact, margins_.near, allowance);
+         clearance_.clear(tool_, m.approach, m.contact, margins_.near, allowance, hint);
 }
 
 std::optional<std::vector<Vec3>> FeatureRouter::exit(const Vec3& from, const Vec3& normal) const {

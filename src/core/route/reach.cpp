@@ -16,22 +16,42 @@ int stepsOf(const AngleRange& r) {
   return 1 + static_cast<int>(std::floor((r.high - r.low) / r.step + 1e-9));
 }
 
+// The tool without the rods that are free wherever the ball goes at this feature: what stands clear
+// of everything by as much as the touches lie apart needs no look at each of them.
+Tool withoutFreeRods(const Clearance& clearance, const Tool& tool, const Feature& f) {
+  Box3 box;
+  for (const Touch& t : f.touches) {
+    const TouchMove m = touchMove(clearance.plan(), f, t, tool.ball_radius);
+    box.extend(m.approach).extend(m.contact);
+  }
+  Tool left = tool;
+  if (box.isEmpty()) return left;
+  const double apart = box.sizes().norm() / 2;
+  std::erase_if(left.rods, [&](const Rod& rod) {
+    return clearance.rodClear(rod, box.center(), Margins{}.near + apart);
+  });
+  return left;
+}
+
 // All touches of one feature with one tool.
-ReachCell tryAll(const Clearance& clearance, const Tool& tool, const Feature& f) {
+ReachCell tryAll(const Clearance& clearance, const Tool& tool, const Feature& f, Hint& hint) {
   const Plan& plan = clearance.plan();
   ReachCell cell{tool.access.a, tool.access.b};
-  const FeatureRouter router(clearance, tool, f);
+  const bool faces = std::any_of(f.touches.begin(), f.touches.end(), [&](const Touch& t) {
+    return turn(plan.placement, t.normal).dot(tool.shank) >= kAway;
+  });
+  if (!faces) return cell;
+  const Tool close = withoutFreeRods(clearance, tool, f);
+  const FeatureRouter router(clearance, close, f);
   const Touch* blocked = nullptr;
-  bool away = true;
+  hint.rod = -1; // counts among the rods that are left
   for (const Touch& t : f.touches) {
     if (turn(plan.placement, t.normal).dot(tool.shank) < kAway) continue;
-    away = false;
-    if (router.reaches(t))
+    if (router.reaches(t, &hint))
       ++cell.reached;
     else if (!blocked)
       blocked = &t;
   }
-  if (away) return cell;
   cell.reach = cell.reached == static_cast<int>(f.touches.size()) ? Reach::Free
                : cell.reached > 0                                 ? Reach::Some
                                                                   : Reach::Clash;
@@ -90,16 +110,22 @@ Result<std::vector<ReachMap>> reachMaps(const Plan& plan, const Obstacles& obsta
     map.touches = static_cast<int>(plan.feature(id).touches.size());
     maps.push_back(std::move(map));
   }
+  std::vector<Tool> tools;
+  for (int cell = 0; cell < rows * columns; ++cell)
+    tools.push_back(
+        toolOf(plan.bench, {stylus, tip, head.a.low + cell / columns * stride * head.a.step,
+                            head.b.low + cell % columns * stride * head.b.step}));
   std::atomic<int> done{0};
-  tbb::parallel_for(0, rows * columns, [&](int cell) {
+  const int parts = rows * static_cast<int>(maps.size());
+  tbb::parallel_for(0, parts, [&](int part) {
     if (progress.cancelled()) return;
-    const Access access{stylus, tip, head.a.low + cell / columns * stride * head.a.step,
-                        head.b.low + cell % columns * stride * head.b.step};
-    const Tool tool = toolOf(plan.bench, access);
-    for (ReachMap& map : maps)
-      map.cells[static_cast<std::size_t>(cell)] =
-          tryAll(clearance, tool, plan.feature(map.feature));
-    progress.step(static_cast<double>(++done) / (rows * columns), "Trying head angles");
+    ReachMap& map = maps[static_cast<std::size_t>(part / rows)];
+    Hint hint; // neighbouring angles meet the same
+    for (int column = 0; column < columns; ++column) {
+      const auto cell = static_cast<std::size_t>(part % rows * columns + column);
+      map.cells[cell] = tryAll(clearance, tools[cell], plan.feature(map.feature), hint);
+    }
+    progress.step(static_cast<double>(++done) / parts, "Trying head angles");
   });
   if (progress.cancelled()) return cancelledError();
   return maps;

@@ -27,7 +27,7 @@ class FeatureRouter {
  public:
   FeatureRouter(const Clearance& clearance, const Tool& tool, const Feature& feature);
 
-  bool reaches(const Touch& touch) const;
+  bool reaches(const Touch& touch, Hint* hint = nullptr) const;
   // Positions from a place outside the shell over all touches to a place outside; empty when some
   // connection cannot be made, and `why` says which.
   std::vector<Position> route(const std::vector<Touch>& touches, std::string& why) const;
