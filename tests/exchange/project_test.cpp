@@ -25,6 +25,9 @@ class ProjectTest : public QObject {
     project.plan.features[6].entry = HopMode::Led;
     project.plan.features[6].waypoints = {{1, 2, 3}, {4.5, 5, 6}};
     project.plan.features[7].pinned = true;
+    project.plan.qualified = {
+        Vec3(120.1, 980.2, 160.3),
+        {{{0, 0, radians(45), radians(90)}, Vec3(0.01, 0, 0), 2.99, 0.002, 0.001, 9, 5}}};
     project.plan.features[5].access_forced = true;
     VERIFY_OK(saveProject(project, path("a.alder")));
     const auto back = openProject(path("a.alder"));

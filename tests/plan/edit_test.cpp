@@ -41,6 +41,9 @@ class EditTest : public QObject {
             {"specification", SetSpecification{asme}},
             {"placement", SetPlacement{turned}},
             {"shell", SetShell{shell}},
+            {"qualification",
+             SetQualification{
+                 {Vec3(1, 2, 3), {{{0, 0, 0, 0}, Vec3(0.01, 0, 0), 2.99, 0.002, 0.001, 9, 5}}}}},
             {"name", SetName{"Heron, first article"}}};
   }
 

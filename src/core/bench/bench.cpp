@@ -163,8 +163,22 @@ Result<Bench> readBench(const std::string& text, const std::string& label) {
     bench.styli.push_back(readStylus(s));
   if (bench.styli.empty()) f.complain("styli", "must name at least one stylus");
   if (f.has("sphere")) {
-    bench.sphere.centre = f.object("sphere").vector("centre");
-    bench.sphere.diameter = f.object("sphere").positive("diameter_mm");
+    const auto s = f.object("sphere");
+    bench.has_sphere = true;
+    bench.sphere.centre = s.vector("centre");
+    bench.sphere.diameter = s.positive("diameter_mm");
+    Vec3 below = bench.sphere.centre;
+    below.z() = 0;
+    bench.sphere.foot = s.vector("foot", below);
+    bench.sphere.stem_diameter = s.number("stem_diameter_mm", 8);
+    if (bench.sphere.stem_diameter <= 0 || bench.sphere.stem_diameter >= bench.sphere.diameter)
+      s.complain("stem_diameter_mm", "must lie between 0 and the diameter of the sphere");
+  }
+  if (f.has("qualification")) {
+    const auto q = f.object("qualification");
+    bench.qualification.form = q.number("form_mm", bench.qualification.form);
+    bench.qualification.diameter = q.number("diameter_mm", bench.qualification.diameter);
+    bench.qualification.valid_hours = q.number("valid_hours", bench.qualification.valid_hours);
   }
   if (f.has("fixture")) bench.fixture = readFixture(f.object("fixture"));
   if (auto done = f.done(); !done) return pass(done.error());

@@ -76,9 +76,19 @@ struct Fixture {
   std::optional<Frame> placement; // CAD frame of the part in the machine frame
 };
 
+// Stands on its stem, which goes to the foot.
 struct ReferenceSphere {
   Vec3 centre = Vec3::Zero();
   double diameter = 25;
+  Vec3 foot = Vec3::Zero();
+  double stem_diameter = 8;
+};
+
+// What a qualified tip must keep, and for how long it counts.
+struct QualificationLimits {
+  double form = 0.005;     // range of the touches about the fitted sphere, mm
+  double diameter = 0.05;  // effective ball diameter off the nominal one, mm
+  double valid_hours = 24; // then it is stale
 };
 
 struct Bench {
@@ -87,6 +97,8 @@ struct Bench {
   Head head;
   std::vector<Stylus> styli;
   ReferenceSphere sphere;
+  bool has_sphere = false; // else nothing is qualified, and nothing stands there
+  QualificationLimits qualification;
   Fixture fixture;
   std::string json; // as given, so that nothing in the file is lost when it is stored
 };

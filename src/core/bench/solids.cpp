@@ -5,6 +5,27 @@
 
 namespace alder {
 
+void appendBall(Mesh& mesh, const Vec3& centre, double diameter) {
+  constexpr int kRings = 24, kSides = 48;
+  // The middle of the largest facet lies this far in.
+  const double radius = diameter / 2 / (std::cos(kPi / kRings / 2) * std::cos(kPi / kSides));
+  const int first = static_cast<int>(mesh.vertices.size());
+  for (int r = 0; r <= kRings; ++r)
+    for (int s = 0; s < kSides; ++s) {
+      const double polar = kPi * r / kRings, turn = 2 * kPi * s / kSides;
+      mesh.vertices.push_back(centre + radius * Vec3(std::sin(polar) * std::cos(turn),
+                                                     std::sin(polar) * std::sin(turn),
+                                                     std::cos(polar)));
+    }
+  for (int r = 0; r < kRings; ++r)
+    for (int s = 0; s < kSides; ++s) {
+      const int a = first + r * kSides + s, b = first + r * kSides + (s + 1) % kSides;
+      if (r > 0) mesh.triangles.push_back({a, a + kSides, b});
+      if (r < kRings - 1) mesh.triangles.push_back({b, a + kSides, b + kSides});
+    }
+  mesh.tags.resize(mesh.triangles.size(), 0);
+}
+
 void appendCylinder(Mesh& mesh, const Vec3& from, const Vec3& to, double diameter) {
   constexpr int sides = 32;
   const Frame frame = frameOf(from, to - from);

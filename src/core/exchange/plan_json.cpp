@@ -130,6 +130,22 @@ Json featureJson(const Plan& plan, const Feature& f) {
   return json;
 }
 
+Json qualifiedJson(const Plan& plan) {
+  Json tips = Json::array();
+  for (const QualifiedTip& t : plan.qualified.tips)
+    tips.push_back({{"stylus", plan.bench.styli[t.access.stylus].name},
+                    {"tip", plan.tip(t.access).name},
+                    {"a_deg", shownDegrees(t.access.a)},
+                    {"b_deg", shownDegrees(t.access.b)},
+                    {"offset", toJson(t.offset)},
+                    {"diameter", t.diameter},
+                    {"form", t.form},
+                    {"sigma", t.sigma},
+                    {"touches", t.touches},
+                    {"seconds", t.seconds}});
+  return {{"sphere", toJson(plan.qualified.sphere)}, {"tips", tips}};
+}
+
 class PlanReader {
  public:
   PlanReader(const Json& json, const std::string& label, Plan& plan)
@@ -150,6 +166,7 @@ class PlanReader {
       readRequirement(item);
     plan_.order = features(f_, "order");
     plan_.alignment = features(f_, "alignment");
+    if (f_.has("qualified")) readQualified(f_.object("qualified"));
     if (f_.has("shell")) {
       plan_.shell.offset_low = f_.object("shell").vector("offset_low");
       plan_.shell.offset_high = f_.object("shell").vector("offset_high");
@@ -257,16 +274,37 @@ class PlanReader {
     return i;
   }
 
-  void readAccess(const JsonFields& f, Feature& feature) {
+  Access accessOf(const JsonFields& f) const {
+    Access access;
     const auto stylus = f.text("stylus"), tip = f.text("tip");
     for (std::size_t s = 0; s < plan_.bench.styli.size(); ++s)
       for (std::size_t t = 0; t < plan_.bench.styli[s].tips.size(); ++t)
         if (plan_.bench.styli[s].name == stylus && plan_.bench.styli[s].tips[t].name == tip)
-          feature.access = {static_cast<int>(s), static_cast<int>(t), radians(f.number("a_deg")),
-                            radians(f.number("b_deg"))};
-    if (!feature.access.valid())
+          access = {static_cast<int>(s), static_cast<int>(t), radians(f.number("a_deg")),
+                    radians(f.number("b_deg"))};
+    if (!access.valid())
       f.complain("stylus", "\"" + stylus + "\" with this tip is not on the bench");
+    return access;
+  }
+
+  void readAccess(const JsonFields& f, Feature& feature) {
+    feature.access = accessOf(f);
     feature.access_forced = f.flag("forced", false);
+  }
+
+  void readQualified(const JsonFields& f) {
+    plan_.qualified.sphere = f.vector("sphere", Vec3::Zero());
+    for (const auto& item : f.list("tips")) {
+      QualifiedTip t;
+      t.access = accessOf(item);
+      t.offset = item.vector("offset");
+      t.diameter = item.positive("diameter");
+      t.form = item.number("form", 0);
+      t.sigma = item.number("sigma", 0);
+      t.touches = item.integer("touches", 0);
+      t.seconds = static_cast<std::int64_t>(item.number("seconds", 0));
+      plan_.qualified.tips.push_back(t);
+    }
   }
 
   static Points waypoints(const JsonFields& f) {
@@ -389,6 +427,7 @@ Json toJson(const Plan& plan) {
           {"shell",
            {{"offset_low", toJson(plan.shell.offset_low)},
             {"offset_high", toJson(plan.shell.offset_high)}}},
+          {"qualified", qualifiedJson(plan)},
           {"notes", notes}};
 }
 

@@ -203,6 +203,13 @@ Result<Edit> apply(Plan& plan, const SetPlacement& e) {
   return inverse;
 }
 
+Result<Edit> apply(Plan& plan, const SetQualification& e) {
+  if (e.qualified == plan.qualified) return noChange();
+  SetQualification inverse{plan.qualified};
+  plan.qualified = e.qualified;
+  return inverse;
+}
+
 Result<Edit> apply(Plan& plan, const SetShell& e) {
   if (e.shell.offset_low == plan.shell.offset_low && e.shell.offset_high == plan.shell.offset_high)
     return noChange();

@@ -47,11 +47,14 @@ struct SetPlacement {
 struct SetShell {
   Shell shell;
 };
+struct SetQualification {
+  Qualification qualified;
+};
 struct SetName {
   std::string name;
 };
 using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetPinned, SetOrder, SetRequirement,
-                          SetSpecification, SetPlacement, SetShell, SetName>;
+                          SetSpecification, SetPlacement, SetShell, SetQualification, SetName>;
 
 // One step of undo: a short text for the menu and the edits in order.
 struct EditGroup {

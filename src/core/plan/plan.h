@@ -3,18 +3,11 @@
 #pragma once
 
 #include "bench/bench.h"
+#include "plan/access.h"
+#include "plan/qualification.h"
 #include "plan/touch_planner.h"
 
 namespace alder {
-
-// Stylus, tip and head angles with which a feature is touched.
-struct Access {
-  int stylus = -1; // index into the bench's styli
-  int tip = 0;
-  double a = 0, b = 0;
-  bool valid() const { return stylus >= 0; }
-  friend bool operator==(const Access&, const Access&) = default;
-};
 
 // The way to a feature: as the router proposes (close where that is proved free and shorter, else
 // over the shell); over the safe shell; straight from the feature before; by own waypoints.
@@ -53,6 +46,7 @@ struct Plan {
   std::vector<FeatureId> order;     // measuring order; alignment features first
   std::vector<FeatureId> alignment; // features of the part frame, primary first; lead the order
   Shell shell;
+  Qualification qualified;
   std::vector<Note> notes;
 
   Feature& feature(FeatureId id) { return features[static_cast<std::size_t>(id.value)]; }

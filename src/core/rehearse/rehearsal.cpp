@@ -73,7 +73,7 @@ class Rehearser {
     const Position& to = way_.positions[i];
     const Position& from = i == 0 ? to : way_.positions[i - 1];
     const bool turns = to.kind == MoveKind::Turn || to.kind == MoveKind::Swap;
-    const double touched = allowance(i).faces ? to.feature.value : -1;
+    const double touched = allowance(i).faces ? to.feature.value : allowance(i).sphere ? -2 : -1;
     const auto tip = [](const Access& a) { return 1000.0 * a.stylus + a.tip; };
     return {from.ball.x(),
             from.ball.y(),
@@ -91,10 +91,13 @@ class Rehearser {
 
   TouchAllowance allowance(std::size_t i) const {
     const Position& p = way_.positions[i];
+    if (p.kind == MoveKind::Qualify)
+      return {nullptr, p.contact || (i > 0 && way_.positions[i - 1].contact)};
     if (p.touch < 0 || !p.feature.valid()) return {};
     // The move to the contact and the one away from it; the way to the approach must be free.
     const bool leaves = i > 0 && way_.positions[i - 1].contact;
-    return p.contact || leaves ? TouchAllowance{&plan_.nominal(p.feature).faces} : TouchAllowance{};
+    return p.contact || leaves ? TouchAllowance{&plan_.nominal(p.feature).faces, false}
+                               : TouchAllowance{};
   }
 
   std::optional<Encounter> nearestOnMove(std::size_t i) const {
@@ -118,6 +121,7 @@ class Rehearser {
       if (const auto n = o.part.nearest(all, kWatched)) take(n->distance, "part");
       if (const auto n = o.fixture.nearest(all, kWatched))
         take(n->distance, plan_.bench.fixture.bodies[static_cast<std::size_t>(n->tag)].name);
+      if (const auto n = o.bench.nearest(all, kWatched)) take(n->distance, "reference sphere");
       take(pivot.z() - t.turn_radius - o.table, "table");
     }
     return worst;

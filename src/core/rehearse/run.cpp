@@ -1,6 +1,7 @@
 #include "rehearse/run.h"
 
 #include "fit/association.h"
+#include "rehearse/qualify.h"
 #include <algorithm>
 #include <map>
 
@@ -50,6 +51,25 @@ class Runner {
     return std::find(plan_.alignment.begin(), plan_.alignment.end(), f) != plan_.alignment.end();
   }
   double radius(const Position& p) const { return plan_.tip(p.access).ball_diameter / 2; }
+
+  // What the tip really is and what is known of it. A bench on which nothing was qualified is taken
+  // as perfect; on any other, tips that were left out measure as they are.
+  struct TipAsIs {
+    double radius, known_radius;
+    Vec3 offset = Vec3::Zero(), known_offset = Vec3::Zero();
+  };
+  TipAsIs tipOf(const Position& p) const {
+    TipAsIs tip{radius(p), radius(p)};
+    if (plan_.qualified.tips.empty()) return tip;
+    const TipTruth truth = truthOf(plan_.bench, p.access);
+    tip.radius = truth.diameter / 2;
+    tip.offset = truth.offset;
+    if (const QualifiedTip* known = plan_.qualified.find(p.access)) {
+      tip.known_radius = known->diameter / 2;
+      tip.known_offset = known->offset;
+    }
+    return tip;
+  }
   const Touch& touchOf(const Position& p) const {
     return plan_.feature(p.feature).touches[static_cast<std::size_t>(p.touch)];
   }
@@ -72,10 +92,12 @@ class Runner {
   Done touchByProgram(std::size_t i) {
     const Position& p = way_.positions[i];
     const Frame found = frame_ * plan_.placement.inverse(); // planned machine place -> found
-    auto ball = machine_.touch(p.feature, touchOf(p).face, radius(p),
-                               found * way_.positions[i - 1].ball, found * p.ball, 5);
+    const TipAsIs tip = tipOf(p);
+    auto ball = machine_.touch(p.feature, touchOf(p).face, tip.radius,
+                               found * way_.positions[i - 1].ball + tip.offset,
+                               found * p.ball + tip.offset, 5);
     if (!ball) return pass(ball.error());
-    raw_.push_back({p.feature, p.touch, *ball, radius(p)});
+    raw_.push_back({p.feature, p.touch, *ball - tip.offset + tip.known_offset, tip.known_radius});
     return {};
   }
 

@@ -1,6 +1,7 @@
 #include "route/clearance.h"
 
 #include "base/units.h"
+#include "bench/solids.h"
 #include <algorithm>
 
 namespace alder {
@@ -27,6 +28,8 @@ MeshTree::Skip allButAllowed(const TouchAllowance& a) {
       [&a](int tag) { return std::binary_search(a.faces->begin(), a.faces->end(), FaceId{tag}); };
 }
 
+const MeshTree::Skip kStemOnly = [](int tag) { return tag == 0; };
+
 } // namespace
 
 Obstacles obstaclesOf(const Plan& plan) {
@@ -42,7 +45,22 @@ Obstacles obstaclesOf(const Plan& plan) {
     fixture.append(body, Frame::Identity());
   }
   o.fixture = MeshTree(fixture);
+  if (plan.bench.has_sphere) {
+    const ReferenceSphere& s = plan.bench.sphere;
+    Mesh bench;
+    appendBall(bench, s.centre, s.diameter);
+    const std::size_t ball = bench.triangles.size();
+    const Vec3 down = (s.foot - s.centre).normalized();
+    appendCylinder(bench, s.centre + 0.48 * s.diameter * down, s.foot, s.stem_diameter);
+    bench.tags.assign(bench.triangles.size(), 0);
+    std::fill(bench.tags.begin() + static_cast<std::ptrdiff_t>(ball), bench.tags.end(), 1);
+    o.bench = MeshTree(bench);
+  }
   if (!fixture.vertices.empty()) o.solids.extend(fixture.box());
+  // A sphere that stands near is hopped over with the part.
+  constexpr double kNear = 250;
+  if (!o.bench.empty() && squaredDistance(o.solids, o.bench.box()) < kNear * kNear)
+    o.solids.extend(o.bench.box());
   return o;
 }
 
@@ -80,7 +98,8 @@ bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double
     const Sweep s = sweepOf(tool.rods[static_cast<std::size_t>(index)], from, to);
     return lowest(s) >= obstacles_.table + margin &&
            obstacles_.part.clear(s, margin, {}, hint ? &hint->part : nullptr) &&
-           obstacles_.fixture.clear(s, margin, {}, hint ? &hint->fixture : nullptr);
+           obstacles_.fixture.clear(s, margin, {}, hint ? &hint->fixture : nullptr) &&
+           obstacles_.bench.clear(s, margin);
   };
   const int rods = static_cast<int>(tool.rods.size());
   const int first = hint && hint->rod < rods ? hint->rod : -1;
@@ -94,6 +113,8 @@ bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double
   const Sweep ball = ballSweep(tool.ball_radius, from, to);
   if (lowest(ball) < obstacles_.table + margin) return false;
   if (!obstacles_.fixture.clear(ball, margin)) return false;
+  if (!obstacles_.bench.clear(ball, margin, allowance.sphere ? kStemOnly : MeshTree::Skip{}))
+    return false;
   if (!allowance.faces) return obstacles_.part.clear(ball, margin);
   return obstacles_.part.clear(ball, margin, allButAllowed(allowance)) &&
          obstacles_.part.clear(ball, -kTouchSlack, onlyAllowed(allowance));
@@ -102,7 +123,7 @@ bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double
 bool Clearance::rodClear(const Rod& rod, const Vec3& ball, double margin) const {
   const Sweep s = sweepOf(rod, ball, ball);
   return lowest(s) >= obstacles_.table + margin && obstacles_.part.clear(s, margin) &&
-         obstacles_.fixture.clear(s, margin);
+         obstacles_.fixture.clear(s, margin) && obstacles_.bench.clear(s, margin);
 }
 
 std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, const Vec3& to,
@@ -112,10 +133,14 @@ std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, 
     if (clearance < (best ? best->clearance : within)) best = Encounter{clearance, moving, still};
   };
   const auto reach = [&] { return best ? best->clearance : within; };
+  MeshTree::Skip sphere_allowed = allowance.sphere ? kStemOnly : MeshTree::Skip{}; // for the ball
   const auto against = [&](const Sweep& s, const std::string& moving, const MeshTree::Skip& skip) {
     if (const auto n = obstacles_.part.nearest(s, reach(), skip)) take(n->distance, moving, "part");
     if (const auto n = obstacles_.fixture.nearest(s, reach()))
       take(n->distance, moving, plan_.bench.fixture.bodies[static_cast<std::size_t>(n->tag)].name);
+    if (const auto n = obstacles_.bench.nearest(s, reach(), sphere_allowed))
+      take(n->distance, moving, n->tag == 0 ? "reference sphere" : "stem of the sphere");
+    sphere_allowed = {};
     take(lowest(s) - obstacles_.table, moving, "table");
   };
   const Sweep ball = ballSweep(tool.ball_radius, from, to);
@@ -143,7 +168,7 @@ bool Clearance::roomToTurn(const Tool& tool, const Vec3& ball) const {
   const Vec3 pivot = ball + tool.ball_to_pivot;
   const Sweep all{{pivot, pivot}, Vec3::Zero(), tool.turn_radius};
   return lowest(all) > obstacles_.table + 1 && obstacles_.part.clear(all, 1) &&
-         obstacles_.fixture.clear(all, 1);
+         obstacles_.fixture.clear(all, 1) && obstacles_.bench.clear(all, 1);
 }
 
 } // namespace alder

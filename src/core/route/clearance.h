@@ -11,6 +11,7 @@ namespace alder {
 struct Obstacles {
   MeshTree part;    // tags are FaceId values
   MeshTree fixture; // tags are indices of fixture bodies
+  MeshTree bench;   // the reference sphere, tag 0, and its stem, tag 1
   double table = 0; // height of the table
   Box3 solids;      // box of part and fixture
 };
@@ -32,6 +33,7 @@ Tool toolOf(const Bench& bench, const Access& access);
 // The touch that a move belongs to: its ball may meet these faces.
 struct TouchAllowance {
   const std::vector<FaceId>* faces = nullptr; // ascending
+  bool sphere = false;                        // the ball may meet the reference sphere
 };
 // The ball may enter a touched face by so much before it counts as a clash: triangles lie up to
 // 0.02 mm off the true surface, chords of small holes a little more.

@@ -320,14 +320,14 @@ class PlanRouter {
 } // namespace
 
 std::string_view name(MoveKind kind) {
-  static constexpr std::array<std::string_view, 7> kNames{"hop",  "approach", "touch", "retract",
-                                                          "turn", "swap",     "manual"};
+  static constexpr std::array<std::string_view, 8> kNames{"hop",  "approach", "touch",  "retract",
+                                                          "turn", "swap",     "manual", "qualify"};
   return kNames[static_cast<std::size_t>(kind)];
 }
 
 std::string_view name(StepKind kind) {
-  static constexpr std::array<std::string_view, 6> kNames{"by hand", "use frame", "hop",
-                                                          "turn",    "swap",      "measure"};
+  static constexpr std::array<std::string_view, 7> kNames{"by hand", "use frame", "hop",    "turn",
+                                                          "swap",    "measure",   "qualify"};
   return kNames[static_cast<std::size_t>(kind)];
 }
 

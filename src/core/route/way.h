@@ -7,10 +7,10 @@
 
 namespace alder {
 
-enum class MoveKind { Hop, Approach, Touch, Retract, Turn, Swap, Manual };
+enum class MoveKind { Hop, Approach, Touch, Retract, Turn, Swap, Manual, Qualify };
 std::string_view name(MoveKind kind);
 
-enum class StepKind { Manual, UseFrame, Hop, Turn, Swap, Measure };
+enum class StepKind { Manual, UseFrame, Hop, Turn, Swap, Measure, Qualify };
 std::string_view name(StepKind kind);
 
 struct Position {

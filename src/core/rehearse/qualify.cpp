@@ -1,0 +1,91 @@
+#include "rehearse/qualify.h"
+
+#include "base/units.h"
+#include "fit/association.h"
+#include <algorithm>
+#include <cmath>
+#include <functional>
+
+namespace alder {
+namespace {
+
+// Where the machine believes the ball when it touches: it drives from `from` towards the middle of
+// the sphere as the bench has it, and the true ball meets the true sphere.
+Vec3 contactBelieved(const ReferenceSphere& sphere, const TipTruth& tip, const Vec3& really_at,
+                     const Vec3& from) {
+  const Vec3 d = (sphere.centre - from).normalized();
+  const Vec3 gap = from + tip.offset - (sphere.centre + really_at);
+  const double reach = (sphere.diameter + tip.diameter) / 2;
+  const double half = gap.dot(d);
+  const double inside = half * half - (gap.squaredNorm() - reach * reach);
+  return from + (-half - std::sqrt(std::max(0.0, inside))) * d;
+}
+
+std::uint64_t hashed(const std::string& text) {
+  std::uint64_t h = 1469598103934665603ull; // FNV-1a
+  for (const char c : text)
+    h = (h ^ static_cast<unsigned char>(c)) * 1099511628211ull;
+  return h;
+}
+
+} // namespace
+
+TipTruth truthOf(const Bench& bench, const Access& access) {
+  const Stylus& stylus = bench.styli[static_cast<std::size_t>(access.stylus)];
+  const Tip& tip = stylus.tips[static_cast<std::size_t>(access.tip)];
+  Random mounted(hashed(bench.name + stylus.name + tip.name));
+  // The stylus is mounted a little off, which turns with the head; the head adds its own error.
+  const Vec3 own(mounted.uniform(-0.03, 0.03), mounted.uniform(-0.03, 0.03),
+                 mounted.uniform(-0.02, 0.02));
+  Random turned(hashed(fmt::format("{} {:.4f} {:.4f}", bench.head.name, access.a, access.b)));
+  const Vec3 head(turned.uniform(-0.008, 0.008), turned.uniform(-0.008, 0.008),
+                  turned.uniform(-0.008, 0.008));
+  return {headTurn(access.a, access.b) * own + head,
+          tip.ball_diameter - mounted.uniform(0.002, 0.008)};
+}
+
+Result<Qualification> qualifyOnSimulatedMachine(const Plan& plan, const Way& way,
+                                                const Qualification& before,
+                                                const QualifyRun& run) {
+  Random random(run.seed);
+  const ReferenceSphere& sphere = plan.bench.sphere;
+  Qualification result;
+  const bool known = !run.sphere_moved && !before.tips.empty();
+  if (known) result = before;
+  bool located = known;
+  for (std::size_t s = 0; s < way.steps.size(); ++s) {
+    const Step& step = way.steps[s];
+    if (step.kind != StepKind::Qualify) continue;
+    const TipTruth truth = truthOf(plan.bench, step.access);
+    Points centres;
+    for (int i = std::max(step.first, 1); i <= step.last; ++i) {
+      if (!way.positions[static_cast<std::size_t>(i)].contact) continue;
+      const Vec3 from = way.positions[static_cast<std::size_t>(i) - 1].ball;
+      const Vec3 noise =
+          plan.bench.machine.probing_noise * random.normal() * (sphere.centre - from).normalized();
+      centres.push_back(contactBelieved(sphere, truth, run.sphere_at, from) + noise);
+    }
+    auto fit = associate(Shape::Sphere, centres, {});
+    if (!fit) return fail("{}: {}", step.text, fit.error().message);
+    if (!located) result.sphere = fit->point;
+    located = true;
+    QualifiedTip tip;
+    tip.access = step.access;
+    tip.offset = result.sphere - fit->point;
+    tip.diameter = fit->diameter - sphere.diameter;
+    tip.form = fit->form;
+    double squares = 0;
+    for (const double d : fit->deviations)
+      squares += d * d;
+    // A sphere has four unknowns.
+    const auto count = static_cast<double>(centres.size());
+    tip.sigma = count > 4 ? std::sqrt(squares / (count - 4)) : 0;
+    tip.touches = static_cast<int>(centres.size());
+    tip.seconds = run.now;
+    std::erase_if(result.tips, [&](const QualifiedTip& t) { return t.access == tip.access; });
+    result.tips.push_back(tip);
+  }
+  return result;
+}
+
+} // namespace alder
