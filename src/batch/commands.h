@@ -24,6 +24,15 @@ struct RunOptions {
   std::string routine, defects, output;
   std::uint64_t seed = 1;
 };
+struct QualifyOptions {
+  std::string routine, output;
+  std::uint64_t seed = 1;
+  bool moved = false, json = false;
+};
+struct ReachOptions {
+  std::string routine, feature, stylus;
+  bool json = false;
+};
 struct JudgeOptions {
   std::string routine, points;
   bool json = false;
@@ -40,6 +49,8 @@ Result<int> fit(const FitOptions& options);
 Result<int> draft(const DraftOptions& options);
 Result<int> rehearse(const RoutineOptions& options);
 Result<int> run(const RunOptions& options);
+Result<int> qualify(const QualifyOptions& options);
+Result<int> reach(const ReachOptions& options);
 Result<int> judge(const JudgeOptions& options);
 Result<int> evaluate(const EvaluateOptions& options);
 Result<int> exportTo(const ExportOptions& options);

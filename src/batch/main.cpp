@@ -48,6 +48,27 @@ int main(int argc, char** argv) {
   run_command->add_option("-o,--output", run_options.output, "points to write (CSV)");
   run_command->callback([&] { chosen = [&] { return batch::run(run_options); }; });
 
+  QualifyOptions qualify_options;
+  auto* qualify_command = app.add_subcommand(
+      "qualify", "Qualify the tips on the simulated machine; status 1 if one is out of limits");
+  qualify_command->add_option("routine", qualify_options.routine, "*.alder")->required();
+  qualify_command->add_option("--seed", qualify_options.seed, "of the probing noise");
+  qualify_command->add_flag("--moved", qualify_options.moved, "the reference sphere was moved");
+  qualify_command->add_option("-o,--output", qualify_options.output,
+                              "routine to write with what was found (*.alder)");
+  qualify_command->add_flag("--json", qualify_options.json, "answer as JSON");
+  qualify_command->callback([&] { chosen = [&] { return batch::qualify(qualify_options); }; });
+
+  ReachOptions reach_options;
+  auto* reach_command = app.add_subcommand(
+      "reach", "With which head angles a feature is reached; status 1 if with none");
+  reach_command->add_option("routine", reach_options.routine, "*.alder")->required();
+  reach_command->add_option("--feature", reach_options.feature, "its name or id")->required();
+  reach_command->add_option("--stylus", reach_options.stylus,
+                            "its name; the planned one if absent");
+  reach_command->add_flag("--json", reach_options.json, "answer as JSON");
+  reach_command->callback([&] { chosen = [&] { return batch::reach(reach_options); }; });
+
   JudgeOptions judge_options;
   auto* judge_command =
       app.add_subcommand("judge", "Judge measured points; status 1 if any is outside");

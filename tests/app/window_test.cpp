@@ -8,6 +8,7 @@
 #include <QComboBox>
 #include <QElapsedTimer>
 #include <QFile>
+#include <QLabel>
 #include <QMessageBox>
 #include <QTimer>
 
@@ -62,6 +63,14 @@ class WindowTest : public WindowDriver {
     QVERIFY(document().routed()->rehearsal.clear());
 
     window_->setDesk(Desk::Verdict);
+    // Tips that are not qualified block the run; qualifying them is one key.
+    press("run");
+    QVERIFY(window_->findChild<QLabel*>("message")->text().contains("tips are not qualified"));
+    QVERIFY(document().runs().empty());
+    press("qualify");
+    QVERIFY(idle());
+    QVERIFY(document().tipsToQualify().empty());
+    QVERIFY(document().undoText().contains("Qualify"));
     press("run");
     QVERIFY(idle());
     QCOMPARE(document().runs().size(), std::size_t(1));

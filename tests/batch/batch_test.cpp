@@ -94,6 +94,31 @@ class BatchTest : public QObject {
     QCOMPARE(call({"export", file("h.alder"), "--to", file("path.csv")}).status, 0);
     QVERIFY(QFile(file("r.pdf")).size() > 30000);
   }
+  void tipsAreQualified() {
+    QCOMPARE(call({"qualify", data("heron.alder"), "-o", file("q.alder"), "--json"}).status, 0);
+    const Answer again = call({"qualify", file("q.alder"), "--seed", "2", "--json"});
+    QCOMPARE(again.status, 0);
+    const QJsonObject json = again.json();
+    QVERIFY(json["clear"].toBool());
+    QVERIFY(json["tips"].toArray().size() >= 4);
+    for (const QJsonValue t : json["tips"].toArray()) {
+      QVERIFY(t["touches"].toInt() >= 5);
+      QVERIFY(t["form"].toDouble() < 0.01 && t["diameter"].toDouble() > 1.9);
+      QVERIFY(t["limits"].toString().isEmpty());
+    }
+    // What a bench with qualified tips measures is within all the same.
+    QCOMPARE(call({"run", file("q.alder"), "-o", file("q.csv")}).status, 0);
+    QCOMPARE(call({"judge", file("q.alder"), file("q.csv")}).status, 0);
+  }
+  void reachIsTold() {
+    const Answer bore = call({"reach", data("heron.alder"), "--feature", "Bore ø32", "--json"});
+    QCOMPARE(bore.status, 0);
+    const QJsonArray cells = bore.json()["cells"].toArray();
+    QCOMPARE(cells.size(), 22 * 73);
+    QCOMPARE(cells[0]["reach"].toString(), QString("free")); // straight down
+    const Answer none = call({"reach", data("heron.alder"), "--feature", "Nose"});
+    QCOMPARE(none.status, 2);
+  }
   void theVariantClashes() {
     const Answer r = call({"rehearse", data("heron-clamp.alder"), "--json"});
     QCOMPARE(r.status, 1);

@@ -110,6 +110,13 @@ int main(int argc, char** argv) {
   document.clearSelection();
   window.stage().view().fitAll();
   shooter.take("bench");
+  document.qualify(document.tipsToQualify(), false);
+  shooter.waitIdle();
+  QTest::qWait(100);
+  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
+    if (auto* link = window.findChild<QWidget*>("qualifyMoved"))
+      area->ensureWidgetVisible(link, 0, 40);
+  shooter.take("qualification");
   window.setDesk(Desk::Routine);
   select(9);
   const QRectF block = window.timeline().blockOf(document.selection().features.front());

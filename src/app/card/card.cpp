@@ -225,6 +225,7 @@ void Card::benchSection() {
                                 .arg(s.tips.size())
                                 .arg(s.tips.size() == 1 ? "" : "s")
                                 .arg(s.tips.front().pivot_to_ball.norm(), 0, 'f', 0));
+  qualifySection();
   head("Fixture");
   for (const FixtureBody& b : plan.bench.fixture.bodies)
     paragraph(text(b.name));

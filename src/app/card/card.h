@@ -28,6 +28,7 @@ class Card : public QWidget {
   void overview();
   void benchSection();
   void clashSection();
+  void qualifySection();
   void timeShares(const Routed& routed);
   // requirement_section.cpp: what is demanded
   void requirementSection(const Requirement& r);

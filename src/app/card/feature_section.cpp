@@ -191,6 +191,9 @@ void Card::accessSection(const std::vector<FeatureId>& features) {
     change([&](Access& a) { std::tie(a.stylus, a.tip) = tips[static_cast<std::size_t>(index)]; });
   });
   row("stylus", stylus);
+  if (f.access.valid() && plan.bench.has_sphere)
+    if (const TipState state = document_.tipState(f.access); state != TipState::Qualified)
+      paragraph("This tip is " + text(name(state)) + " at these angles.", "error");
   for (const bool is_a : {true, false}) {
     auto* edit = new QuantityEdit(Quantity::Angle, 1);
     edit->setObjectName(is_a ? "angleA" : "angleB");

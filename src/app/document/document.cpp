@@ -5,6 +5,7 @@
 #include "report/document.h"
 #include "requirement/datum_targets.h"
 #include "route/draft.h"
+#include <QDateTime>
 #include <QFileInfo>
 #include <algorithm>
 
@@ -306,6 +307,51 @@ void Document::addRun(std::string csv) {
   rejudge();
   emit runsChanged();
   emit savedChanged();
+}
+
+TipState Document::tipState(const Access& access) const {
+  return stateOf(plan().qualified, access, plan().bench, QDateTime::currentSecsSinceEpoch());
+}
+
+std::vector<Access> Document::tipsToQualify() const {
+  if (!open_ || !plan().bench.has_sphere) return {};
+  std::vector<Access> tips = accessesUsed(plan());
+  std::erase_if(tips, [&](const Access& a) { return tipState(a) == TipState::Qualified; });
+  return tips;
+}
+
+void Document::qualify(const std::vector<Access>& tips, bool sphere_moved) {
+  if (!open_ || jobs_.busy()) {
+    emit message("The routine is still being rehearsed; qualify when that is done.", true);
+    return;
+  }
+  const auto plan = std::make_shared<const Plan>(project_.plan);
+  const QualifyRun settings{static_cast<std::uint64_t>(project_.runs.size()) + 1,
+                            QDateTime::currentSecsSinceEpoch(), sphere_moved, Vec3::Zero()};
+  jobs_.start("Qualifying tips", [=, this](const Progress& progress) -> JobRunner::Apply {
+    const Obstacles obstacles = obstaclesOf(*plan);
+    auto result = [&]() -> Result<Qualification> {
+      auto way = qualifyWay(*plan, obstacles, tips);
+      if (!way) return pass(way.error());
+      auto checked = rehearse(*plan, obstacles, *way, progress);
+      if (!checked) return pass(checked.error());
+      if (!checked->clear()) {
+        const Clash& c = checked->clashes.front();
+        return fail("{}: the {} would meet the {}; move the sphere or the part.",
+                    way->steps[static_cast<std::size_t>(c.step)].text, c.moving, c.still);
+      }
+      return qualifyOnSimulatedMachine(*plan, *way, plan->qualified, settings);
+    }();
+    auto shared = std::make_shared<Result<Qualification>>(std::move(result));
+    return [=, this] {
+      if (!*shared) {
+        emit message(QString::fromStdString(shared->error().message), true);
+        return;
+      }
+      edit(tips.size() == 1 ? "Qualify a tip" : "Qualify tips", {SetQualification{**shared}});
+      emit message(QString("Qualified %1 tips").arg(tips.size()), false);
+    };
+  });
 }
 
 void Document::run(const QString& defects_path, std::uint64_t seed) {

@@ -6,6 +6,7 @@
 #include "exchange/project.h"
 #include "judge/verdict.h"
 #include "plan/edit.h"
+#include "rehearse/qualify.h"
 #include "route/reach.h"
 #include <QObject>
 #include <QString>
@@ -72,6 +73,11 @@ class Document : public QObject {
   QString redoText() const { return QString::fromStdString(history_.redoText()); }
   void rehearseAgain();
   void run(const QString& defects_path, std::uint64_t seed);
+  // What is known of a tip of the routine now; those that are not qualified; touching the reference
+  // sphere with some on the simulated machine.
+  TipState tipState(const Access& access) const;
+  std::vector<Access> tipsToQualify() const;
+  void qualify(const std::vector<Access>& tips, bool sphere_moved);
   void judgeFile(const QString& path);
   bool exportTo(const QString& path);
 

@@ -165,6 +165,17 @@ void MainWindow::buildRegions() {
   setCentralWidget(centre);
 }
 
+void MainWindow::runIfQualified(const QString& defects) {
+  const auto open = document_.tipsToQualify();
+  if (open.empty()) return document_.run(defects, seed_++);
+  showMessage(
+      QString("%1 of %2 tips are not qualified. Qualify tips (Ctrl+Shift+Q), or run with tips "
+              "as they are (Ctrl+Shift+Return).")
+          .arg(open.size())
+          .arg(accessesUsed(document_.plan()).size()),
+      true);
+}
+
 void MainWindow::addActions() {
   using std::nullopt;
   actions_.add("open", "Open …", "Ctrl+O", Desk::Part, [this] { openWithDialog(); });
@@ -209,11 +220,19 @@ void MainWindow::addActions() {
   actions_.add("nextClash", "Next clash", "Ctrl+G", Desk::Rehearsal,
                [this] { timeline_->nextClash(); });
   actions_.add("run", "Run on the simulated machine", "Ctrl+Return", Desk::Verdict,
+               [this] { runIfQualified({}); });
+  actions_.add("runAnyway", "Run with tips as they are", "Ctrl+Shift+Return", Desk::Verdict,
                [this] { document_.run({}, seed_++); });
+  actions_.add("qualify", "Qualify tips", "Ctrl+Shift+Q", Desk::Bench, [this] {
+    if (const auto tips = document_.tipsToQualify(); !tips.empty())
+      document_.qualify(tips, false);
+    else
+      showMessage("All tips of the routine are qualified", false);
+  });
   actions_.add("runDefects", "Run a part with defects …", "", Desk::Verdict, [this] {
     const QString path =
         QFileDialog::getOpenFileName(this, "Defects of the simulated part", {}, "Defects (*.json)");
-    if (!path.isEmpty()) document_.run(path, seed_++);
+    if (!path.isEmpty()) runIfQualified(path);
   });
   actions_.add("judgeFile", "Open measured points …", "", Desk::Verdict, [this] {
     const QString path =

@@ -37,6 +37,8 @@ class MainWindow : public QMainWindow {
   void dropEvent(QDropEvent* event) override;
 
  private:
+  // Blocks a run with tips that are not qualified, and says how to go on.
+  void runIfQualified(const QString& defects);
   void buildTopBar();
   void buildRegions();
   void addActions();

@@ -206,6 +206,14 @@ void Timeline::paintAccess(QPainter& p) const {
           QRectF(xOf(start) + 1, kAccess.top + 2, std::max(1.0, (end - start) * scale_ - 2),
                  kAccess.height - 4),
           theme_.color("bar"), {}, text, theme_.color("ink"));
+    // Not qualified, stale or out of limits: as verdicts are marked.
+    const TipState state = document_.tipState(a);
+    if (document_.plan().bench.has_sphere && state != TipState::Qualified &&
+        (end - start) * scale_ > 16)
+      theme_.drawVerdict(p, {xOf(end) - 10, kAccess.top + kAccess.height / 2.0}, 4,
+                         state == TipState::Unqualified ? Verdict::Unmeasured
+                         : state == TipState::Stale     ? Verdict::Near
+                                                        : Verdict::Outside);
     i = j;
   }
 }

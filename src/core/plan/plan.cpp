@@ -1,5 +1,6 @@
 #include "plan/plan.h"
 
+#include "base/units.h"
 #include <algorithm>
 #include <array>
 #include <set>
@@ -46,6 +47,22 @@ std::string whyNotCovered(const Plan& plan, const Requirement& r) {
                                                : plan.feature(id).why_not) +
              ".";
   return {};
+}
+
+std::vector<Access> accessesUsed(const Plan& plan) {
+  std::vector<Access> all;
+  for (FeatureId id : plan.order) {
+    const Feature& f = plan.feature(id);
+    if (f.covered() && std::find(all.begin(), all.end(), f.access) == all.end())
+      all.push_back(f.access);
+  }
+  return all;
+}
+
+std::string nameOf(const Plan& plan, const Access& a) {
+  const Stylus& s = plan.bench.styli[static_cast<std::size_t>(a.stylus)];
+  return s.name + (s.tips.size() > 1 ? " " + plan.tip(a).name : "") +
+         fmt::format(" at A{:g} B{:g}", shownDegrees(a.a), shownDegrees(a.b));
 }
 
 } // namespace alder

@@ -60,6 +60,11 @@ struct Plan {
   }
 };
 
+// Tips and angles that the routine touches with, in the order in which they are used first.
+std::vector<Access> accessesUsed(const Plan& plan);
+// "short ø3 at A90 B30", of a star "star ø2 +X at A0 B0".
+std::string nameOf(const Plan& plan, const Access& access);
+
 // All features that must be touched for a requirement: its own, those of its datums, and what the
 // derived ones among them stand on; ascending, once each.
 std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& requirement);

@@ -40,10 +40,29 @@ ReportRow rowOf(const Plan& plan, const Evaluation& e) {
   return row;
 }
 
+std::string tipLine(const Plan& plan, const Access& access) {
+  const std::string tip = nameOf(plan, access) + ": ";
+  const QualifiedTip* t = plan.qualified.find(access);
+  if (!t) return tip + "not qualified.";
+  std::time_t when = t->seconds;
+  std::tm parts{};
+  localtime_r(&when, &parts);
+  char date[20];
+  std::strftime(date, sizeof date, "%Y-%m-%d %H:%M", &parts);
+  const auto beyond = beyondLimits(*t, plan.bench);
+  return tip + fmt::format("qualified {} with {} touches, effective ø {}, offset {}, form {}, "
+                           "standard deviation {} mm{}",
+                           date, t->touches, figure(t->diameter, 4), figure(t->offset.norm(), 4),
+                           figure(t->form, 4), figure(t->sigma, 4),
+                           beyond.empty() ? "." : "; out of limits: " + beyond + ".");
+}
+
 } // namespace
 
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations) {
-  ReportModel model{plan.name, plan.part->name, plan.bench.name, today(), "", {}, 0, 0, 0, 0};
+  ReportModel model{plan.name, plan.part->name, plan.bench.name, today(), "", {}, {}, 0, 0, 0, 0};
+  for (const Access& a : accessesUsed(plan))
+    model.tips.push_back(tipLine(plan, a));
   for (const Evaluation& e : evaluations) {
     model.rows.push_back(rowOf(plan, e));
     switch (e.verdict) {

@@ -223,6 +223,27 @@ class PdfReport {
       }
       y_ += 1.4;
     }
+    tips();
+  }
+
+  // What touched, and what was known of it.
+  void tips() {
+    const double height = 10 + 3.8 * static_cast<double>(model_.tips.size());
+    if (model_.tips.empty()) return;
+    if (y_ + height > kBottom) {
+      footer();
+      page_.nextPage();
+      ++number_;
+      y_ = 20;
+    }
+    y_ += 3;
+    page_.text(kLeft, y_ + 3, "Tips", Font::Strong, 3.4, kInk);
+    y_ += 6;
+    for (const auto& tip : model_.tips)
+      for (const auto& line : wrapped(tip, 158, 2.8)) {
+        page_.text(24, y_ + 3, line, Font::Text, 2.8, kSecond);
+        y_ += 3.8;
+      }
   }
 
   std::vector<std::string> wrapped(const std::string& text, double width, double size) {

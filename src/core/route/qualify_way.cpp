@@ -31,11 +31,7 @@ class QualifyPlanner {
   }
 
  private:
-  std::string nameOf(const Access& a) const {
-    const Stylus& s = plan_.bench.styli[static_cast<std::size_t>(a.stylus)];
-    return s.name + (s.tips.size() > 1 ? " " + plan_.tip(a).name : "") +
-           fmt::format(" at A{:g} B{:g}", shownDegrees(a.a), shownDegrees(a.b));
-  }
+  std::string nameOf(const Access& a) const { return alder::nameOf(plan_, a); }
 
   // Directions from the centre of the sphere at which it is touched: the pole faces the shank.
   std::vector<Vec3> directions(const Tool& tool) const {
@@ -160,16 +156,6 @@ class QualifyPlanner {
 };
 
 } // namespace
-
-std::vector<Access> accessesUsed(const Plan& plan) {
-  std::vector<Access> all;
-  for (FeatureId id : plan.order) {
-    const Feature& f = plan.feature(id);
-    if (f.covered() && std::find(all.begin(), all.end(), f.access) == all.end())
-      all.push_back(f.access);
-  }
-  return all;
-}
 
 Result<Way> qualifyWay(const Plan& plan, const Obstacles& obstacles,
                        const std::vector<Access>& accesses, const QualifySettings& settings) {

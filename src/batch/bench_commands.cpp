@@ -1,0 +1,110 @@
+#include "commands.h"
+
+#include "base/units.h"
+#include "exchange/project.h"
+#include "rehearse/qualify.h"
+#include "rehearse/rehearsal.h"
+#include "route/reach.h"
+#include <chrono>
+#include <cstdio>
+
+namespace alder::batch {
+
+namespace {
+
+Json tipAnswer(const Plan& plan, const QualifiedTip& t) {
+  return {{"stylus", plan.bench.styli[static_cast<std::size_t>(t.access.stylus)].name},
+          {"tip", plan.tip(t.access).name},
+          {"a", shownDegrees(t.access.a)},
+          {"b", shownDegrees(t.access.b)},
+          {"offset", toJson(t.offset)},
+          {"diameter", t.diameter},
+          {"form", t.form},
+          {"sigma", t.sigma},
+          {"touches", t.touches},
+          {"limits", beyondLimits(t, plan.bench)}};
+}
+
+} // namespace
+
+Result<int> qualify(const QualifyOptions& o) {
+  auto project = openProject(o.routine);
+  if (!project) return pass(project.error());
+  Plan& plan = project->plan;
+  const Obstacles obstacles = obstaclesOf(plan);
+  const auto used = accessesUsed(plan);
+  auto way = qualifyWay(plan, obstacles, used);
+  if (!way) return pass(way.error());
+  auto rehearsal = rehearse(plan, obstacles, *way);
+  if (!rehearsal) return pass(rehearsal.error());
+  const auto now = std::chrono::duration_cast<std::chrono::seconds>(
+      std::chrono::system_clock::now().time_since_epoch());
+  auto found = qualifyOnSimulatedMachine(plan, *way, plan.qualified,
+                                         {o.seed, now.count(), o.moved, Vec3::Zero()});
+  if (!found) return pass(found.error());
+  plan.qualified = *found;
+  if (!o.output.empty())
+    if (auto done = saveProject(*project, o.output); !done) return pass(done.error());
+  bool good = rehearsal->clear();
+  Json tips = Json::array();
+  for (const Access& a : used) {
+    const QualifiedTip& t = *plan.qualified.find(a);
+    tips.push_back(tipAnswer(plan, t));
+    good &= beyondLimits(t, plan.bench).empty();
+    if (!o.json)
+      std::printf("%-24s ø %.4f  offset %.4f  form %.4f  sigma %.4f  %d touches  %s\n",
+                  nameOf(plan, a).c_str(), t.diameter, t.offset.norm(), t.form, t.sigma, t.touches,
+                  beyondLimits(t, plan.bench).c_str());
+  }
+  if (o.json)
+    std::printf("%s\n",
+                Json{{"tips", tips}, {"seconds", rehearsal->seconds}, {"clear", rehearsal->clear()}}
+                    .dump(2)
+                    .c_str());
+  return good ? 0 : 1;
+}
+
+Result<int> reach(const ReachOptions& o) {
+  auto project = openProject(o.routine);
+  if (!project) return pass(project.error());
+  const Plan& plan = project->plan;
+  const Feature* feature = nullptr;
+  for (const Feature& f : plan.features)
+    if (plan.nominal(f.id).name == o.feature || idText(f.id) == o.feature) feature = &f;
+  if (!feature)
+    return fail("{}: has no feature \"{}\"; draft --json lists them.", o.routine, o.feature);
+  if (feature->touches.empty())
+    return fail("{}: {} has no touches ({}).", o.routine, o.feature, feature->why_not);
+  int stylus = feature->access.stylus, tip = feature->access.tip;
+  for (std::size_t s = 0; !o.stylus.empty() && s < plan.bench.styli.size(); ++s)
+    if (plan.bench.styli[s].name == o.stylus) stylus = static_cast<int>(s), tip = 0;
+  if (stylus < 0 ||
+      (!o.stylus.empty() && plan.bench.styli[static_cast<std::size_t>(stylus)].name != o.stylus))
+    return fail("{}: the bench has no stylus \"{}\".", o.routine, o.stylus);
+  auto maps = reachMaps(plan, obstaclesOf(plan), {feature->id}, stylus, tip, 1);
+  if (!maps) return pass(maps.error());
+  const ReachMap& map = maps->front();
+  Json cells = Json::array();
+  for (const ReachCell& c : map.cells) {
+    Json cell{{"a", shownDegrees(c.a)},
+              {"b", shownDegrees(c.b)},
+              {"reach", name(c.reach)},
+              {"touches", c.reached}};
+    if (c.reach != Reach::Free && c.reach != Reach::Away)
+      cell["blocked_by"] = {c.blocked.moving, c.blocked.still};
+    cells.push_back(std::move(cell));
+  }
+  if (o.json)
+    std::printf("%s\n", Json{{"feature", o.feature},
+                             {"stylus", plan.bench.styli[static_cast<std::size_t>(stylus)].name},
+                             {"touches", map.touches},
+                             {"cells", cells}}
+                            .dump()
+                            .c_str());
+  else
+    std::printf("%s: %d of %zu head angles reach all %d touches\n", o.feature.c_str(),
+                map.freeCount(), map.cells.size(), map.touches);
+  return map.freeCount() > 0 ? 0 : 1;
+}
+
+} // namespace alder::batch
