@@ -10,6 +10,7 @@
 #include <QFile>
 #include <QLabel>
 #include <QMessageBox>
+#include <QPushButton>
 #include <QTimer>
 
 using namespace alder;
@@ -253,6 +254,31 @@ class WindowTest : public WindowDriver {
     document().edit("test", {SetHop{document().selection().features.front(), HopMode::Over, {}}});
     QVERIFY(idle());
     QVERIFY(document().routed()->rehearsal.clear());
+  }
+
+  // Touches are added and taken away where the part was picked; a bad place says why.
+  void touchesByPicking() {
+    openDemo();
+    window_->setDesk(Desk::Routine);
+    const FeatureId a = document().plan().spec.datum("A")->features[0];
+    const auto touches = [&] { return document().plan().feature(a).touches; };
+    const auto before = touches();
+    document().selectFeatures({a}, before[0].point + Vec3(2, 0, 0));
+    field<QPushButton>("addTouch")->click();
+    QVERIFY(idle());
+    QCOMPARE(touches().size(), before.size() + 1);
+    QVERIFY((touches()[1].point - before[0].point - Vec3(2, 0, 0)).norm() < 1e-3);
+    press("addTouch"); // the same place again is refused
+    QCOMPARE(touches().size(), before.size() + 1);
+    press("removeTouch");
+    QVERIFY(idle());
+    QCOMPARE(touches().size(), before.size());
+    document().selectFeatures({a}, Vec3(500, 0, 0));
+    press("addTouch");
+    QVERIFY(window_->findChild<QLabel*>("message")->text().contains("off the material"));
+    document().clearSelection();
+    press("addTouch");
+    QCOMPARE(touches().size(), before.size());
   }
 
   // The map of head angles: a free place is picked, forced, and given back.

@@ -74,6 +74,23 @@ class TouchesTest : public QObject {
     QCOMPARE(moved.size(), plain.size() - 1); // two of the recipe's lay at the old targets
     QVERIFY(touchesAt(*plan.part, a, {a.ideal.point + 500 * Vec3::UnitX(), {}, 0}, 1.5, 0).empty());
   }
+  void whereAPersonWantsIt() {
+    const Plan& plan = test::heronPlan();
+    const NominalFeature& a = plan.nominal(plan.spec.datum("A")->features[0]);
+    const auto others = planTouches(*plan.part, a, recipeFor(a, plan.spec), 1.5, {});
+    const auto good = touchAtPlace(*plan.part, a, others, others[0].point + Vec3(1.5, 0, 0.2), 1.5);
+    VERIFY_OK(good);
+    NEAR((good->point - others[0].point - Vec3(1.5, 0, 0)).norm(), 0.0, 1e-6);
+    const auto refused = [&](const Vec3& place, const char* words) {
+      const auto none = touchAtPlace(*plan.part, a, others, place, 1.5);
+      return !none && none.error().message.find(words) != std::string::npos;
+    };
+    QVERIFY(refused(others[0].point, "already"));
+    QVERIFY(refused(others[0].point + Vec3(0, 0, 3), "off the material"));
+    const Ideal& hole = plan.nominal(test::named(plan, "Bore ø11 · 1")).ideal;
+    QVERIFY(refused(Vec3(hole.point.x(), hole.point.y(), others[0].point.z()), "off the material"));
+    QVERIFY(refused(Vec3(hole.point.x() + 6, hole.point.y(), others[0].point.z()), "from an edge"));
+  }
   void targetsAsText() {
     const auto read = targetsFromText("10, 20.5, 0; -3,0,1 ø8 ; 0, 0, 0 to 30, 0, 0;");
     VERIFY_OK(read);

@@ -6,8 +6,8 @@
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QScreen>
+#include <QScrollArea>
 #include <QTest>
 #include <cstdio>
 
@@ -128,7 +128,8 @@ int main(int argc, char** argv) {
   shooter.take("routine");
   QTest::qWait(800);
   if (auto* area = window.findChild<QScrollArea*>("cardArea"))
-    if (auto* plot = window.findChild<QWidget*>("reachPlot")) area->ensureWidgetVisible(plot, 0, 60);
+    if (auto* plot = window.findChild<QWidget*>("reachPlot"))
+      area->ensureWidgetVisible(plot, 0, 60);
   shooter.take("reach");
 
   // The variant: one hop forced close, which hits a clamp.

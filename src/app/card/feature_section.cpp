@@ -99,6 +99,11 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
   }
   field("edge margin", "edgeMargin", Quantity::Length, 2, f.recipe.edge_margin,
         [](Recipe& r, double v) { r.edge_margin = v; });
+  if (features.size() == 1 && document_.selection().picked) {
+    link("Add a touch where picked", "addTouch", [this] { document_.addTouchWherePicked(); });
+    link("Remove the touch next to it", "removeTouch",
+         [this] { document_.removeTouchWherePicked(); });
+  }
   head("Way");
   field("approach", "approach", Quantity::Length, 2, f.recipe.approach,
         [](Recipe& r, double v) { r.approach = v; });

@@ -589,6 +589,51 @@ void Document::setTargets(const std::string& letter, const std::string& text) {
   edit("Change the targets of datum " + QString::fromStdString(letter), std::move(edits));
 }
 
+void Document::addTouchWherePicked() {
+  if (!selection_.picked || selection_.features.empty()) {
+    emit message("Click the place on the part where the touch is to be", true);
+    return;
+  }
+  const Feature& f = plan().feature(selection_.features.back());
+  const double ball = f.access.valid() ? plan().tip(f.access).ball_diameter / 2 : 1.5;
+  auto touch =
+      touchAtPlace(*plan().part, plan().nominal(f.id), f.touches, *selection_.picked, ball);
+  if (!touch) {
+    emit message(QString::fromStdString(touch.error().message), true);
+    return;
+  }
+  // Behind the touch next to it, so that the way stays short.
+  std::vector<Touch> touches = f.touches;
+  const auto next =
+      std::min_element(touches.begin(), touches.end(), [&](const Touch& a, const Touch& b) {
+        return (a.point - touch->point).norm() < (b.point - touch->point).norm();
+      });
+  touches.insert(next == touches.end() ? next : next + 1, *touch);
+  edit("Add a touch", {SetRecipe{f.id, f.recipe, std::move(touches), f.why_not}});
+}
+
+void Document::removeTouchWherePicked() {
+  if (!selection_.picked || selection_.features.empty()) {
+    emit message("Click the touch on the part that is to go", true);
+    return;
+  }
+  const Feature& f = plan().feature(selection_.features.back());
+  std::vector<Touch> touches = f.touches;
+  const auto next =
+      std::min_element(touches.begin(), touches.end(), [&](const Touch& a, const Touch& b) {
+        return (a.point - *selection_.picked).norm() < (b.point - *selection_.picked).norm();
+      });
+  if (next == touches.end()) return;
+  touches.erase(next);
+  if (!touchesSuffice(plan().nominal(f.id).ideal, touches)) {
+    emit message(QString("%1 would have too few touches to be judged")
+                     .arg(QString::fromStdString(plan().nominal(f.id).name)),
+                 true);
+    return;
+  }
+  edit("Remove a touch", {SetRecipe{f.id, f.recipe, std::move(touches), f.why_not}});
+}
+
 void Document::removeFeature(FeatureId feature) {
   auto spec = withoutDerived(plan().spec, feature);
   if (!spec) {

@@ -102,6 +102,9 @@ class Document : public QObject {
   void setDatum(const std::vector<FeatureId>& features, const std::string& letter);
   // Where alone the datum is touched; the touches follow. See requirement/datum_targets.h.
   void setTargets(const std::string& letter, const std::string& text);
+  // A touch where the feature was picked; and the one next to that place taken away.
+  void addTouchWherePicked();
+  void removeTouchWherePicked();
   void removeFeature(FeatureId feature);
   void removeRequirements();
 

@@ -208,6 +208,10 @@ void MainWindow::addActions() {
   });
   actions_.add("draft", "Draft from requirements", "Ctrl+D", Desk::Routine,
                [this] { document_.draftAgain(); });
+  actions_.add("addTouch", "Add a touch where picked", "Ctrl+T", {},
+               [this] { document_.addTouchWherePicked(); });
+  actions_.add("removeTouch", "Remove the touch next to the pick", "Ctrl+Shift+T", {},
+               [this] { document_.removeTouchWherePicked(); });
   actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });
   actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
     const QString path = QFileDialog::getSaveFileName(

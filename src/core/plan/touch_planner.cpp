@@ -349,6 +349,28 @@ std::vector<Touch> withTargets(const PartModel& part, const NominalFeature& feat
   return touches;
 }
 
+Result<Touch> touchAtPlace(const PartModel& part, const NominalFeature& feature,
+                           const std::vector<Touch>& others, const Vec3& place,
+                           double ball_radius) {
+  constexpr double kOff = 0.5; // triangles of a coarse picture lie so far off the surface
+  if (feature.faces.empty()) return fail("{} has no surface to touch.", feature.name);
+  const FaceRegion region(part, feature.faces);
+  const auto s = region.at(place, kOff);
+  if (!s) return fail("This place lies off the material of {}.", feature.name);
+  if (const double edge = region.edgeDistance(s->point); edge < ball_radius)
+    return fail("This place is {} mm from an edge; the ball needs {}.", figure(edge, 2),
+                figure(ball_radius, 2));
+  // It joins the row of the touch next to it; the sides of a slot are rows of their own.
+  Touch touch{s->point, s->normal, s->face, 0};
+  double nearest = 1e300;
+  for (const Touch& t : others) {
+    const double d = (t.point - s->point).norm();
+    if (d < 0.2) return fail("There is a touch here already.");
+    if (d < nearest && t.normal.dot(s->normal) > -0.5) nearest = d, touch.row = t.row;
+  }
+  return touch;
+}
+
 std::vector<Touch> touchesAt(const PartModel& part, const NominalFeature& feature,
                              const DatumTarget& target, double ball_radius, int row) {
   constexpr double kOff = 1e-2; // written to fewer decimals than the model has

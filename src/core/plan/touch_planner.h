@@ -24,6 +24,11 @@ std::vector<Touch> planTouches(const PartModel& part, const NominalFeature& feat
                                const Recipe& recipe, double ball_radius, const Usable& usable,
                                const std::vector<DatumTarget>& targets = {});
 
+// One touch where a person wants it. Error says why there can be none: off the material, too near
+// an edge for the ball, in a place that is taken.
+Result<Touch> touchAtPlace(const PartModel& part, const NominalFeature& feature,
+                           const std::vector<Touch>& others, const Vec3& place, double ball_radius);
+
 // Touches of one target on the feature; none when it lies off the material, or too near an edge for
 // the ball.
 std::vector<Touch> touchesAt(const PartModel& part, const NominalFeature& feature,
