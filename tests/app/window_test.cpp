@@ -256,6 +256,45 @@ class WindowTest : public WindowDriver {
     QVERIFY(document().routed()->rehearsal.clear());
   }
 
+  // Faster and slower, move by move, with the ball kept in the middle of the picture.
+  void playback() {
+    openDemo();
+    window_->setDesk(Desk::Rehearsal);
+    auto& timeline = window_->timeline();
+    const auto& times = document().routed()->rehearsal.times;
+    press("nextMove");
+    press("nextMove");
+    press("nextMove");
+    const double third = document().playhead();
+    QVERIFY(std::find(times.begin(), times.end(), third) != times.end());
+    press("nextMove");
+    QVERIFY(document().playhead() > third);
+    press("lastMove");
+    QCOMPARE(document().playhead(), third);
+    press("slower");
+    press("slower");
+    press("slower");
+    QCOMPARE(timeline.speed(), 0.25);
+    for (int k = 0; k < 9; ++k)
+      press("faster");
+    QCOMPARE(timeline.speed(), 50.0);
+    press("play");
+    QVERIFY(QTest::qWaitFor([&] { return document().playhead() > third + 20; }, 5000));
+    press("play");
+    document().setPlayhead(0.5 * times.back());
+    QTest::qWait(100);
+    press("follow");
+    QVERIFY(window_->stage().following());
+    const auto at = std::lower_bound(times.begin(), times.end(), document().playhead());
+    const auto& positions = document().routed()->way.positions;
+    document().setPlayhead(*at);
+    QTest::qWait(200);
+    const QPointF ball =
+        window_->stage().project(positions[static_cast<std::size_t>(at - times.begin())].ball);
+    const QPointF middle(window_->stage().width() / 2.0, window_->stage().height() / 2.0);
+    QVERIFY(std::abs(ball.x() - middle.x()) < 3 && std::abs(ball.y() - middle.y()) < 3);
+  }
+
   // Touches are added and taken away where the part was picked; a bad place says why.
   void touchesByPicking() {
     openDemo();

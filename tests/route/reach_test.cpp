@@ -1,4 +1,5 @@
 #include "base/units.h"
+#include "rehearse/rehearsal.h"
 #include "route/draft.h"
 #include "route/reach.h"
 #include "support.h"
@@ -76,6 +77,23 @@ class ReachTest : public QObject {
     for (const Feature& f : plan->features)
       helped += f.why_not.find("mm longer on short ø3 would reach it at A") != std::string::npos;
     QVERIFY2(helped > 0, plan->features[1].why_not.c_str());
+  }
+  // With the head held straight down only the star's side tips get into the holes in the flanks.
+  void sideTipsServeWhatIsLeft() {
+    Bench bench = test::heronBench();
+    bench.head.a.high = bench.head.a.low = 0;
+    const auto plan = draftPlan(test::heron(), bench);
+    VERIFY_OK(plan);
+    int sideways = 0;
+    for (const Feature& f : plan->features)
+      sideways += f.access.valid() && !plan->tip(f.access).straight();
+    QVERIFY2(sideways > 0, qPrintable(QString::number(sideways)));
+    const Obstacles obstacles = obstaclesOf(*plan);
+    const auto way = routePlan(*plan, obstacles);
+    VERIFY_OK(way);
+    const auto r = rehearse(*plan, obstacles, *way);
+    VERIFY_OK(r);
+    QVERIFY(r->clear());
   }
   void cancelled() {
     std::stop_source source;

@@ -221,6 +221,14 @@ void MainWindow::addActions() {
   actions_.add("rehearse", "Rehearse", "Ctrl+R", Desk::Rehearsal,
                [this] { document_.rehearseAgain(); });
   actions_.add("play", "Play", "Space", Desk::Rehearsal, [this] { timeline_->togglePlay(); });
+  actions_.add("faster", "Play faster", "Ctrl+Up", Desk::Rehearsal,
+               [this] { timeline_->changeSpeed(1); });
+  actions_.add("slower", "Play slower", "Ctrl+Down", Desk::Rehearsal,
+               [this] { timeline_->changeSpeed(-1); });
+  actions_.add("nextMove", "One move on", "Ctrl+Right", {}, [this] { timeline_->step(1); });
+  actions_.add("lastMove", "One move back", "Ctrl+Left", {}, [this] { timeline_->step(-1); });
+  actions_.add("follow", "Follow the ball", "Ctrl+B", {},
+               [this] { stage_->setFollowing(!stage_->following()); });
   actions_.add("nextClash", "Next clash", "Ctrl+G", Desk::Rehearsal,
                [this] { timeline_->nextClash(); });
   actions_.add("run", "Run on the simulated machine", "Ctrl+Return", Desk::Verdict,

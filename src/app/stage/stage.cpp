@@ -439,6 +439,8 @@ void Stage::moveTool() {
     for (const auto& o : tool_)
       view_->context()->Remove(o, false);
     tool_.clear();
+    if (!trail_.IsNull()) view_->context()->Remove(trail_, false);
+    trail_.Nullify();
   };
   if (!shown) return drop();
   const auto& times = routed->rehearsal.times;
@@ -472,6 +474,42 @@ void Stage::moveTool() {
   at.translation() = ball;
   for (const auto& o : tool_)
     o->SetLocalTransformation(transformation(at));
+  showTrail(i, ball);
+  if (following_) {
+    const auto& camera = view_->view()->Camera();
+    const gp_Vec by(camera->Center(), gp_Pnt(ball.x(), ball.y(), ball.z()));
+    gp_Trsf move;
+    move.SetTranslation(by);
+    camera->Transform(move);
+    overlay_->update();
+  }
+}
+
+// The way that the ball has just come, so that the eye can follow it when it plays fast.
+void Stage::showTrail(std::size_t position, const Vec3& ball) {
+  constexpr double kSeconds = 12;
+  if (!trail_.IsNull()) view_->context()->Remove(trail_, false);
+  trail_.Nullify();
+  if (desk_ != Desk::Rehearsal) return;
+  const Routed* routed = document_.routed();
+  SceneGeometry g;
+  Points line{ball};
+  for (std::size_t k = position; k-- > 0;) {
+    if (routed->rehearsal.times[k] < document_.playhead() - kSeconds) break;
+    line.push_back(routed->way.positions[k].ball);
+  }
+  if (line.size() < 2) return;
+  g.lines = {line};
+  g.line_color = theme_.color("accent");
+  g.line_width = 3;
+  trail_ = new SceneObject(std::move(g));
+  view_->context()->Display(trail_, 0, -1, false);
+}
+
+void Stage::setFollowing(bool following) {
+  following_ = following;
+  moveTool();
+  view_->redraw();
 }
 
 FaceId Stage::faceAt(const QPoint& at) {

@@ -23,6 +23,9 @@ class Stage : public QWidget {
   Desk desk() const { return desk_; }
   OcctView& view() { return *view_; }
   void frameSelection(); // moves the camera so that the selected features fill the picture
+  // Keeps the ball in the middle of the picture.
+  void setFollowing(bool following);
+  bool following() const { return following_; }
   QPointF project(const Vec3& machine) const;
   // A place on the feature for leaders, machine frame.
   Vec3 anchorOf(FeatureId feature) const;
@@ -35,6 +38,7 @@ class Stage : public QWidget {
   void rebuildScene();
   void recolorPart();
   void moveTool();
+  void showTrail(std::size_t position, const Vec3& ball);
   void showObject(SceneGeometry geometry);
   double pointRadius() const;
   void setHome();
@@ -60,6 +64,8 @@ class Stage : public QWidget {
   Handle(AIS_ColoredShape) part_;
   std::vector<Handle(SceneObject)> objects_;
   std::vector<Handle(SceneObject)> tool_;
+  Handle(SceneObject) trail_;
+  bool following_ = false;
   Access tool_access_;
   bool fit_pending_ = false;
 };

@@ -5,6 +5,7 @@
 #include <QMouseEvent>
 #include <QWheelEvent>
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace alder::app {
@@ -16,6 +17,7 @@ struct Lane {
 };
 constexpr Lane kAccess{50, 28}, kFeatures{82, 46}, kHops{131, 22}, kWaits{156, 26};
 constexpr int kPlayStep = 33; // ms
+constexpr std::array kSpeeds{0.25, 1.0, 4.0, 10.0, 25.0, 50.0};
 
 } // namespace
 
@@ -31,7 +33,8 @@ Timeline::Timeline(Document& document, const Theme& theme, QWidget* parent)
   connect(&timer_, &QTimer::timeout, this, [this] {
     if (!document_.routed() || document_.playhead() >= document_.routed()->rehearsal.seconds)
       return timer_.stop();
-    document_.setPlayhead(document_.playhead() + kPlayStep / 1000.0 * 4); // four times real speed
+    // By the clock, so that a slow picture does not slow the machine.
+    document_.setPlayhead(document_.playhead() + played_.restart() / 1000.0 * speed());
   });
   connect(&document_, &Document::opened, this, [this] { timer_.stop(); });
   connect(&document_, &Document::routedChanged, this, [this] {
@@ -142,7 +145,7 @@ void Timeline::paintHead(QPainter& p) const {
   }
   p.drawText(QRectF(90, 6, width() - 300, 22), Qt::AlignVCenter | Qt::AlignLeft, text);
   p.drawText(QRectF(width() - 220, 6, 204, 22), Qt::AlignVCenter | Qt::AlignRight,
-             "L list   F fit   Space play");
+             QString("L list   F fit   Space play ×%1").arg(speed()));
 }
 
 void Timeline::paintRuler(QPainter& p) const {
@@ -403,7 +406,32 @@ void Timeline::togglePlay() {
   if (timer_.isActive()) return timer_.stop();
   if (!document_.routed()) return;
   if (document_.playhead() >= document_.routed()->rehearsal.seconds) document_.setPlayhead(0);
+  played_.start();
   timer_.start();
+}
+
+double Timeline::speed() const {
+  return kSpeeds[static_cast<std::size_t>(speed_)];
+}
+
+void Timeline::changeSpeed(int by) {
+  speed_ = std::clamp(speed_ + by, 0, static_cast<int>(kSpeeds.size()) - 1);
+  update();
+}
+
+void Timeline::step(int by) {
+  timer_.stop();
+  const Routed* routed = document_.routed();
+  if (!routed) return;
+  const auto& times = routed->rehearsal.times;
+  const double now = document_.playhead();
+  if (by > 0) {
+    const auto next = std::upper_bound(times.begin(), times.end(), now + 1e-9);
+    if (next != times.end()) document_.setPlayhead(*next);
+  } else {
+    const auto next = std::lower_bound(times.begin(), times.end(), now - 1e-9);
+    document_.setPlayhead(next == times.begin() ? 0 : *(next - 1));
+  }
 }
 
 void Timeline::nextClash() {

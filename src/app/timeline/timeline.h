@@ -4,6 +4,7 @@
 
 #include "document/document.h"
 #include "theme/theme.h"
+#include <QElapsedTimer>
 #include <QTimer>
 #include <QWidget>
 
@@ -18,6 +19,10 @@ class Timeline : public QWidget {
   void fit();
   void togglePlay();
   bool playing() const { return timer_.isActive(); }
+  // How many times faster than the machine it plays: one further up or down the list.
+  double speed() const;
+  void changeSpeed(int by);
+  void step(int by); // to the end of the next move, or of the one before
   void nextClash();
   QRectF blockOf(FeatureId feature) const; // of its measure step, widget coordinates
   double xOf(double seconds) const;
@@ -53,6 +58,8 @@ class Timeline : public QWidget {
   Document& document_;
   const Theme& theme_;
   QTimer timer_;
+  QElapsedTimer played_; // since the last step of playing
+  int speed_ = 2;     // place in the list
   double scale_ = 4;  // pixels a second
   double scroll_ = 0; // seconds at the left end
   bool scrubbing_ = false;

@@ -47,6 +47,14 @@ class AccessPlanner {
     if (progress.cancelled()) return cancelledError();
     progress.step(0.6, "Choosing head angles");
     chooseCommon();
+    // Then tips that stand out sideways from the stem of a star.
+    forEachOpen([&](Feature& f) {
+      for (const Access& access : sideways(f)) {
+        if (progress.cancelled()) return;
+        attempt(f, access);
+      }
+    });
+    chooseCommon();
     forEachOpen([&](Feature& f) { resample(f); });
     unifyDatums();
     if (progress.cancelled()) return cancelledError();
@@ -127,6 +135,36 @@ class AccessPlanner {
     if (i.hole && (i.type == SurfaceType::Cylinder))
       std::erase_if(result,
                     [&](const Vec3& v) { return std::abs(v.dot(d)) < std::cos(radians(25)); });
+    return result;
+  }
+
+  // Side tips by the head angles that bring their shank nearest to a direction of the feature,
+  // within twenty degrees; on a raster of fifteen.
+  std::vector<Access> sideways(const Feature& f) const {
+    std::vector<Access> result;
+    const Head& head = plan_.bench.head;
+    for (std::size_t s = 0; s < plan_.bench.styli.size(); ++s)
+      for (std::size_t t = 0; t < plan_.bench.styli[s].tips.size(); ++t) {
+        const Tip& tip = plan_.bench.styli[s].tips[t];
+        if (tip.straight()) continue;
+        std::vector<std::pair<Access, Vec3>> raster;
+        for (int a = 0; a <= 105; a += 15)
+          for (int b = -180; b < 180; b += 15) {
+            const Access x{static_cast<int>(s), static_cast<int>(t), head.a.nearest(radians(a)),
+                           head.b.nearest(radians(b))};
+            raster.emplace_back(x, shankDirection(tip, x.a, x.b));
+          }
+        for (const Vec3& d : directions(f)) {
+          const auto best =
+              std::max_element(raster.begin(), raster.end(), [&](const auto& x, const auto& y) {
+                return x.second.dot(d) < y.second.dot(d) - 1e-9;
+              });
+          if (best == raster.end() || best->second.dot(d) < std::cos(radians(20))) continue;
+          if (std::none_of(result.begin(), result.end(),
+                           [&](const Access& o) { return sameAccess(o, best->first); }))
+            result.push_back(best->first);
+        }
+      }
     return result;
   }
 
