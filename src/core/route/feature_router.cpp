@@ -1,5 +1,7 @@
 #include "route/router.h"
 
+#include "route/detour.h"
+
 #include <algorithm>
 
 namespace alder {
@@ -28,11 +30,24 @@ TouchMove touchMove(const Plan& plan, const Feature& feature, const Touch& touch
   return {before, point + ball_radius * normal, before};
 }
 
-FeatureRouter::FeatureRouter(const Clearance& clearance, const Tool& tool, const Feature& feature)
+FeatureRouter::FeatureRouter(const Clearance& clearance, const Tool& tool, const Feature& feature,
+                             bool search)
     : clearance_(clearance)
     , tool_(tool)
     , feature_(feature)
-    , travel_(clearance.plan(), clearance.obstacles(), tool) {}
+    , travel_(clearance.plan(), clearance.obstacles(), tool)
+    , search_(search) {}
+
+// Between two places by a detour inside the shell and a little round it.
+std::optional<std::vector<Vec3>> FeatureRouter::sought(const Vec3& from, const Vec3& to) const {
+  if (!search_) return {};
+  Box3 within = shellBox(clearance_.plan(), clearance_.obstacles());
+  within.extend(from).extend(to);
+  const Vec3 more = Vec3::Constant(40);
+  DetourSettings settings;
+  settings.margin = margins_.near;
+  return detour(clearance_, tool_, from, to, {within.min() - more, within.max() + more}, settings);
+}
 
 bool FeatureRouter::clear(const Vec3& from, const Vec3& to, double margin) const {
   return clearance_.clear(tool_, from, to, margin);
@@ -65,7 +80,12 @@ std::optional<std::vector<Vec3>> FeatureRouter::exit(const Vec3& from, const Vec
     if (clear(from, end, margins_.near) && !clearance_.overrun(tool_, end))
       return std::vector<Vec3>{end};
   }
-  return {};
+  // Straight above everything, as high as it takes.
+  Vec3 high = from;
+  high.z() = std::max(high.z(), travel_.top() + 1);
+  auto way = sought(from, high);
+  if (way) way->push_back(high);
+  return way;
 }
 
 std::optional<std::vector<Vec3>> FeatureRouter::close(const Vec3& from, const Vec3& from_normal,
@@ -90,6 +110,7 @@ std::optional<std::vector<Vec3>> FeatureRouter::connect(const Vec3& from, const 
                                                         const Vec3& to,
                                                         const Vec3& to_normal) const {
   if (auto near = close(from, from_normal, to, to_normal)) return near;
+  if (auto found = sought(from, to)) return found;
   auto out = exit(from, from_normal);
   auto in = exit(to, to_normal);
   if (!out || !in) return {};

@@ -112,6 +112,11 @@ class PlanRouter {
     const FeatureRouter router(clearance_, tool(feature.access), feature);
     std::string why;
     auto positions = router.route(touches, why);
+    if (positions.empty()) { // the simple ways are not free
+      std::string still;
+      positions =
+          FeatureRouter(clearance_, tool(feature.access), feature, true).route(touches, still);
+    }
     if (positions.empty()) {
       way_.notes.push_back(
           {0, plan_.nominal(feature.id).name + ": " + why +

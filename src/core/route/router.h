@@ -25,7 +25,9 @@ TouchMove touchMove(const Plan& plan, const Feature& feature, const Touch& touch
 // all of them and out again?
 class FeatureRouter {
  public:
-  FeatureRouter(const Clearance& clearance, const Tool& tool, const Feature& feature);
+  // With `search`, detours are sought where the simple ways are not free; that takes its time.
+  FeatureRouter(const Clearance& clearance, const Tool& tool, const Feature& feature,
+                bool search = false);
 
   bool reaches(const Touch& touch, Hint* hint = nullptr) const;
   // Positions from a place outside the shell over all touches to a place outside; empty when some
@@ -46,11 +48,13 @@ class FeatureRouter {
   std::optional<std::vector<Vec3>> connect(const Vec3& from, const Vec3& from_normal,
                                            const Vec3& to, const Vec3& to_normal) const;
   bool clear(const Vec3& from, const Vec3& to, double margin) const;
+  std::optional<std::vector<Vec3>> sought(const Vec3& from, const Vec3& to) const;
 
   const Clearance& clearance_;
   const Tool& tool_;
   const Feature& feature_;
   ShellTravel travel_;
+  bool search_;
   Margins margins_;
 };
 
