@@ -256,6 +256,52 @@ class WindowTest : public WindowDriver {
     QVERIFY(document().routed()->rehearsal.clear());
   }
 
+  // A hop led by own waypoints: taken from the way, typed, refused, undone; and the order by time.
+  void ledHopsAndOrder() {
+    openDemo();
+    window_->setDesk(Desk::Routine);
+    const FeatureId id = document().plan().order[6];
+    document().selectFeatures({id});
+    auto* entry = field<QComboBox>("entry");
+    QVERIFY(entry);
+    QCOMPARE(entry->count(), 4);
+    emit entry->activated(static_cast<int>(HopMode::Led));
+    QVERIFY(idle());
+    QVERIFY(document().plan().feature(id).entry == HopMode::Led);
+    field<QPushButton>("takeWaypoints")->click();
+    QVERIFY(idle());
+    const Points taken = document().plan().feature(id).waypoints;
+    type("waypoints", "0, 0"); // refused with a line, nothing changes
+    QVERIFY(document().plan().feature(id).waypoints == taken);
+    type("waypoints", "0, 0, 130; 10, 0, 130");
+    QVERIFY(idle());
+    QCOMPARE(document().plan().feature(id).waypoints.size(), std::size_t(2));
+    const auto& steps = document().routed()->way.steps;
+    QVERIFY(std::any_of(steps.begin(), steps.end(),
+                        [](const Step& s) { return s.hop == HopMode::Led; }));
+    document().undo();
+    QVERIFY(idle());
+    QVERIFY(document().plan().feature(id).waypoints == taken);
+
+    // Pinned behind its neighbour it stays there when the order is made anew.
+    auto order = document().plan().order;
+    std::swap(order[5], order[order.size() - 2]);
+    document().edit("shuffle", {SetOrder{order}});
+    QVERIFY(idle());
+    document().selectFeatures({order[6]});
+    emit field<QComboBox>("pinned")->activated(1);
+    QVERIFY(document().plan().feature(order[6]).pinned);
+    QVERIFY(idle());
+    press("order");
+    QVERIFY(idle());
+    QVERIFY(window_->findChild<QLabel*>("message")->text().startsWith("Ordered for time:"));
+    const auto& now = document().plan().order;
+    const auto at = std::find(now.begin(), now.end(), order[6]);
+    QVERIFY(at != now.begin() && *(at - 1) == order[5]);
+    press("order");
+    QVERIFY(window_->findChild<QLabel*>("message")->text().contains("already the shortest"));
+  }
+
   // Faster and slower, move by move, with the ball kept in the middle of the picture.
   void playback() {
     openDemo();

@@ -198,6 +198,37 @@ class JudgeTest : public QObject {
     QVERIFY(e.verdict == Verdict::Within);
   }
   // The lower segment lets the whole pattern move in A: a common shift costs nothing there.
+  // Two patterns turned against each other: each can be turned back by itself, both at once cannot.
+  void heldTogether() {
+    Plan plan = plan_;
+    Measurements m = test::exactly(plan);
+    Requirement& lower = plan.spec.requirements[9]; // balloon 10: the hole pattern, free in A
+    QVERIFY(lower.upper_segment.valid());
+    Requirement other = lower;
+    other.id = RequirementId{static_cast<int>(plan.spec.requirements.size())};
+    other.balloon = 99;
+    other.features.assign(lower.features.begin() + 3, lower.features.end());
+    lower.features.resize(3);
+    plan.spec.requirements.push_back(other);
+    const Vec3 axis = plan.nominal(plan.spec.datum("B")->features[0]).ideal.point;
+    for (std::size_t k = 0; k < 3; ++k) {
+      motion(m, plan.spec.requirements[9].features[k],
+             smallMotion(Vec3(0, 0, 0.002), Vec3::Zero(), axis));
+      motion(m, other.features[k], smallMotion(Vec3(0, 0, -0.002), Vec3::Zero(), axis));
+    }
+    const auto figure = [&](int index) {
+      return *judge(plan, plan.spec.requirements[static_cast<std::size_t>(index)], m).actual;
+    };
+    const int last = other.id.value;
+    NEAR(figure(9), 0.0, 1e-5);
+    NEAR(figure(last), 0.0, 1e-5);
+    plan.spec.requirements[9].together = plan.spec.requirements.back().together = 1;
+    QVERIFY(figure(9) > 0.05 || figure(last) > 0.05);
+    const auto how = judge(plan, plan.spec.requirements[9], m).how;
+    QVERIFY2(how.find("at the same time") != std::string::npos, how.c_str());
+    plan.spec.requirements.back().together = 2; // another group
+    NEAR(figure(9), 0.0, 1e-5);
+  }
   void compositePosition() {
     Measurements m = test::exactly(plan_);
     for (std::size_t k = 0; k < 6; ++k)

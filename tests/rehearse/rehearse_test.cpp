@@ -34,6 +34,43 @@ class RehearseTest : public QObject {
     for (std::size_t i = 1; i < times.size(); ++i)
       QVERIFY(times[i] >= times[i - 1]);
   }
+  // With what was kept from before, the answers are those of a rehearsal of its own: after one
+  // feature changed, and with clashes and turns among the moves.
+  void rememberedMovesAnswerAlike() {
+    const auto variant = openProject(test::dataPath("heron-clamp.alder"));
+    VERIFY_OK(variant);
+    Plan plan = variant->plan;
+    const Obstacles obstacles = obstaclesOf(plan);
+    MoveMemory memory;
+    const auto check = [&] {
+      const auto way = routePlan(plan, obstacles);
+      VERIFY_OK(way);
+      const auto whole = rehearse(plan, obstacles, *way);
+      const auto kept = rehearse(plan, obstacles, *way, {}, &memory);
+      VERIFY_OK(whole);
+      VERIFY_OK(kept);
+      QCOMPARE(kept->times, whole->times);
+      QCOMPARE(kept->least_clearance, whole->least_clearance);
+      QCOMPARE(kept->least_at, whole->least_at);
+      QCOMPARE(kept->clashes.size(), whole->clashes.size());
+      for (std::size_t i = 0; i < whole->clashes.size(); ++i) {
+        QCOMPARE(kept->clashes[i].position, whole->clashes[i].position);
+        QCOMPARE(kept->clashes[i].seconds, whole->clashes[i].seconds);
+        QCOMPARE(kept->clashes[i].depth, whole->clashes[i].depth);
+        QCOMPARE(kept->clashes[i].still, whole->clashes[i].still);
+      }
+    };
+    check();
+    check(); // all from memory
+    Feature& f = plan.feature(plan.order[6]);
+    f.touches.pop_back();
+    check();
+    f.entry = HopMode::Over;
+    check();
+    for (Feature& each : plan.features)
+      each.recipe.approach = 1.5;
+    check();
+  }
   // The shipped variant hits a clamp where the clean routine does not.
   void theClampVariant() {
     const auto clean = openProject(test::dataPath("heron.alder"));

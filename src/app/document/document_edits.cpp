@@ -1,0 +1,179 @@
+// What is derived, demanded, named and touched on a selection.
+#include "document/document.h"
+
+#include "plan/derived_feature.h"
+#include "requirement/datum_targets.h"
+#include <algorithm>
+
+namespace alder::app {
+
+bool Document::derive(const Construction& construction) {
+  auto spec = withDerived(plan(), construction);
+  if (!spec) {
+    emit message(QString::fromStdString(spec.error().message), true);
+    return false;
+  }
+  const NominalFeature& added = spec->features.back();
+  const FeatureId id = added.id;
+  const QString what = "Derive " + QString::fromStdString(added.name);
+  if (!edit(what, {SetSpecification{std::move(*spec)}})) return false;
+  selectFeatures({id});
+  return true;
+}
+
+void Document::require(Requirement requirement) {
+  Specification spec = withRequirement(plan().spec, std::move(requirement));
+  const RequirementId id = spec.requirements.back().id;
+  const QString what = QString("Add requirement %1").arg(spec.requirements.back().balloon);
+  if (edit(what, {SetSpecification{std::move(spec)}})) selectRequirement(id);
+}
+
+void Document::addValue() {
+  if (!open_) return;
+  Requirement r;
+  r.kind = Characteristic::Value;
+  r.unit = "mm";
+  r.lower = -0.1, r.upper = 0.1, r.tolerance = 0.2;
+  require(std::move(r));
+}
+
+void Document::deriveLikeliest() {
+  if (!open_) return;
+  const auto proposals = proposeConstructions(plan(), selection_.features);
+  if (proposals.empty())
+    emit message("Nothing can be derived from this; select features, several with Ctrl", true);
+  else
+    derive(proposals.front().construction);
+}
+
+void Document::setDatum(const std::vector<FeatureId>& features, const std::string& letter) {
+  const bool good = letter.size() <= 2 && std::all_of(letter.begin(), letter.end(),
+                                                      [](char c) { return c >= 'A' && c <= 'Z'; });
+  if (!good) {
+    emit message("A datum is named by one or two capital letters", true);
+    return;
+  }
+  Specification spec = plan().spec;
+  std::vector<DatumTarget> targets; // stay with the features
+  for (const Datum& d : spec.datums)
+    if (d.features == features) targets = d.targets;
+  std::erase_if(spec.datums,
+                [&](const Datum& d) { return d.features == features || d.letter == letter; });
+  if (!letter.empty()) spec.datums.push_back({letter, features, std::move(targets)});
+  const QString what = letter.empty() ? QString("Take the datum away")
+                                      : "Make it datum " + QString::fromStdString(letter);
+  edit(what, {SetSpecification{std::move(spec)}});
+}
+
+void Document::setTargets(const std::string& letter, const std::string& text) {
+  auto targets = targetsFromText(text);
+  if (!targets) {
+    emit message(QString::fromStdString(targets.error().message), true);
+    return;
+  }
+  const Datum* datum = plan().spec.datum(letter);
+  if (!datum) return;
+  std::vector<Edit> edits;
+  std::vector<std::size_t> touched(targets->size(), 0);
+  for (FeatureId id : datum->features) {
+    const Feature& f = plan().feature(id);
+    const NominalFeature& n = plan().nominal(id);
+    if (n.isDerived()) continue;
+    const double ball = f.access.valid() ? plan().tip(f.access).ball_diameter / 2 : 1.5;
+    for (std::size_t t = 0; t < targets->size(); ++t)
+      touched[t] += touchesAt(*plan().part, n, (*targets)[t], ball, 0).size();
+    edits.push_back(SetRecipe{
+        id, f.recipe, withTargets(*plan().part, n, f.touches, ball, datum->targets, *targets),
+        f.why_not});
+  }
+  for (std::size_t t = 0; t < touched.size(); ++t)
+    if (touched[t] == 0) {
+      emit message(
+          QString("Datum target %1%2 lies on no material of the datum, or too near an edge")
+              .arg(QString::fromStdString(letter))
+              .arg(t + 1),
+          true);
+      return;
+    }
+  Specification spec = plan().spec;
+  for (Datum& d : spec.datums)
+    if (d.letter == letter) d.targets = *targets;
+  edits.insert(edits.begin(), SetSpecification{std::move(spec)});
+  edit("Change the targets of datum " + QString::fromStdString(letter), std::move(edits));
+}
+
+void Document::addTouchWherePicked() {
+  if (!selection_.picked || selection_.features.empty()) {
+    emit message("Click the place on the part where the touch is to be", true);
+    return;
+  }
+  const Feature& f = plan().feature(selection_.features.back());
+  const double ball = f.access.valid() ? plan().tip(f.access).ball_diameter / 2 : 1.5;
+  auto touch =
+      touchAtPlace(*plan().part, plan().nominal(f.id), f.touches, *selection_.picked, ball);
+  if (!touch) {
+    emit message(QString::fromStdString(touch.error().message), true);
+    return;
+  }
+  // Behind the touch next to it, so that the way stays short.
+  std::vector<Touch> touches = f.touches;
+  const auto next =
+      std::min_element(touches.begin(), touches.end(), [&](const Touch& a, const Touch& b) {
+        return (a.point - touch->point).norm() < (b.point - touch->point).norm();
+      });
+  touches.insert(next == touches.end() ? next : next + 1, *touch);
+  edit("Add a touch", {SetRecipe{f.id, f.recipe, std::move(touches), f.why_not}});
+}
+
+void Document::removeTouchWherePicked() {
+  if (!selection_.picked || selection_.features.empty()) {
+    emit message("Click the touch on the part that is to go", true);
+    return;
+  }
+  const Feature& f = plan().feature(selection_.features.back());
+  std::vector<Touch> touches = f.touches;
+  const auto next =
+      std::min_element(touches.begin(), touches.end(), [&](const Touch& a, const Touch& b) {
+        return (a.point - *selection_.picked).norm() < (b.point - *selection_.picked).norm();
+      });
+  if (next == touches.end()) return;
+  touches.erase(next);
+  if (!touchesSuffice(plan().nominal(f.id).ideal, touches)) {
+    emit message(QString("%1 would have too few touches to be judged")
+                     .arg(QString::fromStdString(plan().nominal(f.id).name)),
+                 true);
+    return;
+  }
+  edit("Remove a touch", {SetRecipe{f.id, f.recipe, std::move(touches), f.why_not}});
+}
+
+void Document::removeFeature(FeatureId feature) {
+  auto spec = withoutDerived(plan().spec, feature);
+  if (!spec) {
+    emit message(QString::fromStdString(spec.error().message), true);
+    return;
+  }
+  const auto name = QString::fromStdString(plan().nominal(feature).name);
+  clearSelection();
+  edit("Remove " + name, {SetSpecification{std::move(*spec)}});
+}
+
+void Document::removeRequirements() {
+  Specification spec = plan().spec;
+  auto gone = selection_.requirements;
+  std::sort(gone.begin(), gone.end());
+  for (auto id = gone.rbegin(); id != gone.rend(); ++id) { // later ones do not move earlier ones
+    auto rest = withoutRequirement(spec, *id);
+    if (!rest) {
+      emit message(QString::fromStdString(rest.error().message), true);
+      return;
+    }
+    spec = std::move(*rest);
+  }
+  if (gone.empty()) return;
+  clearSelection();
+  const QString what = gone.size() == 1 ? "Remove requirement" : "Remove requirements";
+  edit(what, {SetSpecification{std::move(spec)}});
+}
+
+} // namespace alder::app

@@ -1,0 +1,196 @@
+// Qualifying, running, judging and what comes of it.
+#include "document/document.h"
+
+#include "base/files.h"
+#include "report/document.h"
+#include <QDateTime>
+#include <QFileInfo>
+#include <algorithm>
+
+namespace alder::app {
+
+void Document::rejudge() {
+  runs_.clear();
+  for (const StoredRun& run : project_.runs) {
+    auto measured = measurementsFromCsv(run.csv, run.name, project_.plan);
+    if (!measured) continue;
+    runs_.push_back({run.name, std::move(*measured), {}});
+    runs_.back().evaluations = judgeAll(project_.plan, runs_.back().measured);
+  }
+  if (run_index_ < 0 || run_index_ >= static_cast<int>(runs_.size()))
+    run_index_ = static_cast<int>(runs_.size()) - 1;
+}
+
+void Document::addRun(std::string csv) {
+  project_.runs.push_back({fmt::format("part-{:04}", project_.runs.size() + 1), std::move(csv)});
+  runs_unsaved_ = true;
+  run_index_ = static_cast<int>(project_.runs.size()) - 1;
+  rejudge();
+  emit runsChanged();
+  emit savedChanged();
+}
+
+TipState Document::tipState(const Access& access) const {
+  return stateOf(plan().qualified, access, plan().bench, QDateTime::currentSecsSinceEpoch());
+}
+
+std::vector<Access> Document::tipsToQualify() const {
+  if (!open_ || !plan().bench.has_sphere) return {};
+  std::vector<Access> tips = accessesUsed(plan());
+  std::erase_if(tips, [&](const Access& a) { return tipState(a) == TipState::Qualified; });
+  return tips;
+}
+
+void Document::qualify(const std::vector<Access>& tips, bool sphere_moved) {
+  if (!open_ || jobs_.busy()) {
+    emit message("The routine is still being rehearsed; qualify when that is done.", true);
+    return;
+  }
+  const auto plan = std::make_shared<const Plan>(project_.plan);
+  const QualifyRun settings{static_cast<std::uint64_t>(project_.runs.size()) + 1,
+                            QDateTime::currentSecsSinceEpoch(), sphere_moved, Vec3::Zero()};
+  jobs_.start("Qualifying tips", [=, this](const Progress& progress) -> JobRunner::Apply {
+    const Obstacles obstacles = obstaclesOf(*plan);
+    auto result = [&]() -> Result<Qualification> {
+      auto way = qualifyWay(*plan, obstacles, tips);
+      if (!way) return pass(way.error());
+      auto checked = rehearse(*plan, obstacles, *way, progress);
+      if (!checked) return pass(checked.error());
+      if (!checked->clear()) {
+        const Clash& c = checked->clashes.front();
+        return fail("{}: the {} would meet the {}; move the sphere or the part.",
+                    way->steps[static_cast<std::size_t>(c.step)].text, c.moving, c.still);
+      }
+      return qualifyOnSimulatedMachine(*plan, *way, plan->qualified, settings);
+    }();
+    auto shared = std::make_shared<Result<Qualification>>(std::move(result));
+    return [=, this] {
+      if (!*shared) {
+        emit message(QString::fromStdString(shared->error().message), true);
+        return;
+      }
+      edit(tips.size() == 1 ? "Qualify a tip" : "Qualify tips", {SetQualification{**shared}});
+      emit message(QString("Qualified %1 tips").arg(tips.size()), false);
+    };
+  });
+}
+
+void Document::run(const QString& defects_path, std::uint64_t seed) {
+  // A way that is being replaced may speak of touches that are no longer there.
+  if (!routed_ || jobs_.busy()) {
+    emit message("The routine is still being rehearsed; run it when that is done.", true);
+    return;
+  }
+  const auto plan = std::make_shared<const Plan>(project_.plan);
+  const auto way = std::make_shared<const Way>(routed_->way);
+  jobs_.start(
+      "Running on the simulated machine", [=, this](const Progress& progress) -> JobRunner::Apply {
+        Result<Run> result = Run{};
+        Defects defects;
+        if (!defects_path.isEmpty()) {
+          auto text = readFile(defects_path.toStdString());
+          auto read =
+              text ? readDefects(*text, QFileInfo(defects_path).fileName().toStdString(), *plan)
+                   : Result<Defects>(pass(text.error()));
+          if (read)
+            defects = std::move(*read);
+          else
+            result = pass(read.error());
+        }
+        if (result) result = runOnSimulatedMachine(*plan, *way, defects, seed, progress);
+        auto shared = std::make_shared<Result<Run>>(std::move(result));
+        return [=, this] {
+          if (!*shared) {
+            emit message(QString::fromStdString(shared->error().message), true);
+            return;
+          }
+          addRun(pointsCsv(**shared));
+          emit message(QString("Measured %1 points").arg((*shared)->points.size()), false);
+        };
+      });
+}
+
+void Document::judgeFile(const QString& path) {
+  auto text = readFile(path.toStdString());
+  auto measured =
+      text ? measurementsFromCsv(*text, QFileInfo(path).fileName().toStdString(), project_.plan)
+           : Result<Measurements>(pass(text.error()));
+  if (!measured) {
+    emit message(QString::fromStdString(measured.error().message), true);
+    return;
+  }
+  addRun(std::move(*text));
+}
+
+bool Document::exportTo(const QString& path) {
+  Result<std::string> bytes = std::string();
+  const auto* run = currentRun();
+  if (path.endsWith("path.csv")) {
+    if (!routed_ || jobs_.busy()) {
+      emit message("The routine is still being rehearsed; write it when that is done.", true);
+      return false;
+    }
+    bytes = pathCsv(plan(), routed_->way, routed_->rehearsal.times);
+  } else {
+    const auto evaluations = run ? run->evaluations : judgeAll(plan(), {});
+    ReportModel model = reportOf(plan(), evaluations);
+    if (run) model.part_serial = run->name;
+    bytes =
+        path.endsWith(".csv") ? Result<std::string>(reportCsv(model)) : reportPdf(model, plan());
+  }
+  Done done = bytes ? writeFile(path.toStdString(), *bytes) : Done(pass(bytes.error()));
+  if (!done) {
+    emit message(QString::fromStdString(done.error().message), true);
+    return false;
+  }
+  emit message("Wrote " + QFileInfo(path).fileName(), false);
+  return true;
+}
+
+const JudgedRun* Document::currentRun() const {
+  return run_index_ >= 0 && run_index_ < static_cast<int>(runs_.size())
+             ? &runs_[static_cast<std::size_t>(run_index_)]
+             : nullptr;
+}
+
+void Document::setCurrentRun(int index) {
+  if (index == run_index_ || index < 0 || index >= static_cast<int>(runs_.size())) return;
+  run_index_ = index;
+  emit runsChanged();
+}
+
+const Evaluation* Document::evaluation(RequirementId requirement) const {
+  const auto* run = currentRun();
+  if (!run || !requirement.valid() ||
+      static_cast<std::size_t>(requirement.value) >= run->evaluations.size())
+    return nullptr;
+  return &run->evaluations[static_cast<std::size_t>(requirement.value)];
+}
+
+std::array<bool, 5> Document::progressOf(const Requirement& r) const {
+  std::array<bool, 5> cells{};
+  const auto needed = featuresNeeded(plan().spec, r);
+  if (r.kind == Characteristic::Value) { // computed: only the formula is needed
+    cells.fill(!r.formula.empty());
+    const auto* e = evaluation(r.id);
+    cells[4] = e && e->actual.has_value();
+    return cells;
+  }
+  cells[0] = !r.features.empty();
+  cells[1] = cells[0] && std::all_of(needed.begin(), needed.end(), [&](FeatureId f) {
+               return !plan().feature(f).touches.empty();
+             });
+  cells[2] = cells[1] && isCovered(plan(), r);
+  if (routed_ && cells[2]) {
+    cells[3] = true;
+    for (const Clash& c : routed_->rehearsal.clashes) {
+      const FeatureId f = routed_->way.steps[static_cast<std::size_t>(c.step)].feature;
+      if (std::find(needed.begin(), needed.end(), f) != needed.end()) cells[3] = false;
+    }
+  }
+  const auto* e = evaluation(r.id);
+  cells[4] = e && e->actual.has_value();
+  return cells;
+}
+
+} // namespace alder::app

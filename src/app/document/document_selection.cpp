@@ -1,0 +1,76 @@
+// What is selected, and where the playhead stands.
+#include "document/document.h"
+
+#include <algorithm>
+
+namespace alder::app {
+
+void Document::select(Selection selection) {
+  if (selection == selection_) return;
+  selection_ = std::move(selection);
+  emit selectionChanged();
+}
+
+void Document::selectRequirement(RequirementId requirement) {
+  if (!requirement.valid()) return clearSelection();
+  select({requirement, {requirement}, plan().spec.requirement(requirement).features, -1});
+}
+
+void Document::selectRequirements(const std::vector<RequirementId>& requirements,
+                                  RequirementId current) {
+  if (requirements.size() < 2) return selectRequirement(current);
+  Selection s{current, requirements, {}, -1};
+  for (RequirementId id : requirements)
+    for (FeatureId f : plan().spec.requirement(id).features)
+      if (std::find(s.features.begin(), s.features.end(), f) == s.features.end())
+        s.features.push_back(f);
+  select(std::move(s));
+}
+
+void Document::setExaggeration(double factor) {
+  if (factor == exaggeration_) return;
+  exaggeration_ = factor;
+  emit selectionChanged(); // the stage shows the selection anew
+}
+
+void Document::selectFeatures(std::vector<FeatureId> features, std::optional<Vec3> picked) {
+  Selection s;
+  s.picked = picked;
+  s.features = std::move(features);
+  if (s.features.empty()) return clearSelection();
+  // Keep the requirement if it is about this feature, else take the first that is.
+  const auto about = [&](const Requirement& r) {
+    return std::find(r.features.begin(), r.features.end(), s.features.front()) != r.features.end();
+  };
+  if (selection_.requirement && about(plan().spec.requirement(*selection_.requirement)))
+    s.requirement = selection_.requirement;
+  else
+    for (const Requirement& r : plan().spec.requirements)
+      if (about(r) && !s.requirement) s.requirement = r.id;
+  if (s.requirement) s.requirements = {*s.requirement};
+  select(std::move(s));
+}
+
+void Document::selectStep(int step) {
+  if (!routed_ || step < 0 || step >= static_cast<int>(routed_->way.steps.size())) return;
+  const FeatureId f = routed_->way.steps[static_cast<std::size_t>(step)].feature;
+  if (f.valid()) selectFeatures({f});
+  Selection s = selection_;
+  s.step = step;
+  if (!f.valid()) s.features.clear(), s.requirement.reset(), s.requirements.clear();
+  select(std::move(s));
+}
+
+void Document::clearSelection() {
+  select({});
+}
+
+void Document::setPlayhead(double seconds) {
+  const double end = routed_ ? routed_->rehearsal.seconds : 0;
+  const double next = std::clamp(seconds, 0.0, end);
+  if (next == playhead_) return;
+  playhead_ = next;
+  emit playheadChanged();
+}
+
+} // namespace alder::app
