@@ -140,8 +140,10 @@ void Timeline::paintHead(QPainter& p) const {
                .arg(features)
                .arg(touches)
                .arg(turns);
-    text += routed->rehearsal.clear() ? QString("clear")
-                                      : QString("%1 clashes").arg(routed->rehearsal.clashes.size());
+    const auto clashes = routed->rehearsal.clashes.size();
+    text += clashes == 0   ? QString("clear")
+            : clashes == 1 ? QString("1 clash")
+                           : QString("%1 clashes").arg(clashes);
   }
   p.drawText(QRectF(90, 6, width() - 300, 22), Qt::AlignVCenter | Qt::AlignLeft, text);
   p.drawText(QRectF(width() - 220, 6, 204, 22), Qt::AlignVCenter | Qt::AlignRight,
@@ -205,18 +207,19 @@ void Timeline::paintAccess(QPainter& p) const {
                 document_.plan().bench.styli[static_cast<std::size_t>(a.stylus)].name))
             .arg(shownDegrees(a.a))
             .arg(shownDegrees(a.b));
-    block(p,
-          QRectF(xOf(start) + 1, kAccess.top + 2, std::max(1.0, (end - start) * scale_ - 2),
-                 kAccess.height - 4),
-          theme_.color("bar"), {}, text, theme_.color("ink"));
-    // Not qualified, stale or out of limits: as verdicts are marked.
+    // Not qualified, stale or out of limits: as verdicts are marked, in short blocks instead of
+    // words.
+    const double width = (end - start) * scale_;
     const TipState state = document_.tipState(a);
-    if (document_.plan().bench.has_sphere && state != TipState::Qualified &&
-        (end - start) * scale_ > 16)
-      theme_.drawVerdict(p, {xOf(end) - 10, kAccess.top + kAccess.height / 2.0}, 4,
-                         state == TipState::Unqualified ? Verdict::Unmeasured
-                         : state == TipState::Stale     ? Verdict::Near
-                                                        : Verdict::Outside);
+    const bool marked = document_.plan().bench.has_sphere && state != TipState::Qualified;
+    block(p, QRectF(xOf(start) + 1, kAccess.top + 2, std::max(1.0, width - 2), kAccess.height - 4),
+          theme_.color("bar"), {}, marked && width < 64 ? QString() : text, theme_.color("ink"));
+    if (marked && width > 12)
+      theme_.drawVerdict(
+          p, {xOf(end) - std::min(10.0, width / 2), kAccess.top + kAccess.height / 2.0}, 4,
+          state == TipState::Unqualified ? Verdict::Unmeasured
+          : state == TipState::Stale     ? Verdict::Near
+                                         : Verdict::Outside);
     i = j;
   }
 }
