@@ -60,6 +60,19 @@ class RockingTest : public QObject {
       QVERIFY(highest(bump, c) < 1e-7);
     }
   }
+  // A scan: the same rests as those found among its high points, in no time.
+  void scansToo() {
+    Random r(9);
+    Points scan;
+    for (int i = 0; i < 150000; ++i) {
+      const double x = r.uniform(0, 100), y = r.uniform(0, 70);
+      scan.emplace_back(x, y, -std::abs(x - 50) * 1e-3 + r.uniform(-0.004, 0));
+    }
+    const auto planes = restingPlanes(scan);
+    QVERIFY(planes.size() >= 2);
+    for (const auto& c : planes)
+      QVERIFY(highest(scan, c) < 1e-6);
+  }
   // Whatever the surface, no point stands above a plane on which it is said to rest; widest first.
   void noPointStandsAbove() {
     Random r(5);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <numbers>
 #include <optional>
 #include <set>
@@ -86,19 +87,71 @@ class UpperHull {
   std::vector<Contact3> all_;
 };
 
-bool tips(const Points& points, const Contact3& contact) {
-  for (int step = 0; step < 90; ++step) {
-    const double turn = std::numbers::pi * step / 90;
-    const Vec3 along(std::cos(turn), std::sin(turn), 0);
-    double low = 1e300, high = -1e300, least = 1e300, most = -1e300;
+constexpr int kViews = 90;
+
+Vec3 viewOf(int step) {
+  const double turn = std::numbers::pi * step / kViews;
+  return {std::cos(turn), std::sin(turn), 0};
+}
+
+// How far the surface reaches, seen from each side.
+std::vector<std::pair<double, double>> extentsOf(const Points& points) {
+  std::vector<std::pair<double, double>> extents;
+  for (int step = 0; step < kViews; ++step) {
+    const Vec3 along = viewOf(step);
+    double low = 1e300, high = -1e300;
     for (const Vec3& p : points)
       low = std::min(low, p.dot(along)), high = std::max(high, p.dot(along));
+    extents.emplace_back(low, high);
+  }
+  return extents;
+}
+
+bool tips(const Points& points, const Contact3& contact,
+          const std::vector<std::pair<double, double>>& extents) {
+  for (int step = 0; step < kViews; ++step) {
+    const Vec3 along = viewOf(step);
+    const auto& [low, high] = extents[static_cast<std::size_t>(step)];
+    double least = 1e300, most = -1e300;
     for (const std::size_t i : contact)
       least = std::min(least, points[i].dot(along)), most = std::max(most, points[i].dot(along));
     const double third = (high - low) / 3;
     if (most < low + third || least > high - third) return true;
   }
   return false;
+}
+
+// Of a scanned surface the points that a plane can rest on which does not tip. Such a plane is no
+// steeper than the height of the surface over a third of its least width, so that in each small
+// cell only what lies near the top counts.
+std::vector<std::size_t> nearTheTop(const Points& points,
+                                    const std::vector<std::pair<double, double>>& extents) {
+  std::vector<std::size_t> kept;
+  constexpr std::size_t kFew = 2000;
+  if (points.size() <= kFew) {
+    for (std::size_t i = 0; i < points.size(); ++i)
+      kept.push_back(i);
+    return kept;
+  }
+  double width = 1e300, low = 1e300, high = -1e300;
+  for (const auto& [from, to] : extents)
+    width = std::min(width, to - from);
+  for (const Vec3& p : points)
+    low = std::min(low, p.z()), high = std::max(high, p.z());
+  const double slope = 3 * (high - low) / std::max(width, 1e-9);
+  const double cell = std::max(width, 1e-9) / std::sqrt(static_cast<double>(points.size()) / 40);
+  const auto keyOf = [&](const Vec3& p) {
+    return std::pair{std::floor(p.x() / cell), std::floor(p.y() / cell)};
+  };
+  std::map<std::pair<double, double>, double> top;
+  for (const Vec3& p : points) {
+    const auto [at, added] = top.emplace(keyOf(p), p.z());
+    if (!added) at->second = std::max(at->second, p.z());
+  }
+  for (std::size_t i = 0; i < points.size(); ++i)
+    if (points[i].z() >= top.at(keyOf(points[i])) - slope * cell * std::numbers::sqrt2)
+      kept.push_back(i);
+  return kept;
 }
 
 } // namespace
@@ -108,7 +161,13 @@ std::vector<Contact3> restingPlanes(const Points& points) {
   const auto [low, high] = std::minmax_element(
       points.begin(), points.end(), [](const Vec3& a, const Vec3& b) { return a.z() < b.z(); });
   if (high->z() - low->z() < 1e-6) return {}; // flat: nothing rocks
-  const Points p = stirred(points);
+  const auto extents = extentsOf(points);
+  const std::vector<std::size_t> top = nearTheTop(points, extents);
+  Points p;
+  for (const std::size_t i : top)
+    p.push_back(points[i]);
+  p = stirred(std::move(p));
+  if (p.size() < 4) return {};
   std::vector<Contact3> planes = UpperHull(p).facets();
   const auto area = [&](const Contact3& c) { return across(p[c[0]], p[c[1]], p[c[2]]); };
   std::stable_sort(planes.begin(), planes.end(),
@@ -116,7 +175,7 @@ std::vector<Contact3> restingPlanes(const Points& points) {
   std::vector<Contact3> kept;
   for (const Contact3& c : planes) {
     if (kept.size() == kMostPlanes) break;
-    if (!tips(p, c)) kept.push_back(c);
+    if (!tips(p, c, extents)) kept.push_back({top[c[0]], top[c[1]], top[c[2]]});
   }
   return kept;
 }

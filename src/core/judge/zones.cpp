@@ -49,6 +49,11 @@ class ZoneJudge {
     joined_ = held.size() > all.size();
     std::optional<Evaluation> best;
     double least = 0;
+    // Scans have so many points that only the widest planes can be tried.
+    std::size_t points = 1;
+    for (const Toleranced& t : held)
+      points += t.count();
+    systems->resize(std::min(systems->size(), std::max<std::size_t>(6, 2'000'000 / points)));
     for (const DatumSystem& system : *systems) {
       Evaluation e;
       const double worst = judgeIn(system, all, held, e);
