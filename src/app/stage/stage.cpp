@@ -235,12 +235,11 @@ void Stage::showFixture() {
     g.mesh_color = body.kind == FixtureKind::Clamp ? theme_.color("swap") : theme_.color("fixture");
     showObject(std::move(g));
   }
-  if (desk_ == Desk::Bench) {
+  if (desk_ == Desk::Bench && document_.plan().bench.has_sphere) {
     const auto& sphere = document_.plan().bench.sphere;
     SceneGeometry g;
     g.mesh = ballMesh(sphere.centre, sphere.diameter / 2);
-    appendCylinder(g.mesh, {sphere.centre.x(), sphere.centre.y(), 0},
-                   sphere.centre - Vec3(0, 0, sphere.diameter / 2), 8);
+    appendCylinder(g.mesh, sphere.centre, sphere.foot, sphere.stem_diameter);
     g.mesh_color = theme_.color("unmeasured");
     showObject(std::move(g));
   }
