@@ -11,10 +11,15 @@ constexpr const char* kMachine = R"json(
     "name": "Curlew 9-12-8",
     "volume_mm": {"min": [0, 0, 60], "max": [900, 1200, 860]},
     "speed_mm_s": [350, 350, 300], "acceleration_mm_s2": [1400, 1400, 1200],
-    "touch_speed_mm_s": 4, "touch_seconds": 0.25, "probing_noise_mm": 0.001
+    "touch_speed_mm_s": 4, "touch_seconds": 0.25, "probing_noise_mm": 0.001,
+    "bodies": [
+      {"name": "beam", "moves_with": "y", "boxes": [{"min": [-250, 70, 1000], "max": [1150, 270, 1200]}]},
+      {"name": "legs", "moves_with": "y", "boxes": [
+        {"min": [-250, 30, 0], "max": [-110, 310, 1000]}, {"min": [1010, 30, 0], "max": [1150, 310, 1000]}]}
+    ]
   },
   "head": {
-    "name": "Plover indexing head",
+    "name": "Plover indexing head", "kind": "indexing",
     "a_deg": {"min": 0, "max": 105, "step": 5}, "b_deg": {"min": -180, "max": 180, "step": 5},
     "turn_deg_s": 60, "turn_seconds": 0.8,
     "rods": [
@@ -23,33 +28,124 @@ constexpr const char* kMachine = R"json(
       {"part": "ram", "from": [0, 0, 130], "to": [0, 0, 900], "diameter_mm": 96}
     ]
   },
+  "probe": {"name": "Dunlin probe", "stylus_length_mm": 150, "stylus_weight_g": 25,
+    "least_touch_speed_mm_s": 1, "touch_speed_mm_s": 10},
   "styli": [
     {"name": "short ø3", "tips": [{"name": "1", "ball_diameter_mm": 3, "elements": [
-      {"part": "shank", "length_mm": 32, "diameter_mm": 1.8},
-      {"part": "probe", "length_mm": 48, "diameter_mm": 21},
+      {"part": "shank", "length_mm": 32, "diameter_mm": 1.8, "weight_g": 1.5, "thread_far": "M2"},
+      {"part": "probe", "length_mm": 48, "diameter_mm": 21, "thread_near": "M2"},
       {"part": "probe", "length_mm": 30, "diameter_mm": 27}]}]},
     {"name": "long ø4", "tips": [{"name": "1", "ball_diameter_mm": 4, "elements": [
-      {"part": "shank", "length_mm": 82, "diameter_mm": 2.8},
-      {"part": "extension", "length_mm": 40, "diameter_mm": 11},
-      {"part": "probe", "length_mm": 48, "diameter_mm": 21},
+      {"part": "shank", "length_mm": 82, "diameter_mm": 2.8, "weight_g": 4, "thread_far": "M2"},
+      {"part": "extension", "length_mm": 40, "diameter_mm": 11, "weight_g": 9, "thread_near": "M2", "thread_far": "M2"},
+      {"part": "probe", "length_mm": 48, "diameter_mm": 21, "thread_near": "M2"},
       {"part": "probe", "length_mm": 30, "diameter_mm": 27}]}]},
     {"name": "star ø2", "tips": [
       {"name": "down", "ball_diameter_mm": 2, "elements": [
-        {"part": "shank", "length_mm": 30, "diameter_mm": 1.4},
-        {"part": "probe", "length_mm": 48, "diameter_mm": 21},
+        {"part": "shank", "length_mm": 30, "diameter_mm": 1.4, "weight_g": 1.2, "thread_far": "M2"},
+        {"part": "probe", "length_mm": 48, "diameter_mm": 21, "thread_near": "M2"},
         {"part": "probe", "length_mm": 30, "diameter_mm": 27}]},
       {"name": "+X", "ball_diameter_mm": 2, "direction": [1, 0, 0], "elements": [
-        {"part": "shank", "length_mm": 15, "diameter_mm": 1.4},
-        {"part": "shank", "length_mm": 20, "diameter_mm": 4, "on_stem": true},
-        {"part": "probe", "length_mm": 48, "diameter_mm": 21, "on_stem": true},
+        {"part": "shank", "length_mm": 15, "diameter_mm": 1.4, "weight_g": 0.8},
+        {"part": "joint", "length_mm": 20, "diameter_mm": 4, "on_stem": true, "weight_g": 3, "thread_far": "M2"},
+        {"part": "probe", "length_mm": 48, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"},
         {"part": "probe", "length_mm": 30, "diameter_mm": 27, "on_stem": true}]},
       {"name": "-X", "ball_diameter_mm": 2, "direction": [-1, 0, 0], "elements": [
-        {"part": "shank", "length_mm": 15, "diameter_mm": 1.4},
-        {"part": "shank", "length_mm": 20, "diameter_mm": 4, "on_stem": true},
-        {"part": "probe", "length_mm": 48, "diameter_mm": 21, "on_stem": true},
+        {"part": "shank", "length_mm": 15, "diameter_mm": 1.4, "weight_g": 0.8},
+        {"part": "joint", "length_mm": 20, "diameter_mm": 4, "on_stem": true, "weight_g": 3, "thread_far": "M2"},
+        {"part": "probe", "length_mm": 48, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"},
         {"part": "probe", "length_mm": 30, "diameter_mm": 27, "on_stem": true}]}]}
   ],
+  "rack": {"out": [0, -1, 0], "slide_mm": 70,
+    "ports": [{"stylus": "short ø3", "at": [500, 1110, 300]}, {"stylus": "long ø4", "at": [580, 1110, 300]},
+      {"stylus": "star ø2", "at": [660, 1110, 300]}],
+    "bodies": [{"boxes": [{"min": [460, 1128, 255], "max": [700, 1146, 275]},
+      {"min": [460, 1128, 0], "max": [480, 1146, 255]}, {"min": [680, 1128, 0], "max": [700, 1146, 255]}]}]},
   "sphere": {"centre": [120, 980, 160], "diameter_mm": 25})json";
+
+// Two more benches, so that there is a choice: a small one with a fixed head, and one whose head
+// takes any angle.
+constexpr const char* kSmall = R"json({
+  "format": "alderpoint-bench", "version": 1,
+  "name": "Lapwing bench",
+  "machine": {
+    "name": "Lapwing 4-5-4",
+    "volume_mm": {"min": [0, 0, 60], "max": [400, 500, 460]},
+    "speed_mm_s": [200, 200, 180], "acceleration_mm_s2": [800, 800, 700],
+    "touch_speed_mm_s": 3, "touch_seconds": 0.3, "probing_noise_mm": 0.0015
+  },
+  "head": {"name": "Sanderling fixed head", "kind": "fixed",
+    "rods": [{"part": "head", "from": [0, 0, 15], "to": [0, 0, 60], "diameter_mm": 45},
+      {"part": "ram", "from": [0, 0, 100], "to": [0, 0, 500], "diameter_mm": 70}]},
+  "probe": {"name": "Dunlin probe", "stylus_length_mm": 150, "stylus_weight_g": 25,
+    "least_touch_speed_mm_s": 1, "touch_speed_mm_s": 10},
+  "styli": [
+    {"name": "straight ø2", "tips": [{"name": "1", "ball_diameter_mm": 2, "elements": [
+      {"part": "shank", "length_mm": 30, "diameter_mm": 1.4, "weight_g": 1.2, "thread_far": "M2"},
+      {"part": "probe", "length_mm": 60, "diameter_mm": 21, "thread_near": "M2"}]}]},
+    {"name": "star ø3 of five", "tips": [
+      {"name": "down", "ball_diameter_mm": 3, "elements": [
+        {"part": "shank", "length_mm": 25, "diameter_mm": 1.8, "weight_g": 1.2},
+        {"part": "joint", "length_mm": 10, "diameter_mm": 8, "weight_g": 4, "thread_far": "M2"},
+        {"part": "probe", "length_mm": 60, "diameter_mm": 21, "thread_near": "M2"}]},
+      {"name": "+X", "ball_diameter_mm": 3, "direction": [1, 0, 0], "elements": [
+        {"part": "shank", "length_mm": 22, "diameter_mm": 1.8, "weight_g": 1},
+        {"part": "joint", "length_mm": 10, "diameter_mm": 8, "on_stem": true, "weight_g": 4, "thread_far": "M2"},
+        {"part": "probe", "length_mm": 60, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"}]},
+      {"name": "-X", "ball_diameter_mm": 3, "direction": [-1, 0, 0], "elements": [
+        {"part": "shank", "length_mm": 22, "diameter_mm": 1.8, "weight_g": 1},
+        {"part": "joint", "length_mm": 10, "diameter_mm": 8, "on_stem": true, "weight_g": 4, "thread_far": "M2"},
+        {"part": "probe", "length_mm": 60, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"}]},
+      {"name": "+Y", "ball_diameter_mm": 3, "direction": [0, 1, 0], "elements": [
+        {"part": "shank", "length_mm": 22, "diameter_mm": 1.8, "weight_g": 1},
+        {"part": "joint", "length_mm": 10, "diameter_mm": 8, "on_stem": true, "weight_g": 4, "thread_far": "M2"},
+        {"part": "probe", "length_mm": 60, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"}]},
+      {"name": "-Y", "ball_diameter_mm": 3, "direction": [0, -1, 0], "elements": [
+        {"part": "shank", "length_mm": 22, "diameter_mm": 1.8, "weight_g": 1},
+        {"part": "joint", "length_mm": 10, "diameter_mm": 8, "on_stem": true, "weight_g": 4, "thread_far": "M2"},
+        {"part": "probe", "length_mm": 60, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"}]}]}
+  ],
+  "sphere": {"centre": [60, 430, 120], "diameter_mm": 20}
+}
+)json";
+
+constexpr const char* kLarge = R"json({
+  "format": "alderpoint-bench", "version": 1,
+  "name": "Godwit bench",
+  "machine": {
+    "name": "Godwit 12-20-10",
+    "volume_mm": {"min": [0, 0, 80], "max": [1200, 2000, 1050]},
+    "speed_mm_s": [500, 500, 450], "acceleration_mm_s2": [2500, 2500, 2000],
+    "touch_speed_mm_s": 5, "touch_seconds": 0.2, "probing_noise_mm": 0.0012,
+    "bodies": [{"name": "beam", "moves_with": "y", "boxes": [{"min": [-300, 90, 1250], "max": [1500, 330, 1500]}]}]
+  },
+  "head": {"name": "Avocet free head", "kind": "free",
+    "a_deg": {"min": -115, "max": 115, "step": 7.5}, "b_deg": {"min": -180, "max": 180, "step": 7.5},
+    "turn_deg_s": 120, "turn_seconds": 0.2,
+    "rods": [{"part": "head", "from": [0, 0, 0], "to": [0, 0, 10], "diameter_mm": 62},
+      {"part": "head", "from": [0, 0, 35], "to": [0, 0, 110], "diameter_mm": 80},
+      {"part": "ram", "from": [0, 0, 170], "to": [0, 0, 1200], "diameter_mm": 130}]},
+  "probe": {"name": "Knot probe", "stylus_length_mm": 250, "stylus_weight_g": 60,
+    "least_touch_speed_mm_s": 1, "touch_speed_mm_s": 12},
+  "styli": [
+    {"name": "conical ø4", "tips": [{"name": "1", "ball_diameter_mm": 4, "elements": [
+      {"part": "shank", "length_mm": 50, "diameter_mm": 2.5, "diameter_far_mm": 5, "weight_g": 6, "thread_far": "M3"},
+      {"part": "module", "length_mm": 20, "diameter_mm": 18, "weight_g": 14, "thread_near": "M3"},
+      {"part": "probe", "length_mm": 90, "diameter_mm": 25}]}]},
+    {"name": "cranked ø3", "tips": [{"name": "1", "ball_diameter_mm": 3, "direction": [0.6, 0, -0.8], "elements": [
+      {"part": "shank", "length_mm": 25, "diameter_mm": 1.8, "weight_g": 1.5},
+      {"part": "joint", "length_mm": 30, "diameter_mm": 6, "along": [0, 0, 1], "weight_g": 5, "thread_far": "M3"},
+      {"part": "module", "length_mm": 20, "diameter_mm": 18, "weight_g": 14, "thread_near": "M3"},
+      {"part": "probe", "length_mm": 90, "diameter_mm": 25}]}]},
+    {"name": "long ø6", "tips": [{"name": "1", "ball_diameter_mm": 6, "elements": [
+      {"part": "shank", "length_mm": 100, "diameter_mm": 4, "weight_g": 8, "thread_far": "M3"},
+      {"part": "extension", "length_mm": 80, "diameter_mm": 12, "weight_g": 18, "thread_near": "M3", "thread_far": "M3"},
+      {"part": "module", "length_mm": 20, "diameter_mm": 18, "weight_g": 14, "thread_near": "M3"},
+      {"part": "probe", "length_mm": 90, "diameter_mm": 25}]}]}
+  ],
+  "sphere": {"centre": [140, 1800, 200], "diameter_mm": 30}
+}
+)json";
 
 // Plate, three rests under the flange and two clamps on its edge. The clamp at 300 degrees stands
 // in the straight way from one hole of the circle to the next.
@@ -64,11 +160,13 @@ constexpr const char* kFixture = R"json(,
       {"name": "clamp 1", "kind": "clamp",
         "boxes": [{"min": [39, -7, 110], "max": [84, 7, 120], "at": [450, 600, 0], "turn_z_deg": 60},
                   {"min": [68, -7, 20], "max": [84, 7, 110], "at": [450, 600, 0], "turn_z_deg": 60}],
-        "cylinders": [{"from": [488, 665.8, 120], "to": [488, 665.8, 134], "diameter_mm": 13}]},
+        "cylinders": [{"from": [488, 665.8, 120], "to": [488, 665.8, 134], "diameter_mm": 13}],
+        "opens": {"about": [488, 665.8, 0], "turn_z_deg": 110}},
       {"name": "clamp 2", "kind": "clamp",
         "boxes": [{"min": [39, -7, 110], "max": [84, 7, 120], "at": [450, 600, 0], "turn_z_deg": 300},
                   {"min": [68, -7, 20], "max": [84, 7, 110], "at": [450, 600, 0], "turn_z_deg": 300}],
-        "cylinders": [{"from": [488, 534.2, 120], "to": [488, 534.2, 134], "diameter_mm": 13}]}
+        "cylinders": [{"from": [488, 534.2, 120], "to": [488, 534.2, 134], "diameter_mm": 13}],
+        "opens": {"about": [488, 534.2, 0], "turn_z_deg": -110}}
     ]
   })json";
 
@@ -76,6 +174,14 @@ constexpr const char* kFixture = R"json(,
 
 std::string benchJson(bool with_fixture) {
   return "{" + std::string(kMachine) + (with_fixture ? kFixture : "") + "\n}\n";
+}
+
+std::string smallBenchJson() {
+  return kSmall;
+}
+
+std::string largeBenchJson() {
+  return kLarge;
 }
 
 // What is wrong with the simulated part, and how it lies on the table. Requirements that must come

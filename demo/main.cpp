@@ -41,10 +41,13 @@ Done writeAll(const std::filesystem::path& root) {
   auto step = demo::heronStep();
   if (!step) return pass(step.error());
   const std::string bench_json = demo::benchJson(true);
-  for (const auto& [path, text] : {std::pair{data / "heron.step", *step},
-                                   {data / "bench.json", bench_json},
-                                   {root / "assets" / "bench.json", demo::benchJson(false)},
-                                   {data / "heron-defects.json", demo::defectsJson()}})
+  for (const auto& [path, text] :
+       {std::pair{data / "heron.step", *step},
+        {data / "bench.json", bench_json},
+        {root / "assets" / "benches" / "curlew.json", demo::benchJson(false)},
+        {root / "assets" / "benches" / "lapwing.json", demo::smallBenchJson()},
+        {root / "assets" / "benches" / "godwit.json", demo::largeBenchJson()},
+        {data / "heron-defects.json", demo::defectsJson()}})
     if (auto done = writeFile(path, text); !done) return done;
   auto bench = readBench(bench_json, "bench.json");
   if (!bench) return pass(bench.error());

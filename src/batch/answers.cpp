@@ -1,6 +1,7 @@
 #include "answers.h"
 
 #include "base/units.h"
+#include "route/setup_check.h"
 #include <set>
 
 namespace alder::batch {
@@ -119,6 +120,41 @@ Json draftAnswer(const Plan& plan) {
           {"datums", datums},  {"touches", touches},           {"notes", notes}};
 }
 
+namespace {
+
+// Along the direction of the path's dx, dy, dz: of a bent tip as far as it runs straight.
+Json segmentsAnswer(const Tip& tip) {
+  Json segments = Json::array();
+  for (const Rod& rod : tip.rods) {
+    const double from = -rod.a.dot(tip.direction), to = -rod.b.dot(tip.direction);
+    if ((rod.b + to * tip.direction).norm() > 1e-9) break;
+    segments.push_back(
+        {{"from_mm", from}, {"to_mm", to}, {"diameter_mm", rod.diameter}, {"part", rod.part}});
+  }
+  return segments;
+}
+
+// All that moves, at A0 B0 from the centre of the ball, machine axes; what turns with the head is
+// turned about the z axis by B and then by -A about the x axis of before.
+Json rodsAnswer(const Bench& bench, int stylus, int tip) {
+  Json rods = Json::array();
+  for (const Rod& rod : toolOf(bench, {stylus, tip, 0, 0}).rods)
+    rods.push_back({{"from", toJson(rod.a)},
+                    {"to", toJson(rod.b)},
+                    {"diameter_mm", rod.diameter},
+                    {"part", rod.part}});
+  return rods;
+}
+
+Json frameAnswer(const Frame& frame) {
+  Json rows = Json::array();
+  for (int r = 0; r < 3; ++r)
+    rows.push_back({frame(r, 0), frame(r, 1), frame(r, 2), frame(r, 3)});
+  return rows;
+}
+
+} // namespace
+
 Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& r) {
   Json clashes = Json::array(), bodies = Json::array(), notes = Json::array();
   for (const Clash& c : r.clashes)
@@ -134,18 +170,20 @@ Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& r) {
   for (const auto& [s, t] : used) {
     const Stylus& stylus = plan.bench.styli[static_cast<std::size_t>(s)];
     const Tip& tip = stylus.tips[static_cast<std::size_t>(t)];
-    Json segments = Json::array();
-    for (const auto& e : tip.segments)
-      segments.push_back(
-          {{"from_mm", e.from}, {"to_mm", e.to}, {"diameter_mm", e.diameter}, {"part", e.part}});
     bodies.push_back({{"stylus", stylus.name},
                       {"tip", tip.name},
                       {"ball_diameter_mm", tip.ball_diameter},
-                      {"segments", segments}});
+                      {"segments", segmentsAnswer(tip)},
+                      {"rods", rodsAnswer(plan.bench, s, t)}});
   }
   for (const Note& n : way.notes)
     notes.push_back(n.text);
+  Json setup = Json::array();
+  for (const SetupFinding& f : checkSetup(plan))
+    setup.push_back({{"clash", f.clash}, {"body", f.body}, {"text", f.text}});
   return {{"clear", r.clear()},
+          {"setup", setup},
+          {"placement", frameAnswer(plan.placement)},
           {"clashes", clashes},
           {"seconds", r.seconds},
           {"path_mm", r.path},

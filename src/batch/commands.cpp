@@ -77,12 +77,15 @@ Result<int> draft(const DraftOptions& o) {
     bench = readBench(*text, o.bench);
   }
   if (!bench) return pass(bench.error());
-  auto plan = draftPlan(*part, std::move(*bench));
+  AccessCount count;
+  auto plan = draftPlan(*part, std::move(*bench), {}, &count);
   if (!plan) return pass(plan.error());
   if (!o.output.empty())
     if (auto done = saveProject({*plan, {}, {}}, o.output); !done) return pass(done.error());
   if (o.json) {
-    print(draftAnswer(*plan));
+    Json answer = draftAnswer(*plan);
+    answer["turned_accesses"] = {{"used", count.used}, {"at_least", count.least}};
+    print(answer);
   } else {
     int covered = 0;
     for (const auto& r : plan->spec.requirements) {

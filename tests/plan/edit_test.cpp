@@ -10,13 +10,24 @@ Q_DECLARE_METATYPE(alder::Edit)
 namespace {
 
 std::string state(const Plan& plan) {
-  return toJson(plan).dump();
+  return toJson(plan).dump() + plan.bench.json;
 }
 
 } // namespace
 
 class EditTest : public QObject {
   Q_OBJECT
+
+  // A stylus in front of the others, so that all indices move, and one of those there is gone.
+  static Bench otherBench() {
+    Json json = Json::parse(test::heronBench().json);
+    Json added = json["styli"][0];
+    added["name"] = "another";
+    json["styli"].erase(1);
+    json["styli"].insert(json["styli"].begin(), added);
+    json.erase("rack");
+    return *readBench(json.dump(), "other");
+  }
 
   static std::vector<std::pair<const char*, Edit>> edits() {
     const Plan& plan = test::heronPlan();
@@ -44,6 +55,9 @@ class EditTest : public QObject {
             {"qualification",
              SetQualification{
                  {Vec3(1, 2, 3), {{{0, 0, 0, 0}, Vec3(0.01, 0, 0), 2.99, 0.002, 0.001, 9, 5}}}}},
+            {"bench", SetBench{otherBench()}},
+            {"book", SetBook{{{entryFrom(plan.nominal(FeatureId{1}), recipe, "shop bore")}}}},
+            {"pairs", SetPairs{{{"ram", "clamp 1", true, 0, "the clamp is lowered here"}}}},
             {"name", SetName{"Heron, first article"}}};
   }
 

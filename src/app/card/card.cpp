@@ -27,6 +27,7 @@ Card::Card(Document& document, const Theme& theme, QWidget* parent)
   for (auto signal : {&Document::opened, &Document::planChanged, &Document::routedChanged,
                       &Document::runsChanged, &Document::selectionChanged})
     connect(&document_, signal, this, &Card::refreshLater);
+  connect(&document_, &Document::benchFocusChanged, this, &Card::refreshLater);
   connect(&document_, &Document::selectionChanged, this, [this] { indicator_of_.reset(); });
   rebuild();
 }
@@ -60,6 +61,8 @@ void Card::rebuild() {
     verdictSection(document_.plan().spec.requirement(*selection.requirement));
   } else if (desk_ == Desk::Rehearsal && selection.features.empty()) {
     clashSection();
+  } else if (desk_ == Desk::Routine && selection.features.empty()) {
+    bookSection();
   } else if (selection.features.empty() && !selection.requirement) {
     overview();
   } else {
@@ -177,59 +180,6 @@ void Card::overview() {
   if (plan.notes.empty()) paragraph("Everything in the file was taken over.");
   for (const Note& n : plan.notes)
     paragraph((n.entity ? QString("#%1 ").arg(n.entity) : QString()) + text(n.text));
-}
-
-void Card::benchSection() {
-  const Plan& plan = document_.plan();
-  title(text(plan.bench.name), text(plan.bench.machine.name + " · " + plan.bench.head.name));
-  head("Part in the machine");
-  const Vec3 origin = plan.placement.translation();
-  static constexpr const char* kAxes[]{"X", "Y", "Z"};
-  for (int k = 0; k < 3; ++k) {
-    auto* field = new QuantityEdit(Quantity::Length, 3);
-    field->setObjectName(QString("origin") + kAxes[k]);
-    field->setValue(origin[k]);
-    connect(field, &QuantityEdit::entered, this, [this, k](double v) {
-      Frame f = document_.plan().placement;
-      f.translation()[k] = v;
-      document_.edit("Move the part", {SetPlacement{f}});
-    });
-    row(QString("origin %1").arg(kAxes[k]), field);
-  }
-  auto* turned = new QuantityEdit(Quantity::Angle, 2);
-  turned->setObjectName("turnZ");
-  turned->setValue(0);
-  connect(turned, &QuantityEdit::entered, this, [this](double v) {
-    Frame f = document_.plan().placement;
-    f.linear() = Eigen::AngleAxisd(v, Vec3::UnitZ()).toRotationMatrix() * f.linear();
-    document_.edit("Turn the part", {SetPlacement{f}});
-  });
-  row("turn about Z by", turned);
-  head("Safe shell, distance");
-  static constexpr const char* kSides[]{"left", "front", "", "right", "back", "top"};
-  for (int side : {5, 0, 3, 1, 4}) {
-    auto* field = new QuantityEdit(Quantity::Length, 1);
-    field->setObjectName(QString("shell") + kSides[side]);
-    field->setValue(side < 3 ? plan.shell.offset_low[side] : plan.shell.offset_high[side - 3]);
-    connect(field, &QuantityEdit::entered, this, [this, side](double v) {
-      Shell shell = document_.plan().shell;
-      (side < 3 ? shell.offset_low[side] : shell.offset_high[side - 3]) = v;
-      document_.edit("Change the shell", {SetShell{shell}});
-    });
-    row(kSides[side], field);
-  }
-  paragraph("The table side is barred.");
-  head("Styli");
-  for (const Stylus& s : plan.bench.styli)
-    figureRow(text(s.name), QString("%1 tip%2, %3 mm")
-                                .arg(s.tips.size())
-                                .arg(s.tips.size() == 1 ? "" : "s")
-                                .arg(s.tips.front().pivot_to_ball.norm(), 0, 'f', 0));
-  qualifySection();
-  head("Fixture");
-  for (const FixtureBody& b : plan.bench.fixture.bodies)
-    paragraph(text(b.name));
-  if (plan.bench.fixture.bodies.empty()) paragraph("none");
 }
 
 } // namespace alder::app

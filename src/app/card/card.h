@@ -26,7 +26,20 @@ class Card : public QWidget {
   void refreshLater(); // edits come from fields of this card, which must not vanish under them
 
   void overview();
+  // bench_section.cpp, fixture_section.cpp, stylus_section.cpp: what it is touched on and with
   void benchSection();
+  void placementSection();
+  void mateRows();
+  void shellSection();
+  void pairSection();
+  void fixtureSection();
+  void addPiece(const std::string& piece);
+  void bodyFields(const FixtureBody& body);
+  void stylusSection();
+  void stylusFields(const Stylus& stylus, std::size_t index);
+  void tipFields(const Stylus& stylus, std::size_t index, std::size_t tip);
+  void elementFields(const Tip& tip, std::size_t number, std::size_t element,
+                     const std::function<bool(const std::function<void(Json&)>&)>& set);
   void clashSection();
   void qualifySection();
   void timeShares(const Routed& routed);
@@ -48,6 +61,14 @@ class Card : public QWidget {
   void featureSections(const std::vector<FeatureId>& features);
   void featureSection(const std::vector<FeatureId>& features);
   void waypointFields(const Feature& feature);
+  // recipe_section.cpp: by which rule
+  void editBook(const QString& text, const std::function<void(RecipeBook&)>& change);
+  void followedRecipe(const Feature& feature);
+  void keepRecipe(const Feature& feature);
+  void strokeFields(const Feature& feature, SurfaceType type);
+  void strokeSpeeds(const Feature& feature);
+  void bookSection();
+  void bookEntryFields(const BookEntry& entry, std::size_t index);
   void accessSection(const std::vector<FeatureId>& features);
   void editRecipe(const QString& text, const std::function<void(Recipe&)>& change);
   // derive_section.cpp: what follows from it
@@ -83,6 +104,13 @@ class Card : public QWidget {
   // The compartment being edited survives that the card is built anew.
   std::optional<RequirementId> indicator_of_;
   int indicator_cell_ = 1;
+  int book_entry_ = -1; // that is unfolded
+  // An exception of the clash checks while it is being made.
+  struct PairDraft {
+    int moving = 0, still = 0;
+    QString reason;
+  };
+  PairDraft pair_draft_;
 };
 
 } // namespace alder::app

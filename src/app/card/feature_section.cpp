@@ -67,7 +67,14 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
                      .arg(f.touches.size())
                      .arg(proves.isEmpty() ? "" : " · proves " + proves));
   if (!f.why_not.empty()) paragraph(text(f.why_not), "error");
+  if (features.size() == 1) {
+    const double ball = f.access.valid() ? plan.tip(f.access).ball_diameter / 2 : 0;
+    for (std::size_t i = 0; i < f.touches.size(); ++i)
+      if (const auto fault = faultOf(*plan.part, n, f.touches[i], ball); !fault.empty())
+        paragraph(QString("Touch %1 is %2.").arg(i + 1).arg(text(fault)), "error");
+  }
   head(QString("Touches · recipe “%1”").arg(text(f.recipe.name)));
+  followedRecipe(f);
   const auto field = [&](const QString& label, const char* id, Quantity quantity, int decimals,
                          double value, auto setter) {
     auto* edit = new QuantityEdit(quantity, decimals);
@@ -81,7 +88,9 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
   };
   const auto type = n.ideal.type;
   const bool round = type == SurfaceType::Cylinder || type == SurfaceType::Cone;
-  if (type != SurfaceType::Plane && type != SurfaceType::Slot)
+  strokeFields(f, type);
+  const bool lines = type == SurfaceType::Plane && f.recipe.stroke != Stroke::Touches;
+  if ((type != SurfaceType::Plane && type != SurfaceType::Slot) || lines)
     field("rows", "rows", Quantity::Plain, 0, f.recipe.rows,
           [](Recipe& r, double v) { r.rows = static_cast<int>(v); });
   field(type == SurfaceType::Plane  ? "touches"
@@ -101,12 +110,16 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
         [](Recipe& r, double v) { r.edge_margin = v; });
   if (features.size() == 1 && document_.selection().picked) {
     link("Add a touch where picked", "addTouch", [this] { document_.addTouchWherePicked(); });
+    link("Move the touch next to it there", "moveTouch",
+         [this] { document_.moveTouchWherePicked(); });
     link("Remove the touch next to it", "removeTouch",
          [this] { document_.removeTouchWherePicked(); });
   }
+  keepRecipe(f);
   head("Way");
   field("approach", "approach", Quantity::Length, 2, f.recipe.approach,
         [](Recipe& r, double v) { r.approach = v; });
+  strokeSpeeds(f);
   auto* entry = new QComboBox;
   entry->setObjectName("entry");
   entry->addItems({"as proposed", "over the shell", "close", "led by waypoints"});
@@ -217,6 +230,9 @@ void Card::accessSection(const std::vector<FeatureId>& features) {
             [change](double a, double b) { change([=](Access& x) { x.a = a, x.b = b; }); });
     layout_->addWidget(plot);
   }
+  link(features.size() == 1 ? "Point it along its own axis or normal"
+                            : "Point along " + text(plan.nominal(features.back()).name),
+       "pointAlong", [this] { document_.pointAlongLast(); });
   if (f.access_forced)
     link("Let the program choose again", "freeAccess", [this] {
       std::vector<Edit> edits;

@@ -64,7 +64,10 @@ void Document::setProject(Project project, const QString& path) {
   runs_.clear();
   run_index_ = -1;
   selection_ = {};
+  bench_focus_ = {};
+  mates_.clear();
   playhead_ = 0;
+  checkSetupNow();
   rejudge();
   emit opened();
   emit planChanged();
@@ -93,12 +96,21 @@ namespace {
 // Where the part stands and among what: moves keep their answers as long as this is the same.
 std::string standing(const Plan& plan) {
   std::string text = plan.bench.json;
+  for (const PairRule& p : plan.pairs)
+    text += fmt::format(" {} {} {} {}", p.moving, p.still, p.off, p.margin);
   for (int k = 0; k < 12; ++k)
     text += fmt::format(" {}", plan.placement.matrix()(k % 3, k / 3));
   return text + fmt::format(" {}", plan.on_pedestal);
 }
 
 } // namespace
+
+void Document::checkSetupNow() {
+  if (std::string key = standing(plan()); key != setup_key_) {
+    setup_ = checkSetup(plan());
+    setup_key_ = std::move(key);
+  }
+}
 
 void Document::startRouting() {
   const auto plan = std::make_shared<const Plan>(project_.plan);
@@ -165,6 +177,7 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
     return false;
   }
   dropStaleSelection();
+  checkSetupNow();
   rejudge();
   emit planChanged();
   emit runsChanged();
@@ -189,6 +202,7 @@ void Document::undo() {
   const QString text = undoText();
   if (!history_.undo(project_.plan)) return;
   dropStaleSelection();
+  checkSetupNow();
   rejudge();
   emit planChanged();
   emit runsChanged();
@@ -201,6 +215,7 @@ void Document::redo() {
   const QString text = redoText();
   if (!history_.redo(project_.plan)) return;
   dropStaleSelection();
+  checkSetupNow();
   rejudge();
   emit planChanged();
   emit runsChanged();
@@ -237,18 +252,24 @@ void Document::draftAgain() {
     auto fresh = std::make_shared<Plan>(*plan);
     for (Feature& f : fresh->features) {
       if (fresh->nominal(f.id).isDerived()) continue;
-      f.recipe = recipeFor(fresh->nominal(f.id), fresh->spec);
+      f.recipe = recipeFor(fresh->nominal(f.id), fresh->spec, fresh->book);
       f.entry = HopMode::Proposed;
       f.waypoints.clear();
     }
     const Obstacles obstacles = obstaclesOf(*fresh);
-    if (!planAccess(*fresh, obstacles, progress)) return [] {};
+    AccessCount count;
+    if (!planAccess(*fresh, obstacles, progress, &count)) return [] {};
     planOrder(*fresh);
     fresh->alignment = plan->alignment;
     return [=, this] {
       // Routing follows from the edit; a draft equal to what is there changes nothing.
       if (!edit("Draft from requirements", differences(project_.plan, *fresh))) startRouting();
-      emit message("Drafted touches, styli and angles for all requirements", false);
+      emit message(
+          QString("Drafted touches for all requirements; what is not reached from straight "
+                  "above takes %1 tips and angles, at least %2")
+              .arg(count.used)
+              .arg(count.least),
+          false);
     };
   });
 }
@@ -263,25 +284,6 @@ void Document::orderForTime() {
   }
   if (routed_) seconds_before_ = routed_->rehearsal.seconds;
   edit("Order for time", {SetOrder{copy.order}});
-}
-
-void Document::changeBench(const QString& path) {
-  if (!open_) return;
-  const auto part = project_.plan.part;
-  jobs_.start("Changing the bench", [=, this](const Progress& progress) -> JobRunner::Apply {
-    auto bench = benchFrom(path);
-    auto plan = std::make_shared<Result<Plan>>(bench ? draftPlan(part, std::move(*bench), progress)
-                                                     : Result<Plan>(pass(bench.error())));
-    return [=, this] {
-      if (!*plan) {
-        emit message(QString::fromStdString(plan->error().message), true);
-        return;
-      }
-      setProject(Project{std::move(**plan), {}, {}}, QString());
-      startRouting();
-      emit message("Drafted for bench " + QString::fromStdString(project_.plan.bench.name), false);
-    };
-  });
 }
 
 const ReachMap* Document::reachOf(FeatureId id) {

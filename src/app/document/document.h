@@ -6,10 +6,13 @@
 #include "exchange/project.h"
 #include "judge/verdict.h"
 #include "plan/edit.h"
+#include "plan/mating.h"
 #include "rehearse/qualify.h"
 #include "route/reach.h"
+#include "route/setup_check.h"
 #include <QObject>
 #include <QString>
+#include <functional>
 #include <optional>
 
 namespace alder::app {
@@ -65,6 +68,24 @@ class Document : public QObject {
   bool save(const QString& path); // reports failure itself
   void draftAgain();
   void changeBench(const QString& path);
+  // A change of the bench's file, checked as a file is; false and a message if refused.
+  bool editBench(const QString& text, const std::function<void(Json&)>& change);
+  void addFixtureFile(const QString& path); // STEP or STL, as a body of its own
+  // What the Bench desk looks at: a stylus, or a body of the fixture.
+  struct BenchFocus {
+    int stylus = -1;
+    std::string body;
+    friend bool operator==(const BenchFocus&, const BenchFocus&) = default;
+  };
+  const BenchFocus& benchFocus() const { return bench_focus_; }
+  void setBenchFocus(BenchFocus focus);
+  // Is the bench as it is set up possible? Of the present plan.
+  const std::vector<SetupFinding>& setupFindings() const { return setup_; }
+  // Sets the selected feature against a seat of the fixture, with what was set before in this
+  // placement.
+  void mateTo(const FixtureBody& body, const Seat& seat);
+  const std::vector<Mate>& mates() const { return mates_; }
+  void letGo(); // of all mates; the part stays
   void orderForTime();
   bool edit(const QString& text, std::vector<Edit> edits); // false and a message if refused
   void undo();
@@ -104,7 +125,13 @@ class Document : public QObject {
   void setTargets(const std::string& letter, const std::string& text);
   // A touch where the feature was picked; and the one next to that place taken away.
   void addTouchWherePicked();
+  void moveTouchWherePicked(); // the next one, to that place
+  // The shank along the normal or axis of the feature selected last: for it alone, or for those
+  // selected before it.
+  void pointAlongLast();
   void removeTouchWherePicked();
+  // How the selected features are entered.
+  void enterBy(HopMode mode);
   void removeFeature(FeatureId feature);
   void removeRequirements();
 
@@ -122,6 +149,7 @@ class Document : public QObject {
   void reachChanged();  // the map asked for last
   void runsChanged();   // runs, verdicts
   void selectionChanged();
+  void benchFocusChanged();
   void playheadChanged();
   void savedChanged();
   void message(const QString& text, bool bad);
@@ -130,6 +158,7 @@ class Document : public QObject {
   void setProject(Project project, const QString& path);
   void completeDraft();
   void startRouting();
+  void checkSetupNow();
   void rejudge();
   void addRun(std::string csv);
   void select(Selection selection);
@@ -138,6 +167,11 @@ class Document : public QObject {
   Project project_;
   EditHistory history_;
   std::optional<Routed> routed_;
+  BenchFocus bench_focus_;
+  std::vector<SetupFinding> setup_;
+  std::string setup_key_; // what they were found for
+  std::vector<Mate> mates_;
+  Frame mated_ = Frame::Identity();      // the placement that the mates led to
   std::optional<double> seconds_before_; // of the routine, when its order has just been changed
   std::vector<JudgedRun> runs_;
   int run_index_ = -1;

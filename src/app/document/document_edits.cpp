@@ -102,6 +102,16 @@ void Document::setTargets(const std::string& letter, const std::string& text) {
   edit("Change the targets of datum " + QString::fromStdString(letter), std::move(edits));
 }
 
+void Document::enterBy(HopMode mode) {
+  std::vector<Edit> edits;
+  for (FeatureId id : selection_.features)
+    if (!plan().nominal(id).isDerived()) edits.push_back(SetHop{id, mode, {}});
+  if (edits.empty())
+    emit message("Select the features whose way in is to change", true);
+  else
+    edit("Change how it is entered", std::move(edits));
+}
+
 void Document::addTouchWherePicked() {
   if (!selection_.picked || selection_.features.empty()) {
     emit message("Click the place on the part where the touch is to be", true);
@@ -123,6 +133,52 @@ void Document::addTouchWherePicked() {
       });
   touches.insert(next == touches.end() ? next : next + 1, *touch);
   edit("Add a touch", {SetRecipe{f.id, f.recipe, std::move(touches), f.why_not}});
+}
+
+void Document::moveTouchWherePicked() {
+  if (!selection_.picked || selection_.features.empty()) {
+    emit message("Click the place on the part where the touch is to go", true);
+    return;
+  }
+  const Feature& f = plan().feature(selection_.features.back());
+  if (f.touches.empty()) return;
+  std::vector<Touch> touches = f.touches;
+  const auto next = std::min_element(touches.begin(), touches.end(), [&](auto& a, auto& b) {
+    return (a.point - *selection_.picked).norm() < (b.point - *selection_.picked).norm();
+  });
+  std::vector<Touch> others = touches;
+  others.erase(others.begin() + (next - touches.begin()));
+  const double ball = f.access.valid() ? plan().tip(f.access).ball_diameter / 2 : 1.5;
+  auto moved = touchAtPlace(*plan().part, plan().nominal(f.id), others, *selection_.picked, ball);
+  if (!moved) {
+    emit message(QString::fromStdString(moved.error().message), true);
+    return;
+  }
+  moved->row = next->row;
+  *next = *moved;
+  edit("Move a touch", {SetRecipe{f.id, f.recipe, touches, f.why_not}});
+}
+
+void Document::pointAlongLast() {
+  if (selection_.features.empty()) {
+    emit message("Select the features, and last the face or axis that gives the direction", true);
+    return;
+  }
+  const FeatureId last = selection_.features.back();
+  const auto shape = nominalShape(plan(), last).ideal;
+  Vec3 along = turn(plan().placement, shape.direction);
+  const bool face = shape.type == SurfaceType::Plane;
+  // Along an axis the head comes from above; from a face it comes from outside.
+  if (!face && along.z() < 0) along = -along;
+  std::vector<Edit> edits;
+  for (FeatureId id : selection_.features) {
+    if ((selection_.features.size() > 1 && id == last) || plan().nominal(id).isDerived()) continue;
+    const Access& now = plan().feature(id).access;
+    const int stylus = now.valid() ? now.stylus : 0, tip = now.valid() ? now.tip : 0;
+    edits.push_back(SetAccess{id, accessAlong(plan().bench, stylus, tip, along), true});
+  }
+  edit("Point the stylus along " + QString::fromStdString(plan().nominal(last).name),
+       std::move(edits));
 }
 
 void Document::removeTouchWherePicked() {

@@ -46,11 +46,20 @@ MainWindow::MainWindow(const Theme& theme)
   connect(&document_.jobs(), &JobRunner::busyChanged, this, [this](bool busy) {
     progress_->setVisible(busy);
     cancel_->setVisible(busy);
-    if (!busy && message_->property("job").toBool()) message_->clear();
+    if (!busy && message_->property("job").toBool()) {
+      message_->clear();
+      // What was told just before the work began is told again.
+      if (told_before_job_) showMessage(told_before_job_->first, told_before_job_->second);
+      told_before_job_.reset();
+    }
   });
   connect(&document_.jobs(), &JobRunner::progressed, this,
           [this](double fraction, const QString& what) {
             progress_->setValue(static_cast<int>(100 * fraction));
+            constexpr int kJustNow = 1500; // ms
+            if (!message_->property("job").toBool() && told_.isValid() &&
+                told_.elapsed() < kJustNow && !message_->text().isEmpty())
+              told_before_job_.emplace(message_->text(), told_bad_);
             message_->setProperty("job", true);
             message_->setStyleSheet({});
             message_->setText(what + " …");
@@ -195,7 +204,7 @@ void MainWindow::addActions() {
   actions_.add("redo", "Redo", "Ctrl+Shift+Z", nullopt, [this] { document_.redo(); });
   actions_.add("bench", "Change bench …", "", Desk::Bench, [this] {
     const QString path = QFileDialog::getOpenFileName(this, "Bench", {}, "Bench (*.json)");
-    if (!path.isEmpty() && mayDiscard()) document_.changeBench(path);
+    if (!path.isEmpty()) document_.changeBench(path);
   });
   actions_.add("quarterTurn", "Turn part a quarter", "", Desk::Bench, [this] {
     if (!document_.isOpen()) return;
@@ -212,6 +221,16 @@ void MainWindow::addActions() {
                [this] { document_.addTouchWherePicked(); });
   actions_.add("removeTouch", "Remove the touch next to the pick", "Ctrl+Shift+T", {},
                [this] { document_.removeTouchWherePicked(); });
+  actions_.add("moveTouch", "Move the next touch to the pick", "Ctrl+Alt+T", {},
+               [this] { document_.moveTouchWherePicked(); });
+  actions_.add("pointAlong", "Point the stylus along the last selected", "Alt+A", {},
+               [this] { document_.pointAlongLast(); });
+  actions_.add("hopProposed", "Enter as proposed", "Alt+P", {},
+               [this] { document_.enterBy(HopMode::Proposed); });
+  actions_.add("hopOver", "Enter over the shell", "Alt+O", {},
+               [this] { document_.enterBy(HopMode::Over); });
+  actions_.add("hopClose", "Enter close", "Alt+C", {},
+               [this] { document_.enterBy(HopMode::Close); });
   actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });
   actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
     const QString path = QFileDialog::getSaveFileName(
@@ -400,6 +419,9 @@ void MainWindow::openWithDialog() {
 }
 
 void MainWindow::showMessage(const QString& text, bool bad) {
+  told_.start();
+  told_bad_ = bad;
+  told_before_job_.reset();
   message_->setProperty("job", false);
   message_->setStyleSheet(bad ? QString("color: %1").arg(theme_.color("outside").name())
                               : QString());

@@ -9,6 +9,7 @@
 #include "timeline/parts_chart.h"
 #include "timeline/step_list.h"
 #include "timeline/timeline.h"
+#include <QElapsedTimer>
 #include <QMainWindow>
 #include <QProgressBar>
 #include <QPushButton>
@@ -69,6 +70,9 @@ class MainWindow : public QMainWindow {
   Timeline* timeline_ = nullptr;
   StepList* steps_ = nullptr;
   PartsChart* parts_ = nullptr;
+  QElapsedTimer told_; // since the last message
+  bool told_bad_ = false;
+  std::optional<std::pair<QString, bool>> told_before_job_;
   QLabel* message_;
   QProgressBar* progress_;
   QPushButton* cancel_;

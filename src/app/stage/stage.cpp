@@ -61,6 +61,7 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
   connect(&document_, &Document::routedChanged, this, &Stage::rebuildScene);
   connect(&document_, &Document::runsChanged, this, &Stage::rebuildScene);
   connect(&document_, &Document::selectionChanged, this, &Stage::rebuildScene);
+  connect(&document_, &Document::benchFocusChanged, this, &Stage::rebuildScene);
   connect(&document_, &Document::playheadChanged, this, [this] {
     moveTool();
     view_->redraw();
@@ -232,17 +233,57 @@ void Stage::showFixture() {
   for (const FixtureBody& body : document_.plan().bench.fixture.bodies) {
     SceneGeometry g;
     g.mesh = body.mesh;
-    g.mesh_color = body.kind == FixtureKind::Clamp ? theme_.color("swap") : theme_.color("fixture");
+    const bool opens = body.kind == FixtureKind::Clamp || body.kind == FixtureKind::Vice;
+    const bool focused = desk_ == Desk::Bench && body.name == document_.benchFocus().body;
+    g.mesh_color = theme_.color(focused ? "accent" : opens ? "swap" : "fixture");
     showObject(std::move(g));
   }
-  if (desk_ == Desk::Bench && document_.plan().bench.has_sphere) {
-    const auto& sphere = document_.plan().bench.sphere;
+  if (desk_ != Desk::Bench) return;
+  for (BenchSolid& solid : benchSolids(document_.plan().bench)) {
     SceneGeometry g;
-    g.mesh = ballMesh(sphere.centre, sphere.diameter / 2);
-    appendCylinder(g.mesh, sphere.centre, sphere.foot, sphere.stem_diameter);
+    g.mesh = std::move(solid.mesh);
     g.mesh_color = theme_.color("unmeasured");
     showObject(std::move(g));
   }
+  showStylus();
+}
+
+// The stylus that is being built, hanging beside the part at A0 B0.
+void Stage::showStylus() {
+  const Plan& plan = document_.plan();
+  const int index = document_.benchFocus().stylus;
+  if (index < 0 || index >= static_cast<int>(plan.bench.styli.size())) return;
+  const Box3 box = transformed(plan.part->mesh.box(), plan.placement);
+  const Tool tool = toolOf(plan.bench, {index, 0, 0, 0});
+  const Vec3 ball(box.max().x() + 40, box.min().y(), box.max().z() + 20);
+  SceneGeometry balls, rods, probes;
+  for (const Tip& tip : plan.bench.styli[static_cast<std::size_t>(index)].tips) {
+    const Vec3 at = ball + tool.ball_to_pivot + tip.pivot_to_ball;
+    balls.mesh.append(ballMesh(at, tip.ball_diameter / 2), Frame::Identity());
+    for (const Rod& rod : tip.rods)
+      appendCylinder((rod.part == "probe" ? probes : rods).mesh, at + rod.a, at + rod.b,
+                     rod.diameter);
+  }
+  balls.mesh_color = theme_.color("ball");
+  rods.mesh_color = theme_.color("accent");
+  probes.mesh_color = theme_.color("tool");
+  for (SceneGeometry* g : {&balls, &rods, &probes})
+    showObject(std::move(*g));
+}
+
+// A body of the fixture under the cursor, nearer than the part.
+std::optional<std::string> Stage::fixtureAt(const QPoint& at) const {
+  double x = 0, y = 0, z = 0, dx = 0, dy = 0, dz = 0;
+  view_->view()->ConvertWithProj(at.x(), at.y(), x, y, z, dx, dy, dz);
+  const Vec3 along = Vec3(dx, dy, dz).normalized(), from = Vec3(x, y, z) - 1e5 * along;
+  Mesh part;
+  part.append(document_.plan().part->mesh, document_.plan().placement);
+  double nearest = MeshTree(part).firstHit(from, along).value_or(1e300);
+  std::optional<std::string> found;
+  for (const FixtureBody& body : document_.plan().bench.fixture.bodies)
+    if (const auto hit = MeshTree(body.mesh).firstHit(from, along); hit && *hit < nearest)
+      nearest = *hit, found = body.name;
+  return found;
 }
 
 void Stage::showShell() {
@@ -272,8 +313,15 @@ void Stage::showTouches() {
   for (const Feature& f : plan.features) {
     const bool chosen = std::find(selected.begin(), selected.end(), f.id) != selected.end();
     if (desk_ == Desk::Part && !chosen) continue;
+    const double ball = f.access.valid() ? plan.tip(f.access).ball_diameter / 2 : 0;
     for (const Touch& t : f.touches) {
       const Vec3 p = plan.placement * t.point, n = turn(plan.placement, t.normal);
+      // A touch that cannot be made as it is has a long whisker crossed out.
+      if (chosen && !faultOf(*plan.part, plan.nominal(f.id), t, ball).empty()) {
+        const Vec3 aside = 2.5 * pointRadius() * anyPerpendicular(n), other = aside.cross(n);
+        normals.lines.push_back({p + aside + other, p - aside - other});
+        normals.lines.push_back({p + aside - other, p - aside + other});
+      }
       points.points.push_back({p + 0.2 * n, theme_.color(chosen ? "outside" : "accent")});
       if (chosen) normals.lines.push_back({p, p + f.recipe.approach * 2 * n});
     }
@@ -451,16 +499,21 @@ void Stage::moveTool() {
     ball = routed->way.positions[i - 1].ball +
            std::clamp(share, 0.0, 1.0) * (to.ball - routed->way.positions[i - 1].ball);
   }
-  if (tool_.empty() || !(tool_access_ == to.access)) {
+  if (tool_.empty() || !(tool_access_ == to.access) || tool_bare_ != to.bare) {
     drop();
     tool_access_ = to.access;
-    const Tool tool = toolOf(document_.plan().bench, to.access);
+    tool_bare_ = to.bare;
+    const Bench& bench = document_.plan().bench;
+    const Tool tool = to.bare ? bareToolOf(bench, to.access) : toolOf(bench, to.access);
     SceneGeometry balls, rods;
-    balls.mesh = ballMesh(Vec3::Zero(), tool.ball_radius);
+    if (tool.ball_radius > 0) balls.mesh = ballMesh(Vec3::Zero(), tool.ball_radius);
     balls.mesh_color = theme_.color("ball");
     for (const Rod& rod : tool.rods) {
-      if (rod.part == "ram") continue; // would hide the part
-      appendCylinder(rods.mesh, rod.a, rod.b, rod.diameter);
+      if (rod.part == "ram") continue;   // would hide the part
+      if ((rod.b - rod.a).norm() < 1e-9) // a ball of a star
+        balls.mesh.append(ballMesh(rod.a, rod.diameter / 2), Frame::Identity());
+      else
+        appendCylinder(rods.mesh, rod.a, rod.b, rod.diameter);
     }
     rods.mesh_color = theme_.color("tool");
     for (auto* g : {&balls, &rods}) {
@@ -535,6 +588,8 @@ std::optional<FeatureId> Stage::featureOf(FaceId face) const {
 
 void Stage::pick(const QPoint& at, bool add) {
   if (!document_.isOpen()) return;
+  if (desk_ == Desk::Bench)
+    if (const auto body = fixtureAt(at)) return document_.setBenchFocus({-1, *body});
   const FaceId face = faceAt(at);
   const auto feature = face.valid() ? featureOf(face) : std::nullopt;
   if (!feature) {

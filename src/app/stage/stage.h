@@ -44,6 +44,8 @@ class Stage : public QWidget {
   void setHome();
   gp_Dir viewDirection() const;
   void showFixture();
+  void showStylus();
+  std::optional<std::string> fixtureAt(const QPoint& at) const;
   void showShell();
   void showTouches();
   void showDerived();
@@ -67,6 +69,7 @@ class Stage : public QWidget {
   Handle(SceneObject) trail_;
   bool following_ = false;
   Access tool_access_;
+  bool tool_bare_ = false;
   bool fit_pending_ = false;
 };
 

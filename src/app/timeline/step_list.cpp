@@ -15,7 +15,7 @@ StepList::StepList(Document& document, const Theme& theme, QWidget* parent)
   setColumnCount(6);
   setHorizontalHeaderLabels({"Step", "What", "Starts at", "Takes", "Touches", "Clash"});
   setSelectionBehavior(SelectRows);
-  setSelectionMode(SingleSelection);
+  setSelectionMode(ExtendedSelection);
   setEditTriggers(NoEditTriggers);
   setShowGrid(false);
   verticalHeader()->hide();
@@ -30,7 +30,11 @@ StepList::StepList(Document& document, const Theme& theme, QWidget* parent)
     const QSignalBlocker blocker(this);
     if (document_.selection().step >= 0) selectRow(document_.selection().step);
   });
-  connect(this, &QTableWidget::currentCellChanged, this, [this](int row) {
+  connect(this, &QTableWidget::itemSelectionChanged, this, [this] {
+    const auto rows = selectionModel()->selectedRows();
+    if (rows.size() > 1) return selectRows(rows);
+    if (rows.empty()) return;
+    const int row = rows.front().row();
     document_.selectStep(row);
     if (const Routed* routed = document_.routed(); routed && row >= 0) {
       const Step& s = routed->way.steps[static_cast<std::size_t>(row)];
@@ -75,24 +79,40 @@ void StepList::rebuild() {
   resizeColumnToContents(5);
 }
 
+void StepList::selectRows(const QModelIndexList& rows) {
+  const Routed* routed = document_.routed();
+  if (!routed) return;
+  std::vector<FeatureId> features;
+  for (const QModelIndex& i : rows) {
+    const FeatureId f = routed->way.steps[static_cast<std::size_t>(i.row())].feature;
+    if (f.valid() && std::find(features.begin(), features.end(), f) == features.end())
+      features.push_back(f);
+  }
+  document_.selectFeatures(std::move(features));
+}
+
 void StepList::keyPressEvent(QKeyEvent* event) {
-  if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Up) return moveFeature(-1);
-  if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Down) return moveFeature(1);
+  if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Up) return moveFeatures(-1);
+  if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Down) return moveFeatures(1);
   QTableWidget::keyPressEvent(event);
 }
 
-void StepList::moveFeature(int by) {
-  const Routed* routed = document_.routed();
-  if (!routed || currentRow() < 0) return;
-  const FeatureId feature = routed->way.steps[static_cast<std::size_t>(currentRow())].feature;
+// One place up or down, several as one block.
+void StepList::moveFeatures(int by) {
+  const auto& selected = document_.selection().features;
   auto order = document_.plan().order;
-  const auto at = std::find(order.begin(), order.end(), feature);
-  if (at == order.end()) return;
-  const auto to = (at - order.begin()) + by;
-  if (to < 0 || to >= static_cast<std::ptrdiff_t>(order.size())) return;
-  std::swap(*at, order[static_cast<std::size_t>(to)]);
-  document_.edit("Move " + QString::fromStdString(document_.plan().nominal(feature).name),
-                 {SetOrder{order}});
+  const auto moves = [&](FeatureId id) {
+    return std::find(selected.begin(), selected.end(), id) != selected.end();
+  };
+  if (selected.empty()) return;
+  if (by > 0) std::reverse(order.begin(), order.end());
+  for (std::size_t i = 1; i < order.size(); ++i)
+    if (moves(order[i]) && !moves(order[i - 1])) std::swap(order[i], order[i - 1]);
+  if (by > 0) std::reverse(order.begin(), order.end());
+  const QString what = selected.size() == 1
+                           ? QString::fromStdString(document_.plan().nominal(selected[0]).name)
+                           : QString("%1 features").arg(selected.size());
+  document_.edit("Move " + what, {SetOrder{order}});
 }
 
 } // namespace alder::app

@@ -14,11 +14,12 @@ class StepList : public QTableWidget {
   StepList(Document& document, const Theme& theme, QWidget* parent = nullptr);
 
  protected:
-  void keyPressEvent(QKeyEvent* event) override; // Alt+Up, Alt+Down move a feature in the order
+  void keyPressEvent(QKeyEvent* event) override; // Alt+Up, Alt+Down move features in the order
 
  private:
   void rebuild();
-  void moveFeature(int by);
+  void selectRows(const QModelIndexList& rows);
+  void moveFeatures(int by);
   Document& document_;
   const Theme& theme_;
 };

@@ -76,6 +76,13 @@ Timeline::Span Timeline::spanOf(const Step& step) const {
   return {start, times[static_cast<std::size_t>(step.last)]};
 }
 
+double Timeline::secondsOf(const std::function<bool(const Step&)>& wanted) const {
+  double sum = 0;
+  for (const Step& s : document_.routed()->way.steps)
+    if (wanted(s)) sum += spanOf(s).end - spanOf(s).start;
+  return sum;
+}
+
 QRectF Timeline::blockOf(FeatureId feature) const {
   if (!document_.routed()) return {};
   for (const Step& s : document_.routed()->way.steps)
@@ -99,13 +106,23 @@ void Timeline::paintEvent(QPaintEvent*) {
   }
   p.setFont(theme_.text(8.5));
   p.setPen(theme_.color("second"));
-  const std::pair<const Lane*, const char*> labels[]{{&kAccess, "stylus · angles"},
-                                                     {&kFeatures, "touches"},
-                                                     {&kHops, "hops"},
-                                                     {&kWaits, "by hand · swaps"}};
-  for (const auto& [lane, text] : labels)
-    p.drawText(QRectF(16, lane->top, kLabels - 16, lane->height), Qt::AlignVCenter | Qt::AlignLeft,
-               text);
+  const auto of = [](std::initializer_list<StepKind> kinds) {
+    return [kinds = std::vector<StepKind>(kinds)](const Step& s) {
+      return std::find(kinds.begin(), kinds.end(), s.kind) != kinds.end();
+    };
+  };
+  const std::tuple<const Lane*, const char*, double> labels[]{
+      {&kAccess, "angles", secondsOf(of({StepKind::Turn}))},
+      {&kFeatures, "touches", secondsOf(of({StepKind::Measure}))},
+      {&kHops, "hops", secondsOf(of({StepKind::Hop}))},
+      {&kWaits, "hand, swaps", secondsOf(of({StepKind::Manual, StepKind::Swap}))}};
+  for (const auto& [lane, text, seconds] : labels) {
+    const QRectF box(16, lane->top, kLabels - 24, lane->height);
+    p.setFont(theme_.text(8.5));
+    p.drawText(box, Qt::AlignVCenter | Qt::AlignLeft, text);
+    p.setFont(theme_.figures(8));
+    p.drawText(box, Qt::AlignVCenter | Qt::AlignRight, QString("%1 s").arg(std::lround(seconds)));
+  }
   p.save();
   p.setClipRect(QRectF(kLabels - 1, 0, width() - kLabels + 1, height()));
   paintRuler(p);
@@ -257,16 +274,33 @@ void Timeline::paintFeatures(QPainter& p) const {
   }
 }
 
+// Over the shell: high, with slanting ends. Close: low, along the part. Led: low with its own
+// corner in the middle.
 void Timeline::paintHops(QPainter& p) const {
+  const auto& selected = document_.selection().features;
   for (const Step& s : document_.routed()->way.steps) {
     if (s.kind != StepKind::Hop) continue;
     const Span span = spanOf(s);
-    const bool close = s.hop != HopMode::Over;
-    p.setPen(Qt::NoPen);
-    p.setBrush(theme_.color(close ? "hop_close" : "hop"));
-    p.drawRoundedRect(QRectF(xOf(span.start) + 0.5, kHops.top + 2,
-                             std::max(2.0, (span.end - span.start) * scale_ - 1), kHops.height - 4),
-                      2, 2);
+    const double left = xOf(span.start) + 0.5,
+                 right = left + std::max(2.0, (span.end - span.start) * scale_ - 1);
+    const double top = kHops.top + 3, bottom = kHops.top + kHops.height - 3;
+    const double slant = std::min(4.0, (right - left) / 3), low = bottom - 7;
+    QPolygonF shape;
+    if (s.hop == HopMode::Over)
+      shape = {{left, bottom}, {left + slant, top}, {right - slant, top}, {right, bottom}};
+    else if (s.hop == HopMode::Led)
+      shape = {{left, bottom},
+               {left, low},
+               {(left + right) / 2, top + 1},
+               {right, low},
+               {right, bottom}};
+    else
+      shape = {{left, bottom}, {left, low}, {right, low}, {right, bottom}};
+    const bool chosen = s.feature.valid() &&
+                        std::find(selected.begin(), selected.end(), s.feature) != selected.end();
+    p.setPen(chosen ? QPen(theme_.color("accent"), 1.5) : QPen(Qt::NoPen));
+    p.setBrush(theme_.color(s.hop != HopMode::Over ? "hop_close" : "hop"));
+    p.drawPolygon(shape);
   }
 }
 
@@ -339,6 +373,13 @@ void Timeline::mousePressEvent(QMouseEvent* event) {
   }
   const int step = stepAt(pressed_);
   if (step < 0) return document_.clearSelection();
+  const FeatureId feature = document_.routed()->way.steps[static_cast<std::size_t>(step)].feature;
+  if (feature.valid() && event->modifiers() & (Qt::ControlModifier | Qt::ShiftModifier))
+    return selectMore(feature, event->modifiers() & Qt::ShiftModifier);
+  // Pressed on one of several that are selected: they may be dragged together.
+  const auto& selected = document_.selection().features;
+  if (selected.size() > 1 && std::find(selected.begin(), selected.end(), feature) != selected.end())
+    return;
   document_.selectStep(step);
   document_.setPlayhead(
       spanOf(document_.routed()->way.steps[static_cast<std::size_t>(step)]).start);
@@ -362,27 +403,52 @@ void Timeline::mouseReleaseEvent(QMouseEvent* event) {
   if (!dragged_.valid()) return;
   const FeatureId feature = dragged_;
   dragged_ = {};
-  dropFeature(feature, secondsAt(event->position().x()));
+  const auto& selected = document_.selection().features;
+  const bool together = std::find(selected.begin(), selected.end(), feature) != selected.end();
+  dropFeatures(together ? selected : std::vector<FeatureId>{feature},
+               secondsAt(event->position().x()));
   update();
 }
 
-void Timeline::dropFeature(FeatureId feature, double seconds) {
+void Timeline::selectMore(FeatureId feature, bool range) {
+  auto features = document_.selection().features;
+  const auto& order = document_.plan().order;
+  const auto at = std::find(order.begin(), order.end(), feature);
+  if (range && !features.empty()) {
+    const auto from = std::find(order.begin(), order.end(), features.back());
+    const auto [first, last] = std::minmax(from, at);
+    if (last != order.end()) features.assign(first, last + 1);
+  } else if (const auto found = std::find(features.begin(), features.end(), feature);
+             found != features.end()) {
+    features.erase(found);
+  } else {
+    features.push_back(feature);
+  }
+  document_.selectFeatures(std::move(features));
+}
+
+void Timeline::dropFeatures(const std::vector<FeatureId>& features, double seconds) {
+  const auto moved = [&](FeatureId id) {
+    return std::find(features.begin(), features.end(), id) != features.end();
+  };
   // before the first block whose middle lies behind the place of the drop
-  std::vector<FeatureId> order = document_.plan().order;
-  order.erase(std::remove(order.begin(), order.end(), feature), order.end());
+  std::vector<FeatureId> order, taken;
+  for (FeatureId id : document_.plan().order)
+    (moved(id) ? taken : order).push_back(id);
   FeatureId before;
   for (const Step& s : document_.routed()->way.steps) {
     const Span span = spanOf(s);
-    if (s.kind == StepKind::Measure && s.feature != feature &&
-        (span.start + span.end) / 2 > seconds) {
+    if (s.kind == StepKind::Measure && !moved(s.feature) && (span.start + span.end) / 2 > seconds) {
       before = s.feature;
       break;
     }
   }
   const auto place = before.valid() ? std::find(order.begin(), order.end(), before) : order.end();
-  order.insert(place, feature);
-  document_.edit("Move " + QString::fromStdString(document_.plan().nominal(feature).name),
-                 {SetOrder{order}});
+  order.insert(place, taken.begin(), taken.end());
+  const QString what = taken.size() == 1
+                           ? QString::fromStdString(document_.plan().nominal(taken[0]).name)
+                           : QString("%1 features").arg(taken.size());
+  document_.edit("Move " + what, {SetOrder{order}});
 }
 
 void Timeline::wheelEvent(QWheelEvent* event) {

@@ -53,15 +53,18 @@ class Timeline : public QWidget {
   void paintHead(QPainter& p) const;
   void block(QPainter& p, const QRectF& box, const QColor& fill, const QColor& border,
              const QString& text, const QColor& ink) const;
-  void dropFeature(FeatureId feature, double seconds);
+  void dropFeatures(const std::vector<FeatureId>& features, double seconds);
+  // Ctrl adds a feature to the selection or takes it out, Shift takes all from the last one on.
+  void selectMore(FeatureId feature, bool range);
+  double secondsOf(const std::function<bool(const Step&)>& wanted) const;
 
   Document& document_;
   const Theme& theme_;
   QTimer timer_;
   QElapsedTimer played_; // since the last step of playing
-  int speed_ = 2;     // place in the list
-  double scale_ = 4;  // pixels a second
-  double scroll_ = 0; // seconds at the left end
+  int speed_ = 2;        // place in the list
+  double scale_ = 4;     // pixels a second
+  double scroll_ = 0;    // seconds at the left end
   bool scrubbing_ = false;
   FeatureId dragged_;
   QPointF pressed_, at_;

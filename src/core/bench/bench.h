@@ -1,57 +1,65 @@
-// The measuring bench: machine, indexing head, styli, reference sphere and fixture.
+// The measuring bench: machine, head, styli, rack, reference sphere and fixture.
 // Lengths mm, angles radians, machine frame right-handed with Z up and the table at z = 0.
 #pragma once
 
 #include "base/error.h"
-#include "geometry/mesh.h"
-#include <optional>
-#include <string>
-#include <vector>
+#include "bench/fixture.h"
+#include "bench/stylus.h"
+#include <array>
 
 namespace alder {
 
-// A round-ended rod of the moving machine, for clash checks.
-struct Rod {
-  Vec3 a, b;
-  double diameter = 0;
-  std::string part; // shank, extension, probe, head, ram
-};
-
-// One ball. Vectors are in the stylus frame: at A0 B0 its axes are those of the machine.
-struct Tip {
-  std::string name;
-  double ball_diameter = 0;
-  Vec3 direction = -Vec3::UnitZ(); // along the tip's shank, from the stem to the ball
-  Vec3 pivot_to_ball = Vec3::Zero();
-  std::vector<Rod> rods; // relative to the ball centre, everything up to the pivot
-  // The chain along the tip's own direction, measured from the ball centre, up to the pivot; only
-  // for straight tips.
-  struct Segment {
-    double from = 0, to = 0, diameter = 0;
-    std::string part;
-  };
-  std::vector<Segment> segments;
-  bool straight() const { return !segments.empty(); }
-};
-
-struct Stylus {
-  std::string name;
-  std::vector<Tip> tips;
-};
-
 struct AngleRange {
-  double low = 0, high = 0, step = 0;
+  double low = 0, high = 0;
+  double step = 0;  // of an indexing head; of a free one that with which angles are tried
+  bool any = false; // not only whole steps
   // Nearest angle that the head can take; several turns are the same angle.
   double nearest(double angle) const;
   bool holds(double angle) const;
 };
 
+// Fixed: always straight down. Indexing: turns in steps and locks. Free: any angle.
+enum class HeadKind { Fixed, Indexing, Free };
+std::string_view name(HeadKind kind); // "fixed", "indexing", "free"
+
 struct Head {
   std::string name;
+  HeadKind kind = HeadKind::Indexing;
   AngleRange a, b;
   double turn_speed = 1;   // rad/s of the slower axis
   double turn_seconds = 1; // lock and unlock
   std::vector<Rod> rods;   // relative to the pivot, do not turn: head body and ram
+};
+
+// What the probe can carry; 0: not told.
+struct ProbeLimits {
+  std::string name;
+  double length = 0, grams = 0;                  // of a stylus, up to the probe
+  double least_touch_speed = 0, touch_speed = 0; // mm/s
+};
+
+// A part of the machine that stands, or is carried along by some of its axes: a beam by Y, say. Its
+// place along an axis that carries it counts from the pivot of the head.
+struct MachineBody {
+  std::string name;
+  std::array<bool, 3> carried{};
+  std::vector<Box3> boxes; // of what is carried
+  Mesh mesh;               // of what stands
+  bool stands() const { return !carried[0] && !carried[1] && !carried[2]; }
+};
+
+// Where styli are put away. A port holds its stylus by the joint to the probe; the head comes to it
+// at A0 B0 along `out` and leaves upwards.
+struct RackPort {
+  std::string stylus;
+  Vec3 at = Vec3::Zero(); // upper end of what is put away
+};
+struct Rack {
+  std::vector<RackPort> ports;
+  Vec3 out = -Vec3::UnitY(); // from a port to where there is room, level
+  double slide = 60;         // so far
+  Mesh mesh;
+  const RackPort* portOf(const std::string& stylus) const;
 };
 
 struct Machine {
@@ -62,18 +70,7 @@ struct Machine {
   double touch_speed = 3;
   double touch_seconds = 0.3; // trigger, settle, back off
   double probing_noise = 0;   // standard deviation of a touch along its direction
-};
-
-enum class FixtureKind { Plate, Rest, Clamp };
-struct FixtureBody {
-  std::string name;
-  FixtureKind kind = FixtureKind::Rest;
-  Mesh mesh; // machine frame
-};
-
-struct Fixture {
-  std::vector<FixtureBody> bodies;
-  std::optional<Frame> placement; // CAD frame of the part in the machine frame
+  std::vector<MachineBody> bodies;
 };
 
 // Stands on its stem, which goes to the foot.
@@ -95,7 +92,9 @@ struct Bench {
   std::string name;
   Machine machine;
   Head head;
+  ProbeLimits probe;
   std::vector<Stylus> styli;
+  std::optional<Rack> rack; // else styli are swapped by hand, above everything
   ReferenceSphere sphere;
   bool has_sphere = false; // else nothing is qualified, and nothing stands there
   QualificationLimits qualification;
@@ -103,14 +102,30 @@ struct Bench {
   std::string json; // as given, so that nothing in the file is lost when it is stored
 };
 
+// What stands on the bench besides part and fixture: first the reference sphere and its stem, if
+// there are any, then the rack and parts of the machine.
+struct BenchSolid {
+  std::string name;
+  Mesh mesh;
+};
+std::vector<BenchSolid> benchSolids(const Bench& bench);
+
 // Turn of the stylus frame at head angles: A0 points down, A90 B0 towards -Y, A90 B90 towards +X.
 Mat3 headTurn(double a, double b);
 // From the ball along its shank towards the head, in the machine frame.
 Vec3 shankDirection(const Tip& tip, double a, double b);
 
+// Where the pivot stands when the stylus hangs in its port.
+Vec3 pivotAtPort(const Stylus& stylus, const RackPort& port);
+
+// What the probe cannot carry, a sentence each.
+std::vector<std::string> beyondProbe(const Bench& bench);
+
 // `label` names the file in messages. The format is described in docs/files.md.
 Result<Bench> readBench(const std::string& json, const std::string& label);
-// The bench that is used when none is named; ships in assets/.
+// The bench that is used when none is named; ships in assets/benches.
 Result<Bench> defaultBench();
+// Files of the benches that ship with the program, by name.
+std::vector<std::string> shippedBenches();
 
 } // namespace alder

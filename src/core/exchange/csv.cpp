@@ -207,8 +207,8 @@ std::string pathCsv(const Plan& plan, const Way& way, const std::vector<double>&
                        i + 1, times[i], p.step + 1, name(p.kind), p.ball.x(), p.ball.y(),
                        p.ball.z(), part.x(), part.y(), part.z(), shownDegrees(p.access.a),
                        shownDegrees(p.access.b), d.x(), d.y(), d.z(),
-                       field(plan.bench.styli[static_cast<std::size_t>(p.access.stylus)].name),
-                       field(tip.name), tip.ball_diameter,
+                       p.bare ? "" : field(plan.bench.styli[p.access.stylus].name),
+                       p.bare ? "" : field(tip.name), p.bare ? 0 : tip.ball_diameter,
                        p.touch >= 0 ? idText(p.feature) + "." + std::to_string(p.touch + 1) : "");
   }
   return out;

@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "exchange/judging_json.h"
+#include "exchange/recipe_json.h"
 #include "plan/derived_feature.h"
 #include "route/draft.h"
 #include <algorithm>
@@ -101,7 +102,6 @@ Json featureJson(const Plan& plan, const Feature& f) {
             {"name", n.name},
             {"from", toJson(*n.from)},
             {"filter", toJson(n.filtering)}};
-  const Recipe& r = f.recipe;
   Json json{{"id", f.id.value},
             {"name", n.name},
             {"ideal", idealJson(n.ideal)},
@@ -112,15 +112,7 @@ Json featureJson(const Plan& plan, const Feature& f) {
             {"entry", name(f.entry)},
             {"pinned", f.pinned},
             {"waypoints", pointsJson(f.waypoints)},
-            {"recipe",
-             {{"name", r.name},
-              {"rows", r.rows},
-              {"per_row", r.per_row},
-              {"start_angle_deg", shownDegrees(r.start_angle)},
-              {"first_depth", r.first_depth},
-              {"last_depth", r.last_depth},
-              {"edge_margin", r.edge_margin},
-              {"approach", r.approach}}}};
+            {"recipe", toJson(f.recipe)}};
   if (f.access.valid())
     json["access"] = {{"stylus", plan.bench.styli[f.access.stylus].name},
                       {"tip", plan.tip(f.access).name},
@@ -144,6 +136,15 @@ Json qualifiedJson(const Plan& plan) {
                     {"touches", t.touches},
                     {"seconds", t.seconds}});
   return {{"sphere", toJson(plan.qualified.sphere)}, {"tips", tips}};
+}
+
+constexpr std::array<const char*, 4> kShellSides{"left", "front", "right", "back"};
+
+Json shellJson(const Shell& shell) {
+  Json json{{"offset_low", toJson(shell.offset_low)}, {"offset_high", toJson(shell.offset_high)}};
+  for (std::size_t i = 0; i < kShellSides.size(); ++i)
+    json[fmt::format("bar_{}", kShellSides[i])] = shell.barred[i];
+  return json;
 }
 
 class PlanReader {
@@ -170,7 +171,13 @@ class PlanReader {
     if (f_.has("shell")) {
       plan_.shell.offset_low = f_.object("shell").vector("offset_low");
       plan_.shell.offset_high = f_.object("shell").vector("offset_high");
+      for (std::size_t i = 0; i < kShellSides.size(); ++i)
+        plan_.shell.barred[i] =
+            f_.object("shell").flag(fmt::format("bar_{}", kShellSides[i]).c_str(), false);
     }
+    if (f_.has("recipes")) plan_.book = readBook(f_.object("recipes"));
+    for (const auto& item : f_.list("pairs"))
+      plan_.pairs.push_back(readPair(item));
     for (const auto& item : f_.list("notes"))
       plan_.notes.push_back({item.integer("entity", 0), item.text("text")});
     readProjectJudging();
@@ -230,15 +237,7 @@ class PlanReader {
     }
     n.ideal = readIdeal(f.object("ideal"));
     n.faces = ids<FaceId>(f, "faces", plan_.part->faces.size());
-    const auto r = f.object("recipe");
-    feature.recipe = {r.text("name"),
-                      r.integer("rows", 1),
-                      r.integer("per_row", 4),
-                      radians(r.number("start_angle_deg", 0)),
-                      r.number("first_depth", 0),
-                      r.number("last_depth", 0),
-                      r.number("edge_margin", 0.5),
-                      r.number("approach", 2)};
+    feature.recipe = readRecipe(f.object("recipe"));
     for (const auto& t : f.list("touches")) {
       const int face = t.integer("face", -1);
       if (face < 0 || static_cast<std::size_t>(face) >= plan_.part->faces.size())
@@ -410,6 +409,9 @@ Json toJson(const Plan& plan) {
     requirements.push_back(requirementJson(r));
   for (const Note& n : plan.notes)
     notes.push_back({{"entity", n.entity}, {"text", n.text}});
+  Json pairs = Json::array();
+  for (const PairRule& p : plan.pairs)
+    pairs.push_back(toJson(p));
   return {{"format", "alderpoint-routine"},
           {"version", kRoutineVersion},
           {"name", plan.name},
@@ -424,9 +426,9 @@ Json toJson(const Plan& plan) {
            {{"standard", name(plan.spec.standard)},
             {"uncertainty", plan.spec.uncertainty},
             {"near_share", plan.spec.near_share}}},
-          {"shell",
-           {{"offset_low", toJson(plan.shell.offset_low)},
-            {"offset_high", toJson(plan.shell.offset_high)}}},
+          {"shell", shellJson(plan.shell)},
+          {"recipes", toJson(plan.book)},
+          {"pairs", pairs},
           {"qualified", qualifiedJson(plan)},
           {"notes", notes}};
 }

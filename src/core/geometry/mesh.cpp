@@ -7,7 +7,9 @@
 namespace alder {
 namespace {
 
-constexpr int kLeafSize = 4;
+constexpr float kFarAway = 1e15f;
+
+} // namespace
 
 // The parallelogram of a sweep in its simplest form: a segment, or two triangles about one.
 struct SweepShape {
@@ -39,25 +41,6 @@ struct SweepShape {
     }
   }
 
-  Vec3 closestTo(const Vec3& p) const {
-    if (flat) return closestOnSegment(p, segment);
-    const Vec3 a = closestOnTriangle(p, first), b = closestOnTriangle(p, second);
-    return (a - p).squaredNorm() < (b - p).squaredNorm() ? a : b;
-  }
-
-  // Is the box farther away than `reach`? Two convex bodies are at least as far apart as along any
-  // one direction; that from the nearest place on this shape to the middle of the box tells long
-  // slanting rods from what merely lies within their own box.
-  bool beyond(const Box3& box, double reach) const {
-    const Vec3 centre = box.center();
-    if (apart(centre - closestOnSegment(centre, segment), box, reach + slack)) return true;
-    return slack > 4 && apart(centre - closestTo(centre), box, reach);
-  }
-  static bool apart(const Vec3& to, const Box3& box, double reach) {
-    const double distance = to.norm();
-    return distance > reach && distance * (distance - reach) > to.cwiseAbs().dot(0.5 * box.sizes());
-  }
-
   // Exact where it is less than `reach`, else any number that is not. `any` is satisfied by any
   // place that is nearer than that.
   double squaredTo(const Triangle& t, double reach, bool any) const {
@@ -68,9 +51,43 @@ struct SweepShape {
   }
 };
 
+namespace {
+
 Box3 boxOf(const Triangle& t) {
   Box3 box(t.a);
   return box.extend(t.b).extend(t.c);
+}
+
+// Do triangle and box meet? They do not where some direction parts them: the axes of the box, the
+// normal of the triangle, and the cross products of their edges. Akenine-Moeller, Fast 3D
+// triangle-box overlap testing, 2001.
+bool meet(const Triangle& t, const Vec3& centre, const Vec3& half) {
+  const std::array<Vec3, 3> v{t.a - centre, t.b - centre, t.c - centre};
+  const auto parted = [&](const Vec3& along) {
+    const double a = v[0].dot(along), b = v[1].dot(along), c = v[2].dot(along);
+    const double reach = along.cwiseAbs().dot(half);
+    return std::min({a, b, c}) > reach || std::max({a, b, c}) < -reach;
+  };
+  for (int k = 0; k < 3; ++k)
+    if (parted(Vec3::Unit(k))) return false;
+  if (parted((v[1] - v[0]).cross(v[2] - v[0]))) return false;
+  for (int e = 0; e < 3; ++e)
+    for (int k = 0; k < 3; ++k)
+      if (parted((v[(e + 1) % 3] - v[e]).cross(Vec3::Unit(k)))) return false;
+  return true;
+}
+
+// Moeller and Trumbore, Fast, minimum storage ray/triangle intersection, 1997.
+std::optional<double> parameterOfHit(const Triangle& t, const Vec3& origin, const Vec3& direction) {
+  const Vec3 e1 = t.b - t.a, e2 = t.c - t.a, p = direction.cross(e2);
+  const double det = e1.dot(p);
+  if (std::abs(det) < 1e-300) return {}; // along the plane
+  const Vec3 s = origin - t.a;
+  const double u = s.dot(p) / det;
+  const Vec3 q = s.cross(e1);
+  const double v = direction.dot(q) / det, time = e2.dot(q) / det;
+  if (u >= 0 && v >= 0 && u + v <= 1 && time >= 0) return time;
+  return {};
 }
 
 Box3 boxOf(const Sweep& s) {
@@ -110,84 +127,201 @@ void Mesh::appendBox(const Box3& box, const Frame& placement, int tag) {
   }
 }
 
+MeshTree::Node::Node() {
+  for (int k = 0; k < 3; ++k) {
+    centre[k].setConstant(kFarAway);
+    half[k].setZero();
+  }
+}
+
+void MeshTree::Node::set(int place, const Box3& box, int what) {
+  constexpr float kWider = 1.0f + 4e-7f; // more than what rounding to float takes
+  for (int k = 0; k < 3; ++k) {
+    centre[k][place] = static_cast<float>(box.center()[k]);
+    const double c = centre[k][place];
+    half[k][place] = static_cast<float>(std::max(box.max()[k] - c, c - box.min()[k])) * kWider;
+  }
+  child[place] = what;
+}
+
+Box3 MeshTree::Node::box(int place) const {
+  const Vec3 c(centre[0][place], centre[1][place], centre[2][place]);
+  const Vec3 h(half[0][place], half[1][place], half[2][place]);
+  return {c - h, c + h};
+}
+
+// Splits at the median of the longest axis, twice a node.
+struct MeshTree::Builder {
+  MeshTree& tree;
+  std::vector<Box3> boxes; // of the triangles as they were given
+
+  using Range = std::pair<int, int>;
+
+  int split(Range r) {
+    Box3 centres;
+    for (int i = r.first; i < r.second; ++i)
+      centres.extend(boxes[tree.index_[i]].center());
+    int axis = 0;
+    centres.sizes().maxCoeff(&axis);
+    const int middle = (r.first + r.second) / 2;
+    const auto key = [&](int i) { return boxes[i].min()[axis] + boxes[i].max()[axis]; };
+    const auto begin = tree.index_.begin();
+    std::nth_element(begin + r.first, begin + middle, begin + r.second, [&](int a, int b) {
+      const double ka = key(a), kb = key(b);
+      return ka < kb || (ka == kb && a < b);
+    });
+    return middle;
+  }
+  Box3 boxOf(Range r) const {
+    Box3 box;
+    for (int i = r.first; i < r.second; ++i)
+      box.extend(boxes[tree.index_[i]]);
+    return box;
+  }
+  int build(Range all) {
+    const int self = static_cast<int>(tree.nodes_.size());
+    tree.nodes_.emplace_back();
+    std::vector<Range> parts{all};
+    for (int round = 0; round < 2; ++round)
+      for (std::size_t i = parts.size(); i-- > 0;)
+        if (const Range r = parts[i]; r.second - r.first > 1) {
+          const int middle = split(r);
+          parts[i].second = middle;
+          parts.emplace_back(middle, r.second);
+        }
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+      const Box3 box = boxOf(parts[i]);
+      const bool one = parts[i].second - parts[i].first == 1;
+      const int child = one ? ~parts[i].first : build(parts[i]);
+      tree.nodes_[self].set(static_cast<int>(i), box, child);
+    }
+    return self;
+  }
+};
+
 MeshTree::MeshTree(const Mesh& mesh) {
   const int count = static_cast<int>(mesh.triangles.size());
   if (count == 0) return;
-  triangles_.reserve(count);
-  for (int i = 0; i < count; ++i)
-    triangles_.push_back(mesh.triangle(i));
   index_.resize(count);
   std::iota(index_.begin(), index_.end(), 0);
-  nodes_.reserve(2 * count);
-  build(0, count);
-  std::vector<Triangle> ordered(count);
-  tags_.resize(count);
-  for (int i = 0; i < count; ++i) {
-    ordered[i] = triangles_[index_[i]];
-    tags_[i] = mesh.tags.empty() ? 0 : mesh.tags[index_[i]];
+  Builder builder{*this, {}};
+  for (int i = 0; i < count; ++i)
+    builder.boxes.push_back(boxOf(mesh.triangle(i)));
+  box_ = builder.boxOf({0, count});
+  nodes_.reserve(count / 2 + 1);
+  builder.build({0, count});
+  for (const int i : index_) {
+    const Triangle t = mesh.triangle(i);
+    const Vec3 across = (t.b - t.a).cross(t.c - t.a);
+    const Vec3 normal = across.squaredNorm() > 1e-24 ? Vec3(across.normalized()) : Vec3::Zero();
+    facets_.push_back({t, normal, normal.dot(t.a)});
+    tags_.push_back(mesh.tags.empty() ? 0 : mesh.tags[i]);
   }
-  triangles_ = std::move(ordered);
 }
 
-int MeshTree::build(int begin, int end) {
-  const int self = static_cast<int>(nodes_.size());
-  nodes_.emplace_back();
-  Box3 box, centres;
-  for (int i = begin; i < end; ++i) {
-    const Box3 b = boxOf(triangles_[index_[i]]);
-    box.extend(b);
-    centres.extend(b.center());
-  }
-  nodes_[self].box = box;
-  nodes_[self].begin = begin;
-  nodes_[self].end = end;
-  if (end - begin <= kLeafSize) return self;
-  int axis = 0;
-  centres.sizes().maxCoeff(&axis);
-  const int middle = (begin + end) / 2;
-  const auto key = [&](int i) {
-    const Triangle& t = triangles_[i];
-    return std::min({t.a[axis], t.b[axis], t.c[axis]}) +
-           std::max({t.a[axis], t.b[axis], t.c[axis]});
-  };
-  std::nth_element(index_.begin() + begin, index_.begin() + middle, index_.begin() + end,
-                   [&](int a, int b) {
-                     const double ka = key(a), kb = key(b);
-                     return ka < kb || (ka == kb && a < b);
-                   });
-  const int left = build(begin, middle);
-  const int right = build(middle, end);
-  nodes_[self].left = left;
-  nodes_[self].right = right;
-  return self;
-}
+// A sweep as the tree asks for it: its shape, and what tells quickly that a box is far.
+struct MeshTree::Query {
+  using Four = Node::Four;
 
-// Calls visit(triangle position, squared axis distance) for triangles whose surface may be nearer
-// than `reach` to the sweep's axis; visit may shrink `reach`.
+  SweepShape shape;
+  Vec3 centre, half;         // of the sweep's own box
+  Vec3 from, along;          // the segment of the shape
+  float inverse_length2 = 0; // 0 for a point
+  // Boxes are tested in float, whose error is a few units in the last place of the coordinates.
+  double slop = 0;
+
+  Query(const Sweep& s, const Box3& tree)
+      : shape(s) {
+    const Box3 box = boxOf(s);
+    centre = box.center();
+    half = box.sizes() / 2;
+    from = shape.segment.a;
+    along = shape.segment.b - shape.segment.a;
+    const double length2 = along.squaredNorm();
+    if (length2 > 1e-24) inverse_length2 = static_cast<float>(1 / length2);
+    for (const Box3* b : {&box, &tree})
+      slop += 4e-6 * std::max(b->min().cwiseAbs().maxCoeff(), b->max().cwiseAbs().maxCoeff());
+  }
+
+  // Squared distances that the boxes have at least, infinite where farther than `reach`. Two convex
+  // bodies are at least as far apart as along any one direction: the axes of the box, and that from
+  // the nearest place of the segment to the middle of the box, which tells long slanting rods from
+  // what merely lies within their own box.
+  Four lowest(const Node& n, double reach) const {
+    std::array<Four, 3> to;
+    Four by_axes = Four::Zero(), at = Four::Zero();
+    for (int k = 0; k < 3; ++k) {
+      const auto h = static_cast<float>(half[k]);
+      const Four gap =
+          ((n.centre[k] - static_cast<float>(centre[k])).abs() - (n.half[k] + h)).max(0);
+      by_axes += gap * gap;
+      to[k] = n.centre[k] - static_cast<float>(from[k]);
+      at += to[k] * static_cast<float>(along[k]);
+    }
+    at = (at * inverse_length2).max(0).min(1);
+    Four distance2 = Four::Zero(), extent = Four::Zero();
+    for (int k = 0; k < 3; ++k) {
+      to[k] -= at * static_cast<float>(along[k]);
+      distance2 += to[k] * to[k];
+      extent += to[k].abs() * n.half[k];
+    }
+    const auto near = static_cast<float>(reach + slop),
+               far = static_cast<float>(reach + slop + shape.slack);
+    const Four left = (distance2 - extent).max(0);
+    return (by_axes > near * near || left * left > far * far * distance2)
+        .select(Four(kFar), by_axes);
+  }
+  // The same with both triangles of a wide sweep.
+  bool beyond(const Node& node, int place, double reach) const {
+    if (shape.flat || shape.slack <= 4) return false;
+    const Box3 box = node.box(place);
+    const Vec3 c = box.center(), h = box.sizes() / 2;
+    const Vec3 a = closestOnTriangle(c, shape.first) - c,
+               b = closestOnTriangle(c, shape.second) - c;
+    const Vec3& to = a.squaredNorm() < b.squaredNorm() ? a : b;
+    const double distance2 = to.squaredNorm(), left = distance2 - to.cwiseAbs().dot(h);
+    return left > 0 && left * left > reach * reach * distance2;
+  }
+
+  // Is the plane of the facet farther than `reach`, with all of the shape on one side?
+  bool beyondPlane(const Facet& f, double reach) const {
+    const double a = f.normal.dot(from) - f.offset, b = a + f.normal.dot(along);
+    const double far = reach + shape.slack + 1e-9;
+    return (a > far && b > far) || (a < -far && b < -far);
+  }
+
+  static constexpr float kFar = 1e36f;
+};
+
+// Calls visit(triangle position) for triangles whose surface may be nearer than `reach` to the
+// sweep's axis; visit may shrink `reach`. The nearest boxes come first.
 template <class Visit>
-void MeshTree::visit(const Sweep& sweep, double& reach, Visit&& visit) const {
+void MeshTree::visit(const Query& query, double& reach, Visit&& visit) const {
   if (nodes_.empty()) return;
-  const SweepShape shape(sweep);
-  const Box3 sweep_box = boxOf(sweep);
-  std::array<int, 128> stack;
+  struct Waiting {
+    int child;
+    float lowest;
+  };
+  std::array<Waiting, 128> stack; // 3 a level, of which there are at most 16
   int depth = 0;
-  stack[depth++] = 0;
+  stack[depth++] = {0, 0};
   while (depth > 0) {
-    const Node& node = nodes_[stack[--depth]];
-    if (squaredDistance(node.box, sweep_box) > reach * reach || shape.beyond(node.box, reach))
-      continue;
-    if (node.left < 0) {
-      for (int i = node.begin; i < node.end; ++i) {
-        const Box3 box = boxOf(triangles_[i]);
-        if (squaredDistance(box, sweep_box) > reach * reach || shape.beyond(box, reach)) continue;
-        if (!visit(i, shape)) return;
-      }
+    const Waiting next = stack[--depth];
+    if (const double near = reach + query.slop; next.lowest > near * near) continue;
+    if (next.child < 0) {
+      if (!query.beyondPlane(facets_[~next.child], reach) && !visit(~next.child)) return;
       continue;
     }
-    const double dl = squaredDistance(nodes_[node.left].box, sweep_box);
-    const double dr = squaredDistance(nodes_[node.right].box, sweep_box);
-    stack[depth++] = dl < dr ? node.right : node.left;
-    stack[depth++] = dl < dr ? node.left : node.right;
+    const Node& node = nodes_[next.child];
+    const Eigen::Array4f lowest = query.lowest(node, reach);
+    const int first = depth;
+    for (int i = 0; i < 4; ++i) {
+      if (lowest[i] >= Query::kFar || query.beyond(node, i, reach)) continue;
+      int at = depth++; // farthest first
+      for (; at > first && stack[at - 1].lowest < lowest[i]; --at)
+        stack[at] = stack[at - 1];
+      stack[at] = {node.child[i], lowest[i]};
+    }
   }
 }
 
@@ -195,9 +329,10 @@ std::optional<Nearest> MeshTree::nearest(const Sweep& sweep, double within,
                                          const Skip& skip) const {
   double reach = std::max(0.0, sweep.radius + within);
   std::optional<Nearest> best;
-  visit(sweep, reach, [&](int i, const SweepShape& shape) {
+  const Query query(sweep, box_);
+  visit(query, reach, [&](int i) {
     if (skip && skip(tags_[i])) return true;
-    const double d = std::sqrt(shape.squaredTo(triangles_[i], reach, false));
+    const double d = std::sqrt(query.shape.squaredTo(facets_[i].triangle, reach, false));
     if (d < reach) {
       reach = d;
       best = Nearest{d - sweep.radius, index_[i], tags_[i]};
@@ -210,13 +345,13 @@ std::optional<Nearest> MeshTree::nearest(const Sweep& sweep, double within,
 bool MeshTree::clear(const Sweep& sweep, double margin, const Skip& skip, int* hit) const {
   double reach = std::max(0.0, sweep.radius + margin);
   bool free = true;
-  if (hit && *hit >= 0 && *hit < static_cast<int>(triangles_.size()) &&
-      !(skip && skip(tags_[*hit])) &&
-      SweepShape(sweep).squaredTo(triangles_[*hit], reach, true) < reach * reach)
+  const Query query(sweep, box_);
+  if (hit && *hit >= 0 && *hit < static_cast<int>(facets_.size()) && !(skip && skip(tags_[*hit])) &&
+      query.shape.squaredTo(facets_[*hit].triangle, reach, true) < reach * reach)
     return false;
-  visit(sweep, reach, [&](int i, const SweepShape& shape) {
+  visit(query, reach, [&](int i) {
     if (skip && skip(tags_[i])) return true;
-    if (shape.squaredTo(triangles_[i], reach, true) >= reach * reach) return true;
+    if (query.shape.squaredTo(facets_[i].triangle, reach, true) >= reach * reach) return true;
     free = false;
     if (hit) *hit = i;
     return false;
@@ -224,45 +359,88 @@ bool MeshTree::clear(const Sweep& sweep, double margin, const Skip& skip, int* h
   return free;
 }
 
-std::optional<double> MeshTree::firstHit(const Vec3& origin, const Vec3& direction) const {
-  std::optional<double> best;
-  if (nodes_.empty()) return best;
+bool MeshTree::clear(const Box3& box, double margin) const {
+  if (nodes_.empty()) return true;
+  const Vec3 half = box.sizes() / 2 + Vec3::Constant(std::max(0.0, margin)), centre = box.center();
+  const Box3 wide(centre - half, centre + half);
   std::vector<int> stack{0};
   while (!stack.empty()) {
-    const Node& node = nodes_[stack.back()];
+    const int child = stack.back();
     stack.pop_back();
-    double enter = 0, leave = best.value_or(1e300);
+    if (child < 0) {
+      if (meet(facets_[~child].triangle, centre, half)) return false;
+      continue;
+    }
+    const Node& node = nodes_[child];
+    for (int i = 0; i < 4; ++i)
+      if (node.centre[0][i] < kFarAway && node.box(i).intersects(wide))
+        stack.push_back(node.child[i]);
+  }
+  return true;
+}
+
+// Calls take(parameter, triangle) for triangles on the ray that may lie before `furthest()`.
+template <class Furthest, class Take>
+void MeshTree::alongRay(const Vec3& origin, const Vec3& direction, const Furthest& furthest,
+                        const Take& take) const {
+  if (nodes_.empty()) return;
+  const auto enters = [&](const Box3& box) {
+    double enter = 0, leave = furthest();
     for (int k = 0; k < 3 && enter <= leave; ++k) {
       if (std::abs(direction[k]) < 1e-300) {
-        if (origin[k] < node.box.min()[k] || origin[k] > node.box.max()[k]) leave = -1;
+        if (origin[k] < box.min()[k] || origin[k] > box.max()[k]) return false;
         continue;
       }
-      double t0 = (node.box.min()[k] - origin[k]) / direction[k];
-      double t1 = (node.box.max()[k] - origin[k]) / direction[k];
+      double t0 = (box.min()[k] - origin[k]) / direction[k];
+      double t1 = (box.max()[k] - origin[k]) / direction[k];
       if (t0 > t1) std::swap(t0, t1);
       enter = std::max(enter, t0);
       leave = std::min(leave, t1);
     }
-    if (enter > leave) continue;
-    if (node.left >= 0) {
-      stack.push_back(node.left);
-      stack.push_back(node.right);
-      continue;
-    }
-    for (int i = node.begin; i < node.end; ++i) {
-      // Moeller and Trumbore 1997
-      const Triangle& t = triangles_[i];
-      const Vec3 e1 = t.b - t.a, e2 = t.c - t.a, p = direction.cross(e2);
-      const double det = e1.dot(p);
-      if (std::abs(det) < 1e-300) continue;
-      const Vec3 s = origin - t.a;
-      const double u = s.dot(p) / det;
-      const Vec3 q = s.cross(e1);
-      const double v = direction.dot(q) / det, time = e2.dot(q) / det;
-      if (u >= 0 && v >= 0 && u + v <= 1 && time >= 0 && time < best.value_or(1e300)) best = time;
+    return enter <= leave;
+  };
+  std::vector<int> stack{0};
+  while (!stack.empty()) {
+    const int child = stack.back();
+    stack.pop_back();
+    if (child >= 0) {
+      const Node& node = nodes_[child];
+      for (int i = 0; i < 4; ++i)
+        if (node.centre[0][i] < kFarAway && enters(node.box(i))) stack.push_back(node.child[i]);
+    } else if (const auto hit = parameterOfHit(facets_[~child].triangle, origin, direction)) {
+      take(*hit, ~child);
     }
   }
+}
+
+std::optional<double> MeshTree::firstHit(const Vec3& origin, const Vec3& direction) const {
+  std::optional<double> best;
+  alongRay(
+      origin, direction, [&] { return best.value_or(1e300); },
+      [&](double hit, int) {
+        if (hit < best.value_or(1e300)) best = hit;
+      });
   return best;
+}
+
+std::vector<double> MeshTree::hits(const Vec3& origin, const Vec3& direction,
+                                   double furthest) const {
+  std::vector<double> all;
+  alongRay(
+      origin, direction, [&] { return furthest; },
+      [&](double hit, int) {
+        if (hit <= furthest) all.push_back(hit);
+      });
+  std::sort(all.begin(), all.end());
+  return all;
+}
+
+int MeshTree::windings(const Vec3& point, const Vec3& direction) const {
+  int sum = 0;
+  alongRay(
+      point, direction, [] { return 1e300; },
+      [&](double, int triangle) { sum += facets_[triangle].normal.dot(direction) > 0 ? 1 : -1; });
+  return sum;
 }
 
 } // namespace alder

@@ -45,7 +45,7 @@ class MeshTree {
   explicit MeshTree(const Mesh& mesh);
 
   bool empty() const { return nodes_.empty(); }
-  const Box3& box() const { return nodes_.front().box; }
+  const Box3& box() const { return box_; }
 
   // Nearest triangle to the sweep, if any is closer than `within` (mm, surface to surface).
   // `skip(tag)` leaves out triangles.
@@ -54,21 +54,43 @@ class MeshTree {
   // True when everything stays at least `margin` away; stops at the first that does not.
   // `hit`, where given: a place in the tree that is tried first, and on false the one that was hit.
   bool clear(const Sweep& sweep, double margin, const Skip& skip = {}, int* hit = nullptr) const;
+  // The same for a box at rest, exactly.
+  bool clear(const Box3& box, double margin) const;
   // First triangle hit by the ray, as parameter along `direction` (need not be unit).
   std::optional<double> firstHit(const Vec3& origin, const Vec3& direction) const;
+  // How often the triangles go round the point, seen along the ray: solids that overlap count each.
+  // Runs astray where the ray meets an edge exactly; ask along several directions.
+  int windings(const Vec3& point, const Vec3& direction) const;
+  // All hits up to a parameter, in order.
+  std::vector<double> hits(const Vec3& origin, const Vec3& direction, double furthest) const;
 
  private:
+  // Four children side by side, so that they are tested at once. Boxes are rounded outwards; a
+  // child is a node, or where negative the triangle ~child. Places left over lie far away.
   struct Node {
-    Box3 box;
-    int left = -1; // index of the left child; the right child follows the left subtree
-    int right = -1;
-    int begin = 0, end = 0; // triangles of a leaf
+    using Four = Eigen::Array4f;
+    std::array<Four, 3> centre, half;
+    std::array<int, 4> child{};
+    Node();
+    void set(int place, const Box3& box, int what);
+    Box3 box(int place) const;
   };
-  int build(int begin, int end);
-  template <class Visit> void visit(const Sweep& sweep, double& reach, Visit&& visit) const;
+  struct Facet {
+    Triangle triangle;
+    Vec3 normal; // unit; zero where the triangle has no area
+    double offset = 0;
+  };
+  struct Query;
+  struct Builder;
+  // take(parameter, triangle position)
+  template <class Furthest, class Take>
+  void alongRay(const Vec3& origin, const Vec3& direction, const Furthest& furthest,
+                const Take& take) const;
+  template <class Visit> void visit(const Query& query, double& reach, Visit&& visit) const;
 
+  Box3 box_;
   std::vector<Node> nodes_;
-  std::vector<Triangle> triangles_;
+  std::vector<Facet> facets_; // in the order of the leaves, as are tags
   std::vector<int> tags_, index_;
 };
 

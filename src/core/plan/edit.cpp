@@ -15,17 +15,6 @@ tl::unexpected<Error> noChange() {
   return fail("Nothing would change.");
 }
 
-Done validRecipe(const Recipe& r) {
-  if (r.rows < 1 || r.rows > 200) return fail("Rows must lie between 1 and 200.");
-  if (r.per_row < 1 || r.per_row > 1000) return fail("Touches must lie between 1 and 1000.");
-  if (r.edge_margin < 0 || r.edge_margin > 100)
-    return fail("The edge margin must lie between 0 and 100 mm.");
-  if (r.approach <= 0 || r.approach > 100)
-    return fail("The approach must lie above 0 and up to 100 mm.");
-  if (r.first_depth < 0 || r.last_depth < 0) return fail("A depth must not be below 0.");
-  return {};
-}
-
 bool sameTouches(const std::vector<Touch>& a, const std::vector<Touch>& b) {
   return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const Touch& x, const Touch& y) {
     return x.point == y.point && x.normal == y.normal && x.face == y.face && x.row == y.row;
@@ -36,7 +25,7 @@ Result<Edit> apply(Plan& plan, const SetRecipe& e) {
   if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
   if (plan.nominal(e.feature).isDerived())
     return fail("{} is derived and has no touches of its own.", plan.nominal(e.feature).name);
-  if (auto valid = validRecipe(e.recipe); !valid) return pass(valid.error());
+  if (auto valid = validate(e.recipe); !valid) return pass(valid.error());
   Feature& f = plan.feature(e.feature);
   if (f.recipe == e.recipe && (!e.touches || sameTouches(f.touches, *e.touches))) return noChange();
   SetRecipe inverse{e.feature, f.recipe, f.touches, f.why_not};
@@ -211,12 +200,93 @@ Result<Edit> apply(Plan& plan, const SetQualification& e) {
 }
 
 Result<Edit> apply(Plan& plan, const SetShell& e) {
-  if (e.shell.offset_low == plan.shell.offset_low && e.shell.offset_high == plan.shell.offset_high)
-    return noChange();
+  if (e.shell == plan.shell) return noChange();
   if (e.shell.offset_low.minCoeff() < 1 || e.shell.offset_high.minCoeff() < 1)
     return fail("The shell must keep at least 1 mm from part and fixture.");
   SetShell inverse{plan.shell};
   plan.shell = e.shell;
+  return inverse;
+}
+
+// The same ball at the same place of the head.
+bool sameTip(const Tip& a, const Tip& b) {
+  return a.ball_diameter == b.ball_diameter && a.pivot_to_ball == b.pivot_to_ball &&
+         a.direction == b.direction;
+}
+
+// Where a tip of one bench is found in another, by names; nothing where it is gone.
+std::optional<Access> sameNamed(const Bench& before, const Bench& now, Access access) {
+  const Stylus& old = before.styli[static_cast<std::size_t>(access.stylus)];
+  const std::string& tip = old.tips[static_cast<std::size_t>(access.tip)].name;
+  for (std::size_t s = 0; s < now.styli.size(); ++s)
+    for (std::size_t t = 0; t < now.styli[s].tips.size(); ++t)
+      if (now.styli[s].name == old.name && now.styli[s].tips[t].name == tip) {
+        access.stylus = static_cast<int>(s), access.tip = static_cast<int>(t);
+        return access;
+      }
+  return {};
+}
+
+SetBench::Following followingOf(const Plan& plan, const Bench& now) {
+  SetBench::Following f;
+  for (const Feature& feature : plan.features) {
+    std::optional<Access> access;
+    if (feature.access.valid()) access = sameNamed(plan.bench, now, feature.access);
+    if (access) {
+      access->a = now.head.a.nearest(access->a);
+      access->b = now.head.b.nearest(access->b);
+    }
+    f.accesses.push_back({access.value_or(Access{}), access && feature.access_forced});
+  }
+  f.qualified.sphere = plan.qualified.sphere;
+  const bool same_sphere = plan.bench.has_sphere == now.has_sphere &&
+                           plan.bench.sphere.centre == now.sphere.centre &&
+                           plan.bench.sphere.diameter == now.sphere.diameter;
+  for (QualifiedTip tip : plan.qualified.tips) {
+    const auto there = sameNamed(plan.bench, now, tip.access);
+    if (!same_sphere || !there) continue;
+    const Tip& old = plan.tip(tip.access);
+    tip.access = *there;
+    if (sameTip(old, now.styli[static_cast<std::size_t>(there->stylus)]
+                         .tips[static_cast<std::size_t>(there->tip)]))
+      f.qualified.tips.push_back(tip);
+  }
+  return f;
+}
+
+Result<Edit> apply(Plan& plan, const SetBench& e) {
+  if (e.bench.styli.empty()) return fail("A bench needs at least one stylus.");
+  if (e.bench.json == plan.bench.json) return noChange();
+  SetBench inverse{plan.bench, plan.on_pedestal, SetBench::Following{{}, plan.qualified}};
+  for (const Feature& f : plan.features)
+    inverse.following->accesses.push_back({f.access, f.access_forced});
+  const auto following = e.following ? *e.following : followingOf(plan, e.bench);
+  for (std::size_t i = 0; i < plan.features.size() && i < following.accesses.size(); ++i)
+    std::tie(plan.features[i].access, plan.features[i].access_forced) = following.accesses[i];
+  plan.qualified = following.qualified;
+  plan.bench = e.bench;
+  plan.on_pedestal = e.on_pedestal;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetBook& e) {
+  if (auto valid = validate(e.book); !valid) return pass(valid.error());
+  if (e.book == plan.book) return noChange();
+  SetBook inverse{plan.book};
+  plan.book = e.book;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetPairs& e) {
+  for (const PairRule& p : e.pairs) {
+    if (p.off && p.reason.empty())
+      return fail("Say why this pair is not checked; it is printed with the rehearsal.");
+    if (!(p.margin >= 0 && p.margin <= 200)) return fail("A margin must lie between 0 and 200 mm.");
+    if (p.moving.empty() && p.still.empty()) return fail("Name at least one of the two bodies.");
+  }
+  if (e.pairs == plan.pairs) return noChange();
+  SetPairs inverse{plan.pairs};
+  plan.pairs = e.pairs;
   return inverse;
 }
 

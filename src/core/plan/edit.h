@@ -50,11 +50,29 @@ struct SetShell {
 struct SetQualification {
   Qualification qualified;
 };
+// Another bench, or this one changed. Features keep their tips by name; those whose tip is gone are
+// left without one. What is known of tips stays for those that are the same as before.
+struct SetBench {
+  Bench bench;
+  bool on_pedestal = false; // see Plan
+  struct Following {
+    std::vector<std::pair<Access, bool>> accesses; // by feature, and whether forced
+    Qualification qualified;
+  };
+  std::optional<Following> following = {}; // else worked out
+};
+struct SetBook {
+  RecipeBook book;
+};
+struct SetPairs {
+  std::vector<PairRule> pairs;
+};
 struct SetName {
   std::string name;
 };
 using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetPinned, SetOrder, SetRequirement,
-                          SetSpecification, SetPlacement, SetShell, SetQualification, SetName>;
+                          SetSpecification, SetPlacement, SetShell, SetQualification, SetBench,
+                          SetBook, SetPairs, SetName>;
 
 // One step of undo: a short text for the menu and the edits in order.
 struct EditGroup {

@@ -5,6 +5,7 @@
 #include "bench/bench.h"
 #include "plan/access.h"
 #include "plan/qualification.h"
+#include "plan/recipe_book.h"
 #include "plan/touch_planner.h"
 
 namespace alder {
@@ -33,6 +34,20 @@ struct Feature {
 struct Shell {
   Vec3 offset_low = Vec3::Constant(10);
   Vec3 offset_high = Vec3::Constant(10);
+  // Sides that are not left through nor passed by: left, front, right, back. The top always is
+  // allowed.
+  std::array<bool, 4> barred{};
+  friend bool operator==(const Shell&, const Shell&) = default;
+};
+
+// Two bodies that are checked against each other otherwise than all others. An empty name stands
+// for all.
+struct PairRule {
+  std::string moving, still;
+  bool off = false;  // not checked at all, for a reason
+  double margin = 0; // else they must keep apart by this, mm
+  std::string reason;
+  friend bool operator==(const PairRule&, const PairRule&) = default;
 };
 
 struct Plan {
@@ -46,6 +61,8 @@ struct Plan {
   std::vector<FeatureId> order;     // measuring order; alignment features first
   std::vector<FeatureId> alignment; // features of the part frame, primary first; lead the order
   Shell shell;
+  RecipeBook book;
+  std::vector<PairRule> pairs;
   Qualification qualified;
   std::vector<Note> notes;
 

@@ -1,6 +1,7 @@
 #include "plan/recipe.h"
 
 #include <algorithm>
+#include <array>
 
 namespace alder {
 namespace {
@@ -46,6 +47,58 @@ void setRound(Recipe& r, const Ideal& i, const Demand& d) {
 }
 
 } // namespace
+
+std::string_view name(Stroke stroke) {
+  static constexpr std::array<std::string_view, 3> kNames{"touches", "rows", "helix"};
+  return kNames[static_cast<std::size_t>(stroke)];
+}
+
+double tightestTolerance(FeatureId feature, const Specification& spec) {
+  return demandOn(feature, spec).tightest;
+}
+
+Done validate(const Recipe& r) {
+  if (r.rows < 1 || r.rows > 200) return fail("Rows must lie between 1 and 200.");
+  if (r.per_row < 1 || r.per_row > 1000) return fail("Touches must lie between 1 and 1000.");
+  if (!(r.edge_margin >= 0 && r.edge_margin <= 100))
+    return fail("The edge margin must lie between 0 and 100 mm.");
+  if (!(r.approach > 0 && r.approach <= 100))
+    return fail("The approach must lie above 0 and up to 100 mm.");
+  if (!(r.retract >= 0 && r.retract <= 100))
+    return fail("The retract must lie between 0 and 100 mm.");
+  if (!(r.search >= 0.1 && r.search <= 50))
+    return fail("The search distance must lie between 0.1 and 50 mm.");
+  if (!(r.speed >= 0 && r.speed <= 500)) return fail("The speed must lie between 0 and 500 mm/s.");
+  if (!(r.first_depth >= 0) || !(r.last_depth >= 0)) return fail("A depth must not be below 0.");
+  if (!(r.coverage > 0.02 && r.coverage <= 2 * kPi + 1e-9))
+    return fail("The part of a turn must lie above 1 and up to 360 degrees.");
+  if (!(r.pitch >= 0.02 && r.pitch <= 50))
+    return fail("The step of a scan must lie between 0.02 and 50 mm.");
+  return {};
+}
+
+std::vector<std::string> differences(const Recipe& a, const Recipe& b) {
+  std::vector<std::string> found;
+  const auto compare = [&](const char* words, const auto& x, const auto& y) {
+    if (x != y) found.emplace_back(words);
+  };
+  compare("stroke", a.stroke, b.stroke);
+  compare("rows", a.rows, b.rows);
+  compare("count", a.per_row, b.per_row);
+  compare("step", a.pitch, b.pitch);
+  compare("start angle", a.start_angle, b.start_angle);
+  compare("part of a turn", a.coverage, b.coverage);
+  compare("direction", a.clockwise, b.clockwise);
+  compare("first depth", a.first_depth, b.first_depth);
+  compare("last depth", a.last_depth, b.last_depth);
+  compare("depths from", a.from_end, b.from_end);
+  compare("edge margin", a.edge_margin, b.edge_margin);
+  compare("approach", a.approach, b.approach);
+  compare("retract", a.retract, b.retract);
+  compare("search", a.search, b.search);
+  compare("speed", a.speed, b.speed);
+  return found;
+}
 
 Recipe recipeFor(const NominalFeature& feature, const Specification& spec) {
   const Demand d = demandOn(feature.id, spec);

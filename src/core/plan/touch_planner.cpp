@@ -25,7 +25,8 @@ class Planner {
   std::vector<Touch> plan() {
     switch (ideal_.type) {
     case SurfaceType::Plane:
-      return spread(region_, recipe_.per_row, 0);
+      return recipe_.stroke == Stroke::Touches ? spread(region_, recipe_.per_row, 0)
+                                               : scannedLines();
     case SurfaceType::Slot:
       return slot();
     case SurfaceType::Cylinder:
@@ -133,13 +134,12 @@ class Planner {
   // Each touch with its place in the ring.
   std::vector<std::pair<int, Touch>> ring(double depth, int row) const {
     std::vector<std::pair<int, Touch>> result;
-    const double pitch = 2 * kPi / recipe_.per_row;
+    const double pitch = turnStep(recipe_.per_row);
     for (int k = 0; k < recipe_.per_row; ++k) {
       // Serpentine: each ring starts where the last one ended.
       const int place = row % 2 == 0 ? k : recipe_.per_row - 1 - k;
-      const double angle = recipe_.start_angle + place * pitch;
       for (double off : {0.0, 0.12, -0.12, 0.25, -0.25, 0.38, -0.38}) {
-        const auto s = onRing(depth, angle + off * pitch);
+        const auto s = onRing(depth, recipe_.start_angle + (place + off) * pitch);
         if (!s) continue;
         result.emplace_back(place, touch(*s, row));
         break;
@@ -148,7 +148,72 @@ class Planner {
     return result;
   }
 
+  // Signed angle between the places of a ring: a full turn closes, a part of one has both its ends.
+  double turnStep(int count) const {
+    const bool full = recipe_.coverage > 2 * kPi - 1e-6;
+    const double step = recipe_.coverage / std::max(1, full ? count : count - 1);
+    return recipe_.clockwise ? -step : step;
+  }
+
+  // Round and round with the ball on the surface, a turn a row, or in one helix.
+  std::vector<Touch> scannedRings() const {
+    const auto [low, high] = depthRange();
+    std::vector<Touch> result;
+    const double radius = std::max(0.1, ideal_.diameter / 2);
+    const int count = std::max(
+        recipe_.per_row, static_cast<int>(std::ceil(recipe_.coverage * radius / scanStep(radius))));
+    const int rows = std::max(1, recipe_.rows);
+    const bool helix = recipe_.stroke == Stroke::Helix;
+    const double step = turnStep(count);
+    const bool full = recipe_.coverage > 2 * kPi - 1e-6;
+    for (int row = 0; row < rows && high >= low; ++row)
+      for (int k = 0; k < count + (full && !helix ? 1 : 0); ++k) { // a ring ends where it began
+        const double done = helix ? row + static_cast<double>(k) / count : row;
+        const double share = helix      ? done / rows
+                             : rows > 1 ? static_cast<double>(row) / (rows - 1)
+                                        : 0.5;
+        if (const auto s = onRing(low + share * (high - low), recipe_.start_angle + k * step))
+          result.push_back(touch(*s, helix ? 0 : row));
+      }
+    return result;
+  }
+
+  // Straight moves between the points of a scan must not cut into what bulges towards the ball.
+  double scanStep(double radius) const {
+    constexpr double kSagitta = 0.03;
+    return std::min(recipe_.pitch, std::sqrt(8 * kSagitta * std::max(radius, 0.2)));
+  }
+
+  // Parallel lines over a plane, there and back.
+  std::vector<Touch> scannedLines() const {
+    const auto all = candidates(region_);
+    if (all.empty()) return {};
+    const Frame frame = frameOf(ideal_.point, ideal_.direction);
+    const Frame turned =
+        frame * Frame(Eigen::AngleAxisd(recipe_.start_angle, Vec3::UnitZ()).toRotationMatrix());
+    const Frame inverse = turned.inverse();
+    Box3 box;
+    for (const auto& s : all)
+      box.extend(inverse * s.point);
+    std::vector<Touch> result;
+    const int rows = std::max(1, recipe_.rows);
+    const int count =
+        std::max(recipe_.per_row, static_cast<int>(std::ceil(box.sizes().x() / recipe_.pitch)) + 1);
+    for (int row = 0; row < rows; ++row) {
+      const double across = rows > 1 ? static_cast<double>(row) / (rows - 1) : 0.5;
+      for (int k = 0; k < count; ++k) {
+        const double along = static_cast<double>(row % 2 == 0 ? k : count - 1 - k) / (count - 1);
+        Vec3 place = box.min() + Vec3(along * box.sizes().x(), across * box.sizes().y(), 0);
+        place.z() = 0;
+        if (const auto s = region_.at(turned * place); s && good(region_, *s))
+          result.push_back(touch(*s, row));
+      }
+    }
+    return result;
+  }
+
   std::vector<Touch> rings() const {
+    if (recipe_.stroke != Stroke::Touches) return scannedRings();
     const auto [low, high] = depthRange();
     std::vector<std::pair<int, Touch>> placed;
     for (int row = 0; row < recipe_.rows && high >= low; ++row) {
@@ -194,8 +259,13 @@ class Planner {
       last = std::max(last, depth);
     }
     if (first <= last) low = first, high = last;
-    if (recipe_.first_depth > 0) low = recipe_.first_depth;
-    if (recipe_.last_depth > 0) high = recipe_.last_depth;
+    if (recipe_.from_end) {
+      if (recipe_.first_depth > 0) high = ideal_.length - recipe_.first_depth;
+      if (recipe_.last_depth > 0) low = ideal_.length - recipe_.last_depth;
+    } else {
+      if (recipe_.first_depth > 0) low = recipe_.first_depth;
+      if (recipe_.last_depth > 0) high = recipe_.last_depth;
+    }
     return {low, high};
   }
 
@@ -369,6 +439,25 @@ Result<Touch> touchAtPlace(const PartModel& part, const NominalFeature& feature,
     if (d < nearest && t.normal.dot(s->normal) > -0.5) nearest = d, touch.row = t.row;
   }
   return touch;
+}
+
+std::string faultOf(const PartModel& part, const NominalFeature& feature, const Touch& touch,
+                    double ball_radius) {
+  constexpr double kOn = 0.05; // as near as touches are computed, and then some
+  if (feature.faces.empty()) return {};
+  const FaceRegion region(part, feature.faces);
+  const auto s = region.at(touch.point, kOn);
+  if (!s) {
+    const auto next = region.at(touch.point, 5);
+    return next
+               ? fmt::format("{} mm off the surface", figure((next->point - touch.point).norm(), 2))
+               : "off the material, or in a hole";
+  }
+  if (s->normal.dot(touch.normal) < 0.7) return "on a face that looks elsewhere";
+  if (const double edge = region.edgeDistance(s->point); edge < ball_radius - 1e-6)
+    return fmt::format("{} mm from an edge; the ball needs {}", figure(edge, 2),
+                       figure(ball_radius, 2));
+  return {};
 }
 
 std::vector<Touch> touchesAt(const PartModel& part, const NominalFeature& feature,

@@ -6,6 +6,7 @@
 #include "part/face_region.h"
 #include "plan/recipe.h"
 #include <functional>
+#include <string>
 
 namespace alder {
 
@@ -28,6 +29,11 @@ std::vector<Touch> planTouches(const PartModel& part, const NominalFeature& feat
 // an edge for the ball, in a place that is taken.
 Result<Touch> touchAtPlace(const PartModel& part, const NominalFeature& feature,
                            const std::vector<Touch>& others, const Vec3& place, double ball_radius);
+
+// What is wrong with a touch as it is now: off the material, on another face, too near an edge for
+// the ball. Empty when nothing is.
+std::string faultOf(const PartModel& part, const NominalFeature& feature, const Touch& touch,
+                    double ball_radius);
 
 // Touches of one target on the feature; none when it lies off the material, or too near an edge for
 // the ball.

@@ -17,8 +17,10 @@ class Rehearser {
       , plan_(plan)
       , way_(way) {
     for (const Position& p : way.positions) {
-      const auto key = keyOf(p.access);
-      if (!tools_.count(key)) tools_.emplace(key, toolOf(plan.bench, p.access));
+      const auto key = keyOf(p);
+      if (!tools_.count(key))
+        tools_.emplace(key,
+                       p.bare ? bareToolOf(plan.bench, p.access) : toolOf(plan.bench, p.access));
     }
   }
 
@@ -63,18 +65,23 @@ class Rehearser {
   }
 
  private:
-  static std::tuple<int, int, double, double> keyOf(const Access& a) {
-    return {a.stylus, a.tip, a.a, a.b};
+  using ToolKey = std::tuple<int, int, double, double, bool>;
+  static ToolKey keyOf(const Position& p) {
+    return {p.access.stylus, p.access.tip, p.access.a, p.access.b, p.bare};
   }
-  const Tool& tool(std::size_t i) const { return tools_.at(keyOf(way_.positions[i].access)); }
+  const Tool& tool(std::size_t i) const { return tools_.at(keyOf(way_.positions[i])); }
 
   // All that the answer for a move depends on. A turn also depends on the tool before it.
   MoveMemory::Key moveKey(std::size_t i) const {
     const Position& to = way_.positions[i];
     const Position& from = i == 0 ? to : way_.positions[i - 1];
     const bool turns = to.kind == MoveKind::Turn || to.kind == MoveKind::Swap;
-    const double touched = allowance(i).faces ? to.feature.value : allowance(i).sphere ? -2 : -1;
-    const auto tip = [](const Access& a) { return 1000.0 * a.stylus + a.tip; };
+    const double touched = allowance(i).faces    ? to.feature.value + 0.5 * to.contact
+                           : allowance(i).sphere ? -2
+                                                 : -1;
+    const auto tip = [](const Position& p) {
+      return 1000.0 * p.access.stylus + p.access.tip + (p.bare ? 0.5 : 0);
+    };
     return {from.ball.x(),
             from.ball.y(),
             from.ball.z(),
@@ -83,9 +90,9 @@ class Rehearser {
             to.ball.z(),
             to.access.a,
             to.access.b,
-            tip(to.access),
+            tip(to),
             touched,
-            turns ? 1 + from.access.a + 100 * tip(from.access) : 0,
+            turns ? 1 + from.access.a + 100 * tip(from) : 0,
             turns ? from.access.b : 0};
   }
 
@@ -100,31 +107,34 @@ class Rehearser {
                                : TouchAllowance{};
   }
 
+  // A stylus is put away or taken there, nothing turns.
+  bool atRack(std::size_t i) const {
+    return way_.positions[i].bare || (i > 0 && way_.positions[i - 1].bare);
+  }
+
   std::optional<Encounter> nearestOnMove(std::size_t i) const {
     const Position& to = way_.positions[i];
     const Vec3 from = i == 0 ? to.ball : way_.positions[i - 1].ball;
-    if (to.kind == MoveKind::Turn || to.kind == MoveKind::Swap) return nearestInTurn(i);
-    return clearance_.nearest(tool(i), from, to.ball, kWatched, allowance(i));
+    if (to.kind == MoveKind::Turn || (to.kind == MoveKind::Swap && !atRack(i)))
+      return nearestInTurn(i);
+    if (to.kind == MoveKind::Swap) return clearance_.nearest(tool(i), to.ball, to.ball, kWatched);
+    auto met = clearance_.nearest(tool(i), from, to.ball, kWatched, allowance(i));
+    if (!to.contact || !allowance(i).faces) return met;
+    const Touch& touch = plan_.feature(to.feature).touches[static_cast<std::size_t>(to.touch)];
+    const Vec3 end =
+        to.ball - plan_.feature(to.feature).recipe.search * turn(plan_.placement, touch.normal);
+    const auto sought = clearance_.nearestInSearch(tool(i), to.ball, end, 0);
+    return sought && (!met || sought->clearance < met->clearance) ? sought : met;
   }
 
+  // Everything that turns stays in a ball about the pivot, before and after.
   std::optional<Encounter> nearestInTurn(std::size_t i) const {
-    std::optional<Encounter> worst;
-    for (const std::size_t j : {i > 0 ? i - 1 : i, i}) {
-      const Tool& t = tool(j);
-      const Vec3 pivot = way_.positions[i].ball + tool(i).ball_to_pivot;
-      const Sweep all{{pivot, pivot}, Vec3::Zero(), t.turn_radius};
-      const auto take = [&](double clearance, const std::string& still) {
-        if (!worst || clearance < worst->clearance)
-          worst = Encounter{clearance, "turning stylus", still};
-      };
-      const auto& o = clearance_.obstacles();
-      if (const auto n = o.part.nearest(all, kWatched)) take(n->distance, "part");
-      if (const auto n = o.fixture.nearest(all, kWatched))
-        take(n->distance, plan_.bench.fixture.bodies[static_cast<std::size_t>(n->tag)].name);
-      if (const auto n = o.bench.nearest(all, kWatched)) take(n->distance, "reference sphere");
-      take(pivot.z() - t.turn_radius - o.table, "table");
-    }
-    return worst;
+    auto worst = clearance_.nearestInTurn(tool(i), way_.positions[i].ball, kWatched);
+    if (i == 0) return worst;
+    const Vec3 pivot = way_.positions[i].ball + tool(i).ball_to_pivot;
+    const Tool& before = tool(i - 1);
+    const auto other = clearance_.nearestInTurn(before, pivot - before.ball_to_pivot, kWatched);
+    return other && (!worst || other->clearance < worst->clearance) ? other : worst;
   }
 
   // The moment at which the move first comes too near, by halving: each half is checked exactly.
@@ -146,7 +156,7 @@ class Rehearser {
     const bool travel = e.still == "end of travel";
     const double start = index > 0 ? r.times[static_cast<std::size_t>(index) - 1] : 0;
     const double end = r.times[static_cast<std::size_t>(index)];
-    const double share = travel ? 1 : contactShare(index);
+    const double share = travel ? 1 : contactShare(index); // 1 where it is met only in the search
     return {way_.positions[static_cast<std::size_t>(index)].step,
             index,
             start + share * (end - start),
@@ -158,7 +168,7 @@ class Rehearser {
   Clearance clearance_;
   const Plan& plan_;
   const Way& way_;
-  std::map<std::tuple<int, int, double, double>, Tool> tools_;
+  std::map<ToolKey, Tool> tools_;
 };
 
 } // namespace

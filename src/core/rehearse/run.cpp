@@ -93,9 +93,12 @@ class Runner {
     const Position& p = way_.positions[i];
     const Frame found = frame_ * plan_.placement.inverse(); // planned machine place -> found
     const TipAsIs tip = tipOf(p);
-    auto ball = machine_.touch(p.feature, touchOf(p).face, tip.radius,
-                               found * way_.positions[i - 1].ball + tip.offset,
-                               found * p.ball + tip.offset, 5);
+    // Along a scan the surface is felt for along its normal.
+    const Vec3 from = way_.positions[i - 1].contact
+                          ? Vec3(p.ball + turn(plan_.placement, touchOf(p).normal))
+                          : way_.positions[i - 1].ball;
+    auto ball = machine_.touch(p.feature, touchOf(p).face, tip.radius, found * from + tip.offset,
+                               found * p.ball + tip.offset, plan_.feature(p.feature).recipe.search);
     if (!ball) return pass(ball.error());
     raw_.push_back({p.feature, p.touch, *ball - tip.offset + tip.known_offset, tip.known_radius});
     return {};

@@ -1,5 +1,6 @@
 #include "base/units.h"
 #include "requirement/datum_targets.h"
+#include "route/cover.h"
 #include "route/draft.h"
 #include "route/reach.h"
 #include <algorithm>
@@ -29,6 +30,8 @@ class AccessPlanner {
       : plan_(plan)
       , clearance_(plan, obstacles)
       , tried_(plan.features.size()) {}
+
+  const AccessCount& count() const { return count_; }
 
   Done run(const Progress& progress) {
     progress.step(0, "Looking for a way to each feature");
@@ -203,8 +206,6 @@ class AccessPlanner {
     return kept.emplace(ball_radius, std::move(touches)).first->second;
   }
 
-  static bool facesAway(const Vec3& normal, const Vec3& shank) { return normal.dot(shank) < -0.35; }
-
   void attempt(const Feature& f, const Access& access) {
     const Tool tool = toolOf(plan_.bench, access);
     const auto& all = base(f, tool.ball_radius);
@@ -243,47 +244,74 @@ class AccessPlanner {
         if (!f.covered() && sameAccess(a.access, access) && full(a)) settle(f, a);
   }
 
-  // Greedy cover (Chvatal 1979): the access that serves most open features comes first.
+  // The fewest tips and angles that serve all open features; a further stylus costs more than a
+  // turn.
   void chooseCommon() {
-    std::vector<Access> all;
-    for (const auto& list : tried_)
-      for (const Attempt& a : list)
-        if (std::none_of(all.begin(), all.end(),
-                         [&](const Access& o) { return sameAccess(o, a.access); }))
-          all.push_back(a.access);
-    for (double least : {0.999, 0.75}) {
-      for (;;) {
-        double best_worth = 0;
-        const Access* best = nullptr;
-        for (const Access& access : all)
-          if (const double worth = worthOf(access, least); worth > best_worth + 1e-9)
-            best_worth = worth, best = &access;
-        if (!best) break;
-        for (Feature& f : plan_.features)
-          if (const Attempt* a = servedBy(f, *best, least); a && !f.covered()) settle(f, *a);
+    for (const double least : {0.999, 0.75}) {
+      std::vector<Feature*> open;
+      std::vector<Access> all;
+      for (Feature& f : plan_.features) {
+        if (f.covered()) continue;
+        bool served = false;
+        for (const Attempt& a : tried(f)) {
+          if (a.share < least) continue;
+          served = true;
+          if (std::none_of(all.begin(), all.end(),
+                           [&](const Access& o) { return sameAccess(o, a.access); }))
+            all.push_back(a.access);
+        }
+        if (served) open.push_back(&f);
+      }
+      const auto sets = setsOf(all, open, least);
+      const Cover cover = cheapestCover(open.size(), sets);
+      std::vector<CoverSet> alike = sets;
+      for (CoverSet& s : alike)
+        s.cost = 1;
+      count_.used += static_cast<int>(cover.sets.size());
+      count_.least += static_cast<int>(std::ceil(cheapestCover(open.size(), alike).bound - 1e-6));
+      for (Feature* f : open) {
+        const Attempt* best = nullptr;
+        for (std::size_t s : cover.sets)
+          if (const Attempt* a = servedBy(*f, all[s], least);
+              a && (!best || squareness(*f, a->access) > squareness(*f, best->access) + 1e-9))
+            best = a;
+        if (best) settle(*f, *best);
       }
     }
   }
 
-  // How many open features it serves, less what a further stylus costs; between equals the one
-  // whose shank lies best to the surfaces.
-  double worthOf(const Access& access, double least) {
-    const Tool tool = toolOf(plan_.bench, access);
-    int count = 0;
-    double squareness = 0;
-    bool in_use = false;
-    for (const Feature& f : plan_.features) {
-      in_use |= f.covered() && f.access.stylus == access.stylus;
-      if (f.covered() || !servedBy(f, access, least)) continue;
-      ++count;
-      const Vec3 d = turn(plan_.placement, ideal(f).direction);
-      const double along = std::abs(tool.shank.dot(d));
-      squareness += ideal(f).type == SurfaceType::Slot ? 1 - along : along;
-      const Vec3 n = meanNormal(f);
-      if (n.norm() > 0.1) squareness += tool.shank.dot(n.normalized());
+  std::vector<CoverSet> setsOf(const std::vector<Access>& all, const std::vector<Feature*>& open,
+                               double least) {
+    std::vector<CoverSet> sets;
+    for (const Access& access : all) {
+      const bool in_use =
+          std::any_of(plan_.features.begin(), plan_.features.end(), [&](const Feature& f) {
+            return f.covered() && f.access.stylus == access.stylus;
+          });
+      CoverSet set{in_use ? 1.0 : 2.5, {}};
+      double square = 0;
+      for (std::size_t i = 0; i < open.size(); ++i)
+        if (servedBy(*open[i], access, least)) {
+          set.items.push_back(i);
+          square += squareness(*open[i], access);
+        }
+      // between equals the one whose shank lies best to the surfaces
+      set.cost -= 0.01 * square / static_cast<double>(std::max<std::size_t>(1, set.items.size()));
+      sets.push_back(std::move(set));
     }
-    if (count == 0) return 0;
-    return std::max(0.01, count - (in_use ? 0 : 1.5)) + 0.001 * squareness;
+    return sets;
+  }
+
+  // How well the shank lies to the surfaces of the feature: along its axis, across a slot, against
+  // the mean normal.
+  double squareness(const Feature& f, const Access& access) const {
+    const Tip& tip = plan_.tip(access);
+    const Vec3 shank = shankDirection(tip, access.a, access.b);
+    const double along = std::abs(shank.dot(turn(plan_.placement, ideal(f).direction)));
+    double square = ideal(f).type == SurfaceType::Slot ? 1 - along : along;
+    const Vec3 n = meanNormal(f);
+    if (n.norm() > 0.1) square += shank.dot(n.normalized());
+    return square;
   }
 
   // Swapping the stylus between the features of one datum system costs most: take one for all if it
@@ -389,6 +417,7 @@ class AccessPlanner {
   }
 
   Plan& plan_;
+  AccessCount count_;
   Clearance clearance_;
   std::vector<std::vector<Attempt>> tried_;
   mutable std::vector<std::map<double, std::vector<Touch>>> base_{tried_.size()};
@@ -396,10 +425,14 @@ class AccessPlanner {
 
 } // namespace
 
-Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress) {
+Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress,
+                AccessCount* count) {
   for (Feature& f : plan.features)
     if (!f.access_forced) f.access = Access{}, f.touches.clear(), f.why_not.clear();
-  return AccessPlanner(plan, obstacles).run(progress);
+  AccessPlanner planner(plan, obstacles);
+  auto done = planner.run(progress);
+  if (count) *count = planner.count();
+  return done;
 }
 
 } // namespace alder

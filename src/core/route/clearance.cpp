@@ -28,7 +28,28 @@ MeshTree::Skip allButAllowed(const TouchAllowance& a) {
       [&a](int tag) { return std::binary_search(a.faces->begin(), a.faces->end(), FaceId{tag}); };
 }
 
-const MeshTree::Skip kStemOnly = [](int tag) { return tag == 0; };
+const MeshTree::Skip kAllButSphere = [](int tag) { return tag == 0; };
+
+// A carried box is checked as the box round its move, halved until that is free or so small.
+constexpr double kCarriedStep = 0.5;
+
+Vec3 carriedTo(const Tool::Carried& body, const Vec3& pivot) {
+  return {body.by[0] ? pivot.x() : 0, body.by[1] ? pivot.y() : 0, body.by[2] ? pivot.z() : 0};
+}
+
+template <class Free>
+bool boxMoves(const Box3& box, const Vec3& from, const Vec3& to, const Free& free) {
+  Box3 all = box.translated(from);
+  all.extend(box.translated(to));
+  if (free(all)) return true;
+  if ((to - from).norm() < kCarriedStep) return false;
+  const Vec3 middle = (from + to) / 2;
+  return boxMoves(box, from, middle, free) && boxMoves(box, middle, to, free);
+}
+
+bool matches(const std::string& rule, const std::string& name) {
+  return rule.empty() || rule == name;
+}
 
 } // namespace
 
@@ -45,55 +66,102 @@ Obstacles obstaclesOf(const Plan& plan) {
     fixture.append(body, Frame::Identity());
   }
   o.fixture = MeshTree(fixture);
-  if (plan.bench.has_sphere) {
-    const ReferenceSphere& s = plan.bench.sphere;
-    Mesh bench;
-    appendBall(bench, s.centre, s.diameter);
-    const std::size_t ball = bench.triangles.size();
-    const Vec3 down = (s.foot - s.centre).normalized();
-    appendCylinder(bench, s.centre + 0.48 * s.diameter * down, s.foot, s.stem_diameter);
-    bench.tags.assign(bench.triangles.size(), 0);
-    std::fill(bench.tags.begin() + static_cast<std::ptrdiff_t>(ball), bench.tags.end(), 1);
-    o.bench = MeshTree(bench);
-  }
   if (!fixture.vertices.empty()) o.solids.extend(fixture.box());
-  // A sphere that stands near is hopped over with the part.
+  // What stands near is hopped over with the part.
   constexpr double kNear = 250;
-  if (!o.bench.empty() && squaredDistance(o.solids, o.bench.box()) < kNear * kNear)
-    o.solids.extend(o.bench.box());
+  const Box3 round(o.solids);
+  Mesh bench;
+  for (BenchSolid solid : benchSolids(plan.bench)) {
+    std::fill(solid.mesh.tags.begin(), solid.mesh.tags.end(),
+              static_cast<int>(o.bench_names.size()));
+    bench.append(solid.mesh, Frame::Identity());
+    o.bench_names.push_back(solid.name);
+    if (squaredDistance(round, solid.mesh.box()) < kNear * kNear) o.solids.extend(solid.mesh.box());
+  }
+  o.bench = MeshTree(bench);
   return o;
 }
 
-Tool toolOf(const Bench& bench, const Access& access) {
-  const Tip& tip = bench.styli[static_cast<std::size_t>(access.stylus)]
-                       .tips[static_cast<std::size_t>(access.tip)];
-  const Mat3 turned = headTurn(access.a, access.b);
-  Tool tool;
-  tool.access = access;
-  tool.ball_radius = tip.ball_diameter / 2;
-  tool.shank = -(turned * tip.direction);
-  tool.ball_to_pivot = -(turned * tip.pivot_to_ball);
-  for (const Rod& rod : tip.rods) {
-    tool.rods.push_back({turned * rod.a, turned * rod.b, rod.diameter, rod.part});
-    for (const Vec3* end : {&rod.a, &rod.b})
-      tool.turn_radius =
-          std::max(tool.turn_radius, (tip.pivot_to_ball + *end).norm() + rod.diameter / 2);
-  }
-  tool.turn_radius = std::max(tool.turn_radius, tip.pivot_to_ball.norm() + tool.ball_radius);
-  for (const Rod& rod : bench.head.rods)
-    tool.rods.push_back(
-        {tool.ball_to_pivot + rod.a, tool.ball_to_pivot + rod.b, rod.diameter, rod.part});
+namespace {
+
+void setBounds(Tool& tool) {
   tool.bounds = Box3(Vec3::Constant(-tool.ball_radius), Vec3::Constant(tool.ball_radius));
   for (const Rod& rod : tool.rods)
     for (const Vec3* end : {&rod.a, &rod.b}) {
       tool.bounds.extend(*end + Vec3::Constant(rod.diameter / 2));
       tool.bounds.extend(*end - Vec3::Constant(rod.diameter / 2));
     }
+}
+
+Tool toolWith(const Bench& bench, const Access& access, bool stylus) {
+  const Tip& tip = bench.styli[static_cast<std::size_t>(access.stylus)]
+                       .tips[static_cast<std::size_t>(access.tip)];
+  const Mat3 turned = headTurn(access.a, access.b);
+  Tool tool;
+  tool.access = access;
+  tool.ball_radius = stylus ? tip.ball_diameter / 2 : 0;
+  tool.shank = -(turned * tip.direction);
+  tool.ball_to_pivot = -(turned * tip.pivot_to_ball);
+  for (const Rod& rod : tip.rods) {
+    if (!stylus && rod.part != "probe") continue;
+    tool.rods.push_back({turned * rod.a, turned * rod.b, rod.diameter, rod.part});
+    for (const Vec3* end : {&rod.a, &rod.b})
+      tool.turn_radius =
+          std::max(tool.turn_radius, (tip.pivot_to_ball + *end).norm() + rod.diameter / 2);
+  }
+  // The other tips of a star hang at the head too.
+  const auto& tips = bench.styli[static_cast<std::size_t>(access.stylus)].tips;
+  for (std::size_t i = 0; stylus && i < tips.size(); ++i) {
+    if (static_cast<int>(i) == access.tip) continue;
+    const Vec3 to_ball = tips[i].pivot_to_ball - tip.pivot_to_ball;
+    for (const Rod& rod : tips[i].rods) {
+      const Rod there{turned * (to_ball + rod.a), turned * (to_ball + rod.b), rod.diameter,
+                      rod.part};
+      const auto same = [&](const Rod& r) {
+        return (r.a - there.a).norm() + (r.b - there.b).norm() < 1e-9 &&
+               r.diameter == there.diameter;
+      };
+      if (std::none_of(tool.rods.begin(), tool.rods.end(), same)) tool.rods.push_back(there);
+    }
+    const Vec3 ball = turned * to_ball;
+    tool.rods.push_back({ball, ball, tips[i].ball_diameter, "other ball"});
+    tool.turn_radius =
+        std::max(tool.turn_radius, tips[i].pivot_to_ball.norm() + tips[i].ball_diameter / 2);
+  }
+  if (stylus)
+    tool.turn_radius = std::max(tool.turn_radius, tip.pivot_to_ball.norm() + tool.ball_radius);
+  for (const Rod& rod : bench.head.rods)
+    tool.rods.push_back(
+        {tool.ball_to_pivot + rod.a, tool.ball_to_pivot + rod.b, rod.diameter, rod.part});
+  for (const MachineBody& body : bench.machine.bodies)
+    for (const Box3& box : body.boxes)
+      tool.carried.push_back({body.name, body.carried, box});
+  setBounds(tool);
+  if (!stylus) { // there is no ball
+    tool.bounds.setEmpty();
+    const Rod first = tool.rods.empty() ? Rod{Vec3::Zero(), Vec3::Zero(), 0, ""} : tool.rods[0];
+    tool.bounds = Box3(first.a);
+    for (const Rod& rod : tool.rods)
+      for (const Vec3* end : {&rod.a, &rod.b})
+        tool.bounds.extend(*end + Vec3::Constant(rod.diameter / 2))
+            .extend(*end - Vec3::Constant(rod.diameter / 2));
+  }
   return tool;
+}
+
+} // namespace
+
+Tool toolOf(const Bench& bench, const Access& access) {
+  return toolWith(bench, access, true);
+}
+
+Tool bareToolOf(const Bench& bench, const Access& access) {
+  return toolWith(bench, access, false);
 }
 
 bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double margin,
                       const TouchAllowance& allowance, Hint* hint) const {
+  if (!plan_.pairs.empty()) return !nearest(tool, from, to, margin, allowance);
   const auto rodFree = [&](int index) {
     const Sweep s = sweepOf(tool.rods[static_cast<std::size_t>(index)], from, to);
     return lowest(s) >= obstacles_.table + margin &&
@@ -110,10 +178,12 @@ bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double
       if (hint) hint->rod = rod;
       return false;
     }
+  if (!tool.carried.empty() && !carriedClear(tool, from, to, margin)) return false;
+  if (tool.ball_radius <= 0) return true; // there is none
   const Sweep ball = ballSweep(tool.ball_radius, from, to);
   if (lowest(ball) < obstacles_.table + margin) return false;
   if (!obstacles_.fixture.clear(ball, margin)) return false;
-  if (!obstacles_.bench.clear(ball, margin, allowance.sphere ? kStemOnly : MeshTree::Skip{}))
+  if (!obstacles_.bench.clear(ball, margin, allowance.sphere ? kAllButSphere : MeshTree::Skip{}))
     return false;
   if (!allowance.faces) return obstacles_.part.clear(ball, margin);
   return obstacles_.part.clear(ball, margin, allButAllowed(allowance)) &&
@@ -126,31 +196,133 @@ bool Clearance::rodClear(const Rod& rod, const Vec3& ball, double margin) const 
          obstacles_.fixture.clear(s, margin) && obstacles_.bench.clear(s, margin);
 }
 
+// Keeps the nearest encounter that is closer than `within`, with what the plan says of pairs.
+struct Clearance::Search {
+  const Clearance& clearance;
+  double within;
+  std::optional<Encounter> best;
+
+  double reach() const { return best ? best->clearance : within; }
+  void take(double distance, const std::string& moving, const std::string& still) {
+    if (distance < reach()) best = Encounter{distance, moving, still};
+  }
+  bool off(const std::string& moving, const std::string& still) const {
+    return std::any_of(pairs().begin(), pairs().end(), [&](const PairRule& p) {
+      return p.off && matches(p.moving, moving) && matches(p.still, still);
+    });
+  }
+  double marginOf(const std::string& moving, const std::string& still) const {
+    double most = 0;
+    for (const PairRule& p : pairs())
+      if (!p.off && matches(p.moving, moving) && matches(p.still, still))
+        most = std::max(most, p.margin);
+    return most;
+  }
+
+  // `nameOf(tag)` names the bodies of the tree.
+  template <class NameOf>
+  void tree(const MeshTree& tree, const Sweep& s, const std::string& moving, const NameOf& nameOf,
+            const MeshTree::Skip& skip = {}) {
+    if (pairs().empty()) {
+      if (const auto n = tree.nearest(s, reach(), skip)) take(n->distance, moving, nameOf(n->tag));
+      return;
+    }
+    std::vector<double> margins{0};
+    for (const PairRule& p : pairs())
+      if (!p.off && p.margin > 0 && matches(p.moving, moving)) margins.push_back(p.margin);
+    for (const double margin : margins) {
+      const auto others = [&](int tag) {
+        const std::string still = nameOf(tag);
+        return (skip && skip(tag)) || off(moving, still) || marginOf(moving, still) != margin;
+      };
+      if (const auto n = tree.nearest(s, reach() + margin, others))
+        take(n->distance - margin, moving, nameOf(n->tag));
+    }
+  }
+  void table(double distance, const std::string& moving) {
+    if (!off(moving, "table")) take(distance - marginOf(moving, "table"), moving, "table");
+  }
+
+  const std::vector<PairRule>& pairs() const { return clearance.plan_.pairs; }
+};
+
+std::function<std::string(int)> Clearance::bodyNames() const {
+  return [this](int tag) { return plan_.bench.fixture.bodies[static_cast<std::size_t>(tag)].name; };
+}
+
+std::function<std::string(int)> Clearance::benchNames() const {
+  return [this](int tag) { return obstacles_.bench_names[static_cast<std::size_t>(tag)]; };
+}
+
 std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, const Vec3& to,
                                             double within, const TouchAllowance& allowance) const {
-  std::optional<Encounter> best;
-  const auto take = [&](double clearance, const std::string& moving, const std::string& still) {
-    if (clearance < (best ? best->clearance : within)) best = Encounter{clearance, moving, still};
+  Search found{*this, within, {}};
+  const auto part = [](int) { return std::string("part"); };
+  const auto against = [&](const Sweep& s, const std::string& moving, const MeshTree::Skip& faces,
+                           const MeshTree::Skip& solids) {
+    found.tree(obstacles_.part, s, moving, part, faces);
+    found.tree(obstacles_.fixture, s, moving, bodyNames());
+    found.tree(obstacles_.bench, s, moving, benchNames(), solids);
+    found.table(lowest(s) - obstacles_.table, moving);
   };
-  const auto reach = [&] { return best ? best->clearance : within; };
-  MeshTree::Skip sphere_allowed = allowance.sphere ? kStemOnly : MeshTree::Skip{}; // for the ball
-  const auto against = [&](const Sweep& s, const std::string& moving, const MeshTree::Skip& skip) {
-    if (const auto n = obstacles_.part.nearest(s, reach(), skip)) take(n->distance, moving, "part");
-    if (const auto n = obstacles_.fixture.nearest(s, reach()))
-      take(n->distance, moving, plan_.bench.fixture.bodies[static_cast<std::size_t>(n->tag)].name);
-    if (const auto n = obstacles_.bench.nearest(s, reach(), sphere_allowed))
-      take(n->distance, moving, n->tag == 0 ? "reference sphere" : "stem of the sphere");
-    sphere_allowed = {};
-    take(lowest(s) - obstacles_.table, moving, "table");
-  };
-  const Sweep ball = ballSweep(tool.ball_radius, from, to);
-  against(ball, "ball", allowance.faces ? allButAllowed(allowance) : MeshTree::Skip{});
-  if (allowance.faces)
-    if (const auto n = obstacles_.part.nearest(ball, -kTouchSlack, onlyAllowed(allowance)))
-      take(n->distance, "ball", "part");
+  if (tool.ball_radius > 0) {
+    const Sweep ball = ballSweep(tool.ball_radius, from, to);
+    against(ball, "ball", allowance.faces ? allButAllowed(allowance) : MeshTree::Skip{},
+            allowance.sphere ? kAllButSphere : MeshTree::Skip{});
+    if (allowance.faces)
+      if (const auto n = obstacles_.part.nearest(ball, -kTouchSlack, onlyAllowed(allowance)))
+        found.take(n->distance, "ball", "part");
+  }
   for (const Rod& rod : tool.rods)
-    against(sweepOf(rod, from, to), rod.part, {});
-  return best;
+    against(sweepOf(rod, from, to), rod.part, {}, {});
+  if (!tool.carried.empty() && !carriedClear(tool, from, to, found.reach())) {
+    // How near: halved between what is free and what is not.
+    double free = -20, not_free = found.reach();
+    while (not_free - free > 0.01) {
+      const double middle = (free + not_free) / 2;
+      (carriedClear(tool, from, to, middle) ? free : not_free) = middle;
+    }
+    for (const auto& c : tool.carried)
+      if (!found.off(c.part, "part")) {
+        found.take(free, c.part, "part or fixture");
+        break;
+      }
+  }
+  return found.best;
+}
+
+std::optional<Encounter> Clearance::nearestInSearch(const Tool& tool, const Vec3& from,
+                                                    const Vec3& to, double within) const {
+  Search found{*this, within, {}};
+  for (const Rod& rod : tool.rods) {
+    const Sweep s = sweepOf(rod, from, to);
+    found.tree(obstacles_.fixture, s, rod.part, bodyNames());
+    found.tree(obstacles_.bench, s, rod.part, benchNames());
+    found.table(lowest(s) - obstacles_.table, rod.part);
+  }
+  return found.best;
+}
+
+bool Clearance::boxClear(const Box3& box, double margin) const {
+  // The other parts of the machine stand where they let it pass.
+  return obstacles_.part.clear(box, margin) && obstacles_.fixture.clear(box, margin);
+}
+
+bool Clearance::carriedClear(const Tool& tool, const Vec3& from, const Vec3& to,
+                             double margin) const {
+  return std::all_of(tool.carried.begin(), tool.carried.end(), [&](const Tool::Carried& c) {
+    return boxMoves(c.box, carriedTo(c, from + tool.ball_to_pivot),
+                    carriedTo(c, to + tool.ball_to_pivot),
+                    [&](const Box3& box) { return boxClear(box, margin); });
+  });
+}
+
+std::vector<std::string> Clearance::stillNames() const {
+  std::vector<std::string> names{"part", "table"};
+  for (const FixtureBody& b : plan_.bench.fixture.bodies)
+    names.push_back(b.name);
+  names.insert(names.end(), obstacles_.bench_names.begin(), obstacles_.bench_names.end());
+  return names;
 }
 
 std::optional<Encounter> Clearance::overrun(const Tool& tool, const Vec3& ball) const {
@@ -169,6 +341,14 @@ bool Clearance::roomToTurn(const Tool& tool, const Vec3& ball) const {
   const Sweep all{{pivot, pivot}, Vec3::Zero(), tool.turn_radius};
   return lowest(all) > obstacles_.table + 1 && obstacles_.part.clear(all, 1) &&
          obstacles_.fixture.clear(all, 1) && obstacles_.bench.clear(all, 1);
+}
+
+std::optional<Encounter> Clearance::nearestInTurn(const Tool& tool, const Vec3& ball,
+                                                  double within) const {
+  const Vec3 pivot = ball + tool.ball_to_pivot;
+  Tool all;
+  all.rods = {{Vec3::Zero(), Vec3::Zero(), 2 * tool.turn_radius, "turning stylus"}};
+  return nearest(all, pivot, pivot, within);
 }
 
 } // namespace alder

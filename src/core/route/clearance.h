@@ -4,31 +4,42 @@
 #pragma once
 
 #include "plan/plan.h"
+#include <functional>
 #include <optional>
 
 namespace alder {
 
 struct Obstacles {
-  MeshTree part;    // tags are FaceId values
-  MeshTree fixture; // tags are indices of fixture bodies
-  MeshTree bench;   // the reference sphere, tag 0, and its stem, tag 1
-  double table = 0; // height of the table
-  Box3 solids;      // box of part and fixture
+  MeshTree part;                        // tags are FaceId values
+  MeshTree fixture;                     // tags are indices of fixture bodies
+  MeshTree bench;                       // tags are indices of bench_names
+  std::vector<std::string> bench_names; // reference sphere, its stem, rack, parts of the machine
+  double table = 0;                     // height of the table
+  Box3 solids;                          // box of part and fixture
 };
 Obstacles obstaclesOf(const Plan& plan);
 
 // Everything that moves, for one tip at fixed head angles. Vectors in machine axes, relative to the
 // centre of the ball.
 struct Tool {
+  // Of the machine, carried by some axes; relative to the pivot along these.
+  struct Carried {
+    std::string part;
+    std::array<bool, 3> by{};
+    Box3 box;
+  };
   Access access;
   double ball_radius = 0;
   Vec3 shank = Vec3::UnitZ(); // from the ball along its shank
   Vec3 ball_to_pivot = Vec3::Zero();
-  std::vector<Rod> rods;  // stylus, probe, head, ram; not the ball
+  std::vector<Rod> rods; // stylus, probe, head, ram; not the ball
+  std::vector<Carried> carried;
   Box3 bounds;            // of all, the ball included
   double turn_radius = 0; // of everything that turns, about the pivot
 };
 Tool toolOf(const Bench& bench, const Access& access);
+// The same without what hangs in the rack: probe, head and what carries them.
+Tool bareToolOf(const Bench& bench, const Access& access);
 
 // The touch that a move belongs to: its ball may meet these faces.
 struct TouchAllowance {
@@ -47,8 +58,8 @@ struct Hint {
 
 struct Encounter {
   double clearance = 0; // negative: depth of the clash
-  std::string moving;   // ball, shank, extension, probe, head or ram
-  std::string still;    // part, a fixture body, or table
+  std::string moving;   // ball, shank, extension, probe, head, ram or a part of the machine
+  std::string still;    // part, a fixture body, table or a body of the bench
 };
 
 class Clearance {
@@ -62,17 +73,32 @@ class Clearance {
   // Nearest encounter along the move that is closer than `within`.
   std::optional<Encounter> nearest(const Tool& tool, const Vec3& from, const Vec3& to,
                                    double within, const TouchAllowance& allowance = {}) const;
+  // Nearest encounter of all but the ball while the machine seeks the surface beyond where it
+  // should be: with all but the part, which then is not where it should be either.
+  std::optional<Encounter> nearestInSearch(const Tool& tool, const Vec3& from, const Vec3& to,
+                                           double within) const;
   // One rod at rest, with the ball there.
   bool rodClear(const Rod& rod, const Vec3& ball, double margin) const;
   // Is the pivot inside the machine's volume? Nothing, or which axis is overrun and by how much.
   std::optional<Encounter> overrun(const Tool& tool, const Vec3& ball) const;
   // Can everything that turns with the head do so in any way about this ball position?
   bool roomToTurn(const Tool& tool, const Vec3& ball) const;
+  // Nearest of that to anything, if closer than `within`.
+  std::optional<Encounter> nearestInTurn(const Tool& tool, const Vec3& ball, double within) const;
 
   const Plan& plan() const { return plan_; }
   const Obstacles& obstacles() const { return obstacles_; }
 
+  // All fixed bodies by their names, as they are told apart in pairs.
+  std::vector<std::string> stillNames() const;
+
  private:
+  struct Search; // of the nearest encounter
+  bool carriedClear(const Tool& tool, const Vec3& from, const Vec3& to, double margin) const;
+  std::function<std::string(int)> bodyNames() const; // by tag
+  std::function<std::string(int)> benchNames() const;
+  bool boxClear(const Box3& box, double margin) const;
+
   const Plan& plan_;
   const Obstacles& obstacles_;
 };

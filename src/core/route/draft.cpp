@@ -17,19 +17,19 @@ Plan beginPlan(PartPtr part, Bench bench) {
   plan.placement = plan.on_pedestal ? placeOnTable(*plan.part, plan.spec, plan.bench)
                                     : *plan.bench.fixture.placement;
   for (const NominalFeature& nominal : plan.spec.features)
-    plan.features.push_back({nominal.id, recipeFor(nominal, plan.spec)});
+    plan.features.push_back({nominal.id, recipeFor(nominal, plan.spec, plan.book)});
   return plan;
 }
 
-Result<Plan> completePlan(Plan plan, const Progress& progress) {
+Result<Plan> completePlan(Plan plan, const Progress& progress, AccessCount* count) {
   const Obstacles obstacles = obstaclesOf(plan);
-  if (auto done = planAccess(plan, obstacles, progress); !done) return pass(done.error());
+  if (auto done = planAccess(plan, obstacles, progress, count); !done) return pass(done.error());
   planOrder(plan);
   return plan;
 }
 
-Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress) {
-  return completePlan(beginPlan(std::move(part), std::move(bench)), progress);
+Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress, AccessCount* count) {
+  return completePlan(beginPlan(std::move(part), std::move(bench)), progress, count);
 }
 
 } // namespace alder

@@ -7,13 +7,20 @@
 
 namespace alder {
 
+// Of the features that are not reached from straight above: with how many tips and angles they are
+// touched, and how many it takes at least among those that were tried.
+struct AccessCount {
+  int used = 0, least = 0;
+};
+
 // What is known without looking for ways: requirements, features, recipes, the placement (the
 // fixture's, else chosen so that most features can be reached). Touches are still missing.
 Plan beginPlan(PartPtr part, Bench bench);
 // Touches, accesses and order for a plan that has begun.
-Result<Plan> completePlan(Plan plan, const Progress& progress = {});
+Result<Plan> completePlan(Plan plan, const Progress& progress = {}, AccessCount* count = nullptr);
 // Both.
-Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress = {});
+Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress = {},
+                       AccessCount* count = nullptr);
 
 // A block from the table up to the lowest point of the part, where no fixture is given.
 void addPedestal(Bench& bench, const PartModel& part, const Frame& placement);
@@ -22,7 +29,8 @@ Frame placeOnTable(const PartModel& part, const Specification& spec, Bench& benc
 
 // Plans touches and chooses stylus and angles for all features that are not forced; fills
 // `touches`, `access` and `why_not`.
-Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress);
+Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress,
+                AccessCount* count = nullptr);
 
 // Features of the part frame (3-2-1 from the datum system used most) and a short measuring order.
 void planOrder(Plan& plan);

@@ -27,7 +27,9 @@ TouchMove touchMove(const Plan& plan, const Feature& feature, const Touch& touch
   const double away = std::max(0.2, std::min(feature.recipe.approach, room));
   const Vec3 point = plan.placement * touch.point, normal = turn(plan.placement, touch.normal);
   const Vec3 before = point + (ball_radius + away) * normal;
-  return {before, point + ball_radius * normal, before};
+  const double back =
+      feature.recipe.retract > 0 ? std::max(0.2, std::min(feature.recipe.retract, room)) : away;
+  return {before, point + ball_radius * normal, point + (ball_radius + back) * normal};
 }
 
 FeatureRouter::FeatureRouter(const Clearance& clearance, const Tool& tool, const Feature& feature,
@@ -57,8 +59,11 @@ bool FeatureRouter::reaches(const Touch& touch, Hint* hint) const {
   const auto& plan = clearance_.plan();
   const TouchMove m = touchMove(plan, feature_, touch, tool_.ball_radius);
   const TouchAllowance allowance{&plan.nominal(feature_.id).faces};
-  return !clearance_.overrun(tool_, m.approach) &&
-         clearance_.clear(tool_, m.approach, m.contact, margins_.near, allowance, hint);
+  if (clearance_.overrun(tool_, m.approach) ||
+      !clearance_.clear(tool_, m.approach, m.contact, margins_.near, allowance, hint))
+    return false;
+  const Vec3 sought_to = m.contact - feature_.recipe.search * turn(plan.placement, touch.normal);
+  return !clearance_.nearestInSearch(tool_, m.contact, sought_to, 0);
 }
 
 std::optional<std::vector<Vec3>> FeatureRouter::exit(const Vec3& from, const Vec3& normal) const {
@@ -124,8 +129,19 @@ std::optional<std::vector<Vec3>> FeatureRouter::connect(const Vec3& from, const 
 void FeatureRouter::addTouch(const Touch& touch, int index, std::vector<Position>& out) const {
   const TouchMove m = touchMove(clearance_.plan(), feature_, touch, tool_.ball_radius);
   out.push_back({MoveKind::Approach, m.approach, tool_.access, 0, feature_.id, index, false});
-  out.push_back({MoveKind::Touch, m.contact, tool_.access, 0, feature_.id, index, true});
+  out.push_back({MoveKind::Touch, m.contact, tool_.access, 0, feature_.id, index, true,
+                 feature_.recipe.speed});
   out.push_back({MoveKind::Retract, m.retract, tool_.access, 0, feature_.id, index, false});
+}
+
+bool FeatureRouter::scansOn(const Touch& before, const Touch& touch) const {
+  if (feature_.recipe.stroke == Stroke::Touches || before.row != touch.row) return false;
+  if ((touch.point - before.point).norm() > 3 * feature_.recipe.pitch + 0.5) return false; // a gap
+  const auto& plan = clearance_.plan();
+  const Vec3 from = touchMove(plan, feature_, before, tool_.ball_radius).contact,
+             to = touchMove(plan, feature_, touch, tool_.ball_radius).contact;
+  const TouchAllowance allowance{&plan.nominal(feature_.id).faces};
+  return clearance_.clear(tool_, from, to, margins_.near, allowance);
 }
 
 std::vector<Position> FeatureRouter::route(const std::vector<Touch>& touches,
@@ -139,6 +155,13 @@ std::vector<Position> FeatureRouter::route(const std::vector<Touch>& touches,
   for (std::size_t i = 0; i < touches.size(); ++i) {
     const Vec3 before = touchMove(plan, feature_, touches[i], tool_.ball_radius).approach;
     const Vec3 n = turn(plan.placement, touches[i].normal);
+    if (i > 0 && scansOn(touches[i - 1], touches[i])) {
+      result.pop_back(); // the ball stays on the surface
+      addTouch(touches[i], static_cast<int>(i), result);
+      result.erase(result.end() - 3);
+      normal = n;
+      continue;
+    }
     auto way = i == 0 ? exit(before, n) : connect(result.back().ball, normal, before, n);
     if (!way) {
       why = fmt::format("no clear way to touch {}", i + 1);

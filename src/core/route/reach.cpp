@@ -10,8 +10,6 @@
 namespace alder {
 namespace {
 
-constexpr double kAway = -0.35; // of normal and shank: the stylus comes through the surface
-
 int stepsOf(const AngleRange& r) {
   return 1 + static_cast<int>(std::floor((r.high - r.low) / r.step + 1e-9));
 }
@@ -38,7 +36,7 @@ ReachCell tryAll(const Clearance& clearance, const Tool& tool, const Feature& f,
   const Plan& plan = clearance.plan();
   ReachCell cell{tool.access.a, tool.access.b};
   const bool faces = std::any_of(f.touches.begin(), f.touches.end(), [&](const Touch& t) {
-    return turn(plan.placement, t.normal).dot(tool.shank) >= kAway;
+    return !facesAway(turn(plan.placement, t.normal), tool.shank);
   });
   if (!faces) return cell;
   const Tool close = withoutFreeRods(clearance, tool, f);
@@ -46,7 +44,7 @@ ReachCell tryAll(const Clearance& clearance, const Tool& tool, const Feature& f,
   const Touch* blocked = nullptr;
   hint.rod = -1; // counts among the rods that are left
   for (const Touch& t : f.touches) {
-    if (turn(plan.placement, t.normal).dot(tool.shank) < kAway) continue;
+    if (facesAway(turn(plan.placement, t.normal), tool.shank)) continue;
     if (router.reaches(t, &hint))
       ++cell.reached;
     else if (!blocked)
@@ -131,6 +129,30 @@ Result<std::vector<ReachMap>> reachMaps(const Plan& plan, const Obstacles& obsta
   return maps;
 }
 
+Access accessAlong(const Bench& bench, int stylus, int tip, const Vec3& shank) {
+  const Head& head = bench.head;
+  const Tip& t = bench.styli[static_cast<std::size_t>(stylus)].tips[static_cast<std::size_t>(tip)];
+  const auto off = [&](double a, double b) {
+    return (shankDirection(t, a, b) - shank.normalized()).squaredNorm();
+  };
+  Access best{stylus, tip, head.a.nearest(0), head.b.nearest(0)};
+  double least = off(best.a, best.b);
+  for (int i = 0; i < stepsOf(head.a); ++i)
+    for (int j = 0; j < stepsOf(head.b); ++j) {
+      const double a = head.a.low + i * head.a.step, b = head.b.low + j * head.b.step;
+      if (const double d = off(a, b); d < least - 1e-12) least = d, best.a = a, best.b = b;
+    }
+  // Between the steps, where the head may stand there: halved about the best.
+  for (double step = head.a.any ? head.a.step / 2 : 0; step > 1e-9; step /= 2)
+    for (const auto& [a, b] : {std::pair{best.a + step, best.b},
+                               {best.a - step, best.b},
+                               {best.a, best.b + step},
+                               {best.a, best.b - step}})
+      if (head.a.holds(a) && head.b.holds(b))
+        if (const double d = off(a, b); d < least) least = d, best.a = a, best.b = b;
+  return best;
+}
+
 std::string helpToReach(const Plan& plan, const Obstacles& obstacles, FeatureId feature,
                         const std::vector<Touch>& touches) {
   Plan changed = plan;
@@ -149,7 +171,7 @@ std::string helpToReach(const Plan& plan, const Obstacles& obstacles, FeatureId 
         std::vector<Touch> good;
         const FeatureRouter router(clearance, tool, f);
         for (const Touch& t : touches)
-          if (turn(plan.placement, t.normal).dot(tool.shank) >= kAway && router.reaches(t))
+          if (!facesAway(turn(plan.placement, t.normal), tool.shank) && router.reaches(t))
             good.push_back(t);
         std::string why;
         if (!touchesSuffice(plan.nominal(feature).ideal, good) || router.route(good, why).empty())

@@ -46,6 +46,8 @@ std::vector<int> handTouches(const Plan& plan, FeatureId id, bool primary) {
   return chosen;
 }
 
+constexpr double kOverPorts = 40; // mm that the bare probe rises over the ports
+
 class PlanRouter {
  public:
   PlanRouter(const Plan& plan, const Obstacles& obstacles)
@@ -280,6 +282,10 @@ class PlanRouter {
     }
     const Tool& before = tool(access_);
     const bool swap = access.stylus != access_.stylus;
+    if (swap && swapAtRack(access)) {
+      if (access_ != access) changeTo(access, next); // turn
+      return;
+    }
     beginStep(StepKind::Hop, swap ? "Clear to swap the stylus" : "Clear to turn the head", {});
     Vec3 place = way_.positions.back().ball;
     place.z() = std::max(place.z(), turningHeight(before, after) - before.ball_to_pivot.z());
@@ -303,6 +309,57 @@ class PlanRouter {
          {},
          -1,
          false});
+  }
+
+  void hopPivot(const Vec3& pivot, bool bare = false, MoveKind kind = MoveKind::Hop) {
+    const Vec3 ball = pivot - tool(access_).ball_to_pivot;
+    add({kind, ball, access_, 0, {}, -1, false, 0, bare});
+  }
+
+  // Puts the stylus into its port and takes the other, all at A0 B0: in from the front, off, up,
+  // over, down, and out again. False where the bench has no ports for both.
+  bool swapAtRack(const Access& access) {
+    const Bench& bench = plan_.bench;
+    const auto stylus = [&](int i) -> const Stylus& {
+      return bench.styli[static_cast<std::size_t>(i)];
+    };
+    const RackPort* from = bench.rack ? bench.rack->portOf(stylus(access_.stylus).name) : nullptr;
+    const RackPort* to = bench.rack ? bench.rack->portOf(stylus(access.stylus).name) : nullptr;
+    if (!from || !to) return false;
+    changeTo({access_.stylus, access_.tip, 0, 0}, {});
+    const Access taken{access.stylus, access.tip, 0, 0};
+    const Vec3 put = pivotAtPort(stylus(access_.stylus), *from),
+               take = pivotAtPort(stylus(access.stylus), *to);
+    const Vec3 out = bench.rack->slide * bench.rack->out;
+    const double height =
+        std::max({turningHeight(tool(access_), tool(taken)), rackTop() + tool(access_).turn_radius,
+                  rackTop() + tool(taken).turn_radius});
+    const auto above = [&](const Vec3& pivot) {
+      return Vec3(pivot.x(), pivot.y(), std::max(height, pivot.z()));
+    };
+    beginStep(StepKind::Hop, "To the rack", {});
+    hopPivot(above(way_.positions.back().ball + tool(access_).ball_to_pivot));
+    hopPivot(above(put + out));
+    hopPivot(put + out);
+    hopPivot(put);
+    beginStep(StepKind::Swap, "Swap to " + stylus(access.stylus).name, {});
+    way_.steps.back().access = taken;
+    hopPivot(put, true, MoveKind::Swap);
+    // Bare, as high as it takes to pass over what hangs in the ports.
+    const double over = std::max(put.z(), take.z()) + kOverPorts;
+    hopPivot({put.x(), put.y(), over}, true);
+    hopPivot({take.x(), take.y(), over}, true);
+    hopPivot(take, true);
+    access_ = taken;
+    hopPivot(take, false, MoveKind::Swap);
+    beginStep(StepKind::Hop, "From the rack", {});
+    hopPivot(take + out);
+    hopPivot(above(take + out));
+    return true;
+  }
+  double rackTop() const {
+    const Mesh& mesh = plan_.bench.rack->mesh;
+    return mesh.vertices.empty() ? 0 : mesh.box().max().z();
   }
 
   void finish() {

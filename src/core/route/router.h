@@ -23,6 +23,12 @@ TouchMove touchMove(const Plan& plan, const Feature& feature, const Touch& touch
 
 // One feature with one tool: can each touch be made, and is there a way from outside the shell to
 // all of them and out again?
+// Would the stylus have to come through the surface? `normal` and `shank` (from the ball to the
+// head) in the same frame.
+inline bool facesAway(const Vec3& normal, const Vec3& shank) {
+  return normal.dot(shank) < -0.35;
+}
+
 class FeatureRouter {
  public:
   // With `search`, detours are sought where the simple ways are not free; that takes its time.
@@ -45,6 +51,8 @@ class FeatureRouter {
 
  private:
   void addTouch(const Touch& touch, int index, std::vector<Position>& out) const;
+  // From the touch before to this one without leaving the surface?
+  bool scansOn(const Touch& before, const Touch& touch) const;
   std::optional<std::vector<Vec3>> connect(const Vec3& from, const Vec3& from_normal,
                                            const Vec3& to, const Vec3& to_normal) const;
   bool clear(const Vec3& from, const Vec3& to, double margin) const;

@@ -7,6 +7,7 @@
 namespace alder {
 namespace {
 
+constexpr double kEndless = 1e6;   // mm, where a side is barred
 constexpr double kTouching = 1e-6; // moves may run along the planes themselves
 
 double length(const Vec3& from, const std::vector<Vec3>& way, const Vec3& to) {
@@ -30,7 +31,11 @@ ShellTravel::ShellTravel(const Plan& plan, const Obstacles& obstacles, const Too
     : shell_(shellBox(plan, obstacles))
     , floor_(obstacles.table + 2 - tool.bounds.min().z()) {
   Vec3 low = shell_.min() - tool.bounds.max(), high = shell_.max() - tool.bounds.min();
-  low.z() = -1e6;
+  low.z() = -kEndless;
+  for (int k = 0; k < 2; ++k) {
+    if (plan.shell.barred[static_cast<std::size_t>(k)]) low[k] = -kEndless;
+    if (plan.shell.barred[static_cast<std::size_t>(k + 2)]) high[k] = kEndless;
+  }
   barred_ = Box3(low, high);
 }
 

@@ -20,8 +20,8 @@ double moveSeconds(const Machine& machine, const Vec3& from, const Vec3& to) {
   return length / speed + speed / acceleration;
 }
 
-double touchSeconds(const Machine& machine, const Vec3& from, const Vec3& to) {
-  return (to - from).norm() / machine.touch_speed + machine.touch_seconds;
+double touchSeconds(const Machine& machine, const Vec3& from, const Vec3& to, double speed) {
+  return (to - from).norm() / (speed > 0 ? speed : machine.touch_speed) + machine.touch_seconds;
 }
 
 double turnSeconds(const Head& head, const Access& from, const Access& to) {
@@ -38,10 +38,15 @@ std::vector<double> timesOf(const Bench& bench, const Way& way) {
       const Position& to = way.positions[i];
       if (to.kind == MoveKind::Turn)
         now += turnSeconds(bench.head, from.access, to.access);
+      else if (to.kind == MoveKind::Swap && (to.bare || from.bare)) // put away, and taken
+        now += kSwapSeconds / 2;
       else if (to.kind == MoveKind::Swap)
         now += kSwapSeconds + turnSeconds(bench.head, from.access, to.access);
+      else if (to.contact && from.contact) // along a scan
+        now +=
+            touchSeconds(bench.machine, from.ball, to.ball, to.speed) - bench.machine.touch_seconds;
       else if (to.contact)
-        now += touchSeconds(bench.machine, from.ball, to.ball);
+        now += touchSeconds(bench.machine, from.ball, to.ball, to.speed);
       else
         now += moveSeconds(bench.machine, from.ball, to.ball);
     }

@@ -9,7 +9,8 @@ namespace alder {
 
 // Trapezoidal speed profile along a straight move; the axis that needs most time sets the pace.
 double moveSeconds(const Machine& machine, const Vec3& from, const Vec3& to);
-double touchSeconds(const Machine& machine, const Vec3& from, const Vec3& to);
+// `speed` mm/s; 0: the machine's.
+double touchSeconds(const Machine& machine, const Vec3& from, const Vec3& to, double speed = 0);
 double turnSeconds(const Head& head, const Access& from, const Access& to);
 inline constexpr double kSwapSeconds = 20; // a rack change, or a swap by a practised hand
 

@@ -21,6 +21,8 @@ struct Position {
   FeatureId feature;    // being touched, or hopped to
   int touch = -1;       // index into the feature's touches, for approach, touch and retract
   bool contact = false; // the ball meets the surface here (also for touches by hand)
+  double speed = 0;     // towards a contact, or from one to the next of a scan, mm/s; 0: machine's
+  bool bare = false;    // the stylus hangs in the rack; `ball` is where that of `access` would be
 };
 
 struct Step {

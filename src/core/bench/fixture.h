@@ -1,0 +1,42 @@
+// What holds the part: bodies from a kit (plates, rests, clamps, vices, V-blocks), from boxes and
+// cylinders, or from a mesh; each in the state in which it stands. Machine frame, mm.
+#pragma once
+
+#include "bench/json_fields.h"
+#include "geometry/mesh.h"
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace alder {
+
+enum class FixtureKind { Plate, Rest, Clamp, Vice, VBlock, Other };
+std::string_view name(FixtureKind kind); // "plate", "rest", "clamp", "vice", "v block", "other"
+
+// A face or an axis that a part is set against.
+struct Seat {
+  std::string name; // "top", "axis", "fixed jaw"
+  bool axis = false;
+  Vec3 point = Vec3::Zero(), direction = Vec3::UnitZ(); // of a face: its normal, out of the body
+};
+
+struct FixtureBody {
+  std::string name;
+  FixtureKind kind = FixtureKind::Rest;
+  Mesh mesh;
+  std::string fixture = {}; // whose it is, where there are several
+  bool open = false;        // of clamps and vices
+  std::vector<Seat> seats = {};
+  bool can_open = false;
+};
+
+struct Fixture {
+  std::vector<FixtureBody> bodies;
+  std::optional<Frame> placement; // CAD frame of the part in the machine frame
+};
+
+// Reads `fixture` (one, with the placement of the part) and `fixtures` (more of them, each with its
+// own place) of a bench.
+Fixture readFixtures(const JsonFields& bench);
+
+} // namespace alder

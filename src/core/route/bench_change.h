@@ -1,0 +1,15 @@
+// Another bench under a routine: what must change with it, as edits that can be undone.
+#pragma once
+
+#include "base/progress.h"
+#include "plan/edit.h"
+
+namespace alder {
+
+// The part goes where the new fixture says, else onto the table. Features keep tips of the same
+// name where these still reach; for the others touches and angles are sought anew.
+Result<EditGroup> changeOfBench(const Plan& plan, Bench bench, const Progress& progress = {});
+// The same bench, changed: the part stays where it is.
+SetBench changedBench(const Plan& plan, Bench bench);
+
+} // namespace alder
