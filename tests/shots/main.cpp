@@ -110,6 +110,18 @@ int main(int argc, char** argv) {
   document.clearSelection();
   window.stage().view().fitAll();
   shooter.take("bench");
+  document.setBenchFocus({2, ""});
+  QTest::qWait(200);
+  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
+    if (auto* link = window.findChild<QWidget*>("tip0_addElement"))
+      area->ensureWidgetVisible(link, 0, 40);
+  shooter.take("stylus");
+  document.setBenchFocus({-1, "clamp 1"});
+  QTest::qWait(200);
+  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
+    if (auto* link = window.findChild<QWidget*>("addPiece")) area->ensureWidgetVisible(link, 0, 40);
+  shooter.take("fixture");
+  document.setBenchFocus({});
   document.qualify(document.tipsToQualify(), false);
   shooter.waitIdle();
   QTest::qWait(100);
@@ -118,6 +130,20 @@ int main(int argc, char** argv) {
       area->ensureWidgetVisible(link, 0, 40);
   shooter.take("qualification");
   window.setDesk(Desk::Routine);
+  document.clearSelection();
+  if (const auto id = balloon(document, 9)) {
+    const FeatureId bore = document.plan().spec.requirement(*id).features.front();
+    RecipeBook book;
+    book.entries.push_back(entryFrom(document.plan().nominal(bore),
+                                     document.plan().feature(bore).recipe, "hole circle"));
+    document.edit("Keep a recipe", {SetBook{book}});
+    shooter.waitIdle();
+    QTest::qWait(100);
+    if (auto* entry = window.findChild<QPushButton*>("entry0")) entry->click();
+    shooter.take("recipes");
+    document.undo();
+    shooter.waitIdle();
+  }
   select(9);
   const QRectF block = window.timeline().blockOf(document.selection().features.front());
   if (!block.isEmpty())

@@ -70,7 +70,7 @@ void Card::mateRows() {
   const bool one = selected.size() == 1;
   const bool round = one && plan.nominal(selected[0]).ideal.type != SurfaceType::Plane;
   std::vector<std::pair<std::size_t, std::size_t>> seats;
-  QStringList words{one ? "choose a seat" : "select a face or bore first"};
+  QStringList words{one ? "choose a seat" : "none selected"};
   for (std::size_t b = 0; one && b < plan.bench.fixture.bodies.size(); ++b) {
     const FixtureBody& body = plan.bench.fixture.bodies[b];
     for (std::size_t s = 0; s < body.seats.size(); ++s)
@@ -79,7 +79,7 @@ void Card::mateRows() {
         words << text(body.name + ", " + body.seats[s].name);
       }
   }
-  auto* box = choice(one ? "set " + text(plan.nominal(selected[0]).name) + " on" : "set it on",
+  auto* box = choice(one ? "set " + text(plan.nominal(selected[0]).name) + " on" : "set a face or bore on",
                      "mate", words, 0, [this, seats](int index) {
                        if (index == 0) return;
                        const auto& [b, s] = seats[static_cast<std::size_t>(index) - 1];

@@ -115,7 +115,7 @@ void Timeline::paintEvent(QPaintEvent*) {
       {&kAccess, "angles", secondsOf(of({StepKind::Turn}))},
       {&kFeatures, "touches", secondsOf(of({StepKind::Measure}))},
       {&kHops, "hops", secondsOf(of({StepKind::Hop}))},
-      {&kWaits, "hand, swaps", secondsOf(of({StepKind::Manual, StepKind::Swap}))}};
+      {&kWaits, "waits", secondsOf(of({StepKind::Manual, StepKind::Swap}))}};
   for (const auto& [lane, text, seconds] : labels) {
     const QRectF box(16, lane->top, kLabels - 24, lane->height);
     p.setFont(theme_.text(8.5));
