@@ -10,6 +10,7 @@
 #include <QSplitter>
 #include <QTimer>
 #include <QUrl>
+#include <utility>
 
 namespace alder::app {
 
@@ -49,8 +50,8 @@ MainWindow::MainWindow(const Theme& theme)
     if (!busy && message_->property("job").toBool()) {
       message_->clear();
       // What was told just before the work began is told again.
-      if (told_before_job_) showMessage(told_before_job_->first, told_before_job_->second);
-      told_before_job_.reset();
+      if (const auto told = std::exchange(told_before_job_, std::nullopt))
+        showMessage(told->first, told->second);
     }
   });
   connect(&document_.jobs(), &JobRunner::progressed, this,

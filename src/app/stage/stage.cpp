@@ -245,30 +245,6 @@ void Stage::showFixture() {
     g.mesh_color = theme_.color("unmeasured");
     showObject(std::move(g));
   }
-  showStylus();
-}
-
-// The stylus that is being built, hanging beside the part at A0 B0.
-void Stage::showStylus() {
-  const Plan& plan = document_.plan();
-  const int index = document_.benchFocus().stylus;
-  if (index < 0 || index >= static_cast<int>(plan.bench.styli.size())) return;
-  const Box3 box = transformed(plan.part->mesh.box(), plan.placement);
-  const Tool tool = toolOf(plan.bench, {index, 0, 0, 0});
-  const Vec3 ball(box.max().x() + 40, box.min().y(), box.max().z() + 20);
-  SceneGeometry balls, rods, probes;
-  for (const Tip& tip : plan.bench.styli[static_cast<std::size_t>(index)].tips) {
-    const Vec3 at = ball + tool.ball_to_pivot + tip.pivot_to_ball;
-    balls.mesh.append(ballMesh(at, tip.ball_diameter / 2), Frame::Identity());
-    for (const Rod& rod : tip.rods)
-      appendCylinder((rod.part == "probe" ? probes : rods).mesh, at + rod.a, at + rod.b,
-                     rod.diameter);
-  }
-  balls.mesh_color = theme_.color("ball");
-  rods.mesh_color = theme_.color("accent");
-  probes.mesh_color = theme_.color("tool");
-  for (SceneGeometry* g : {&balls, &rods, &probes})
-    showObject(std::move(*g));
 }
 
 // A body of the fixture under the cursor, nearer than the part.
@@ -477,6 +453,21 @@ double Stage::exaggerationFor(double allowed) const {
   return own > 0 ? own : 12 / std::max(allowed, 1e-9);
 }
 
+// The stylus that is being built in the Bench desk, hanging beside the part at A0 B0 in place of
+// the one that the playhead would show.
+std::optional<Position> Stage::builtStylus() const {
+  const Plan& plan = document_.plan();
+  const int index = document_.benchFocus().stylus;
+  if (desk_ != Desk::Bench || index < 0 || index >= static_cast<int>(plan.bench.styli.size()))
+    return {};
+  const Box3 box = transformed(plan.part->mesh.box(), plan.placement);
+  Position p;
+  p.kind = MoveKind::Hop;
+  p.ball = Vec3(box.max().x() + 40, box.min().y(), box.max().z() + 20);
+  p.access = {index, 0, 0, 0};
+  return p;
+}
+
 void Stage::moveTool() {
   if (!view_->ready()) return;
   const Routed* routed = document_.routed();
@@ -492,17 +483,21 @@ void Stage::moveTool() {
   if (!shown) return drop();
   const auto& times = routed->rehearsal.times;
   const std::size_t i = positionAt(times, document_.playhead());
-  const Position& to = routed->way.positions[i];
+  Position to = routed->way.positions[i];
   Vec3 ball = to.ball;
-  if (i > 0 && times[i] > times[i - 1] && to.kind != MoveKind::Turn && to.kind != MoveKind::Swap) {
+  if (const auto built = builtStylus()) to = *built, ball = to.ball;
+  if (!builtStylus() && i > 0 && times[i] > times[i - 1] && to.kind != MoveKind::Turn &&
+      to.kind != MoveKind::Swap) {
     const double share = (document_.playhead() - times[i - 1]) / (times[i] - times[i - 1]);
     ball = routed->way.positions[i - 1].ball +
            std::clamp(share, 0.0, 1.0) * (to.ball - routed->way.positions[i - 1].ball);
   }
-  if (tool_.empty() || !(tool_access_ == to.access) || tool_bare_ != to.bare) {
+  if (tool_.empty() || !(tool_access_ == to.access) || tool_bare_ != to.bare ||
+      tool_bench_ != document_.plan().bench.json) {
     drop();
     tool_access_ = to.access;
     tool_bare_ = to.bare;
+    tool_bench_ = document_.plan().bench.json;
     const Bench& bench = document_.plan().bench;
     const Tool tool = to.bare ? bareToolOf(bench, to.access) : toolOf(bench, to.access);
     SceneGeometry balls, rods;

@@ -44,7 +44,7 @@ class Stage : public QWidget {
   void setHome();
   gp_Dir viewDirection() const;
   void showFixture();
-  void showStylus();
+  std::optional<Position> builtStylus() const;
   std::optional<std::string> fixtureAt(const QPoint& at) const;
   void showShell();
   void showTouches();
@@ -70,6 +70,7 @@ class Stage : public QWidget {
   bool following_ = false;
   Access tool_access_;
   bool tool_bare_ = false;
+  std::string tool_bench_; // as it was when the tool was made
   bool fit_pending_ = false;
 };
 
