@@ -117,6 +117,7 @@ const Large& large() {
     Large l;
     l.plan.bench = *readBench(*readFile(dataFolder() / "demo/data/bench.json"), "bench.json");
     l.plan.bench.fixture.bodies = {{"posts", FixtureKind::Rest, posts()}};
+    l.plan.bench.machine.bodies.clear(); // its legs would stand in the posts
     l.plan.bench.machine.volume = Box3(Vec3(-500, -500, 0), Vec3(2000, 2000, 2000));
     for (int f = 0; f < kAcross * kUp; ++f) {
       NominalFeature n;
