@@ -62,6 +62,21 @@ class EditTest : public QObject {
   }
 
  private slots:
+  // A stylus under another name is the same one to the features that use it.
+  void renamedStylusStaysInUse() {
+    Plan plan = test::heronPlan();
+    Json json = Json::parse(plan.bench.json);
+    const std::string old = json["styli"][0]["name"];
+    json["styli"][0]["name"] = "renamed";
+    json["rack"]["ports"][0]["stylus"] = "renamed";
+    VERIFY_OK(applyEdit(plan, SetBench{*readBench(json.dump(), "shop")}));
+    int used = 0;
+    for (std::size_t i = 0; i < plan.features.size(); ++i) {
+      QVERIFY(plan.features[i].access == test::heronPlan().features[i].access);
+      used += plan.features[i].access.stylus == 0;
+    }
+    QVERIFY(used > 0);
+  }
   // The contract of every edit: it changes something, undo gives back exactly what was, redo
   // exactly what became of it, and doing it once more is refused.
   void contract_data() {

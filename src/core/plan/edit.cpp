@@ -214,13 +214,23 @@ bool sameTip(const Tip& a, const Tip& b) {
          a.direction == b.direction;
 }
 
+// The stylus that stands in its place under a name that was not there before: it was renamed.
+bool renamed(const Bench& before, const Bench& now, int stylus) {
+  if (before.styli.size() != now.styli.size()) return false;
+  const std::string& name = now.styli[static_cast<std::size_t>(stylus)].name;
+  return std::none_of(before.styli.begin(), before.styli.end(),
+                      [&](const Stylus& s) { return s.name == name; });
+}
+
 // Where a tip of one bench is found in another, by names; nothing where it is gone.
 std::optional<Access> sameNamed(const Bench& before, const Bench& now, Access access) {
   const Stylus& old = before.styli[static_cast<std::size_t>(access.stylus)];
   const std::string& tip = old.tips[static_cast<std::size_t>(access.tip)].name;
   for (std::size_t s = 0; s < now.styli.size(); ++s)
     for (std::size_t t = 0; t < now.styli[s].tips.size(); ++t)
-      if (now.styli[s].name == old.name && now.styli[s].tips[t].name == tip) {
+      if (now.styli[s].tips[t].name == tip &&
+          (now.styli[s].name == old.name ||
+           (static_cast<int>(s) == access.stylus && renamed(before, now, access.stylus)))) {
         access.stylus = static_cast<int>(s), access.tip = static_cast<int>(t);
         return access;
       }

@@ -16,7 +16,7 @@ Vec3 wanted(const Mate& m, const Vec3& now) {
   return m.seat_direction.dot(now) < 0 ? Vec3(-m.seat_direction) : m.seat_direction;
 }
 
-// Four numbers that are all zero where the mate holds.
+// Six numbers that are all zero where the mate holds: of the direction, and of the place.
 Eigen::Matrix<double, 6, 1> residual(const Mate& m, const Frame& f) {
   const Vec3 p = f * m.part_point, d = turn(f, m.part_direction);
   Eigen::Matrix<double, 6, 1> r;
@@ -63,14 +63,13 @@ Frame turnedOver(const Mate& m, const Frame& f) {
 Result<Frame> mated(const Frame& from, const std::vector<Mate>& mates) {
   if (mates.empty()) return from;
   Frame f = turnedOver(mates.back(), from);
-  const auto columns = Eigen::Index{6};
   for (int round = 0; round < 60; ++round) {
     const Vec3 about = f * mates.back().part_point;
     const Eigen::VectorXd r = all(mates, f);
     if (r.norm() < kDone) break;
-    Eigen::MatrixXd slope(r.size(), columns);
+    Eigen::MatrixXd slope(r.size(), 6);
     constexpr double kStep = 1e-6;
-    for (Eigen::Index k = 0; k < columns; ++k) {
+    for (Eigen::Index k = 0; k < 6; ++k) {
       Eigen::Matrix<double, 6, 1> by = Eigen::Matrix<double, 6, 1>::Zero();
       by[k] = kStep;
       slope.col(k) = (all(mates, moved(f, by, about)) - r) / kStep;

@@ -21,9 +21,6 @@ Result<EditGroup> changeOfBench(const Plan& plan, Bench bench, const Progress& p
     group.edits.push_back(SetPlacement{placement});
     now.placement = placement;
   }
-  // Tips that are there by name may hang otherwise: what was chosen by the program is chosen anew.
-  for (Feature& f : now.features)
-    if (!f.access_forced) f.access = {};
   const Obstacles obstacles = obstaclesOf(now);
   if (auto done = planAccess(now, obstacles, progress); !done) return pass(done.error());
   for (const Feature& f : now.features) {

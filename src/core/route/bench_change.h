@@ -6,8 +6,8 @@
 
 namespace alder {
 
-// The part goes where the new fixture says, else onto the table. Features keep tips of the same
-// name where these still reach; for the others touches and angles are sought anew.
+// The part goes where the new fixture says, else onto the table. Angles that the programmer forced
+// stay with the tip of the same name; all others are sought anew, with the touches.
 Result<EditGroup> changeOfBench(const Plan& plan, Bench bench, const Progress& progress = {});
 // The same bench, changed: the part stays where it is.
 SetBench changedBench(const Plan& plan, Bench bench);
