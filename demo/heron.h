@@ -12,8 +12,6 @@ TopoDS_Shape heronShape();
 // STEP AP242 with all tolerances; unit MM, INCH or M.
 Result<std::string> heronStep(const std::string& unit = "MM");
 std::string benchJson(bool with_fixture); // machine, head, styli, sphere; the Heron's fixture
-std::string smallBenchJson();             // a fixed head
-std::string largeBenchJson();             // a free head
 std::string defectsJson();                // what the simulated part has wrong
 
 } // namespace alder::demo

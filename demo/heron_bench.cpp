@@ -63,90 +63,6 @@ constexpr const char* kMachine = R"json(
       {"min": [460, 1128, 0], "max": [480, 1146, 255]}, {"min": [680, 1128, 0], "max": [700, 1146, 255]}]}]},
   "sphere": {"centre": [120, 980, 160], "diameter_mm": 25})json";
 
-// Two more benches, so that there is a choice: a small one with a fixed head, and one whose head
-// takes any angle.
-constexpr const char* kSmall = R"json({
-  "format": "alderpoint-bench", "version": 1,
-  "name": "Lapwing bench",
-  "machine": {
-    "name": "Lapwing 4-5-4",
-    "volume_mm": {"min": [0, 0, 60], "max": [400, 500, 460]},
-    "speed_mm_s": [200, 200, 180], "acceleration_mm_s2": [800, 800, 700],
-    "touch_speed_mm_s": 3, "touch_seconds": 0.3, "probing_noise_mm": 0.0015
-  },
-  "head": {"name": "Sanderling fixed head", "kind": "fixed",
-    "rods": [{"part": "head", "from": [0, 0, 15], "to": [0, 0, 60], "diameter_mm": 45},
-      {"part": "ram", "from": [0, 0, 100], "to": [0, 0, 500], "diameter_mm": 70}]},
-  "probe": {"name": "Dunlin probe", "stylus_length_mm": 150, "stylus_weight_g": 25,
-    "least_touch_speed_mm_s": 1, "touch_speed_mm_s": 10},
-  "styli": [
-    {"name": "straight ø2", "tips": [{"name": "1", "ball_diameter_mm": 2, "elements": [
-      {"part": "shank", "length_mm": 30, "diameter_mm": 1.4, "weight_g": 1.2, "thread_far": "M2"},
-      {"part": "probe", "length_mm": 60, "diameter_mm": 21, "thread_near": "M2"}]}]},
-    {"name": "star ø3 of five", "tips": [
-      {"name": "down", "ball_diameter_mm": 3, "elements": [
-        {"part": "shank", "length_mm": 25, "diameter_mm": 1.8, "weight_g": 1.2},
-        {"part": "joint", "length_mm": 10, "diameter_mm": 8, "weight_g": 4, "thread_far": "M2"},
-        {"part": "probe", "length_mm": 60, "diameter_mm": 21, "thread_near": "M2"}]},
-      {"name": "+X", "ball_diameter_mm": 3, "direction": [1, 0, 0], "elements": [
-        {"part": "shank", "length_mm": 22, "diameter_mm": 1.8, "weight_g": 1},
-        {"part": "joint", "length_mm": 10, "diameter_mm": 8, "on_stem": true, "weight_g": 4, "thread_far": "M2"},
-        {"part": "probe", "length_mm": 60, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"}]},
-      {"name": "-X", "ball_diameter_mm": 3, "direction": [-1, 0, 0], "elements": [
-        {"part": "shank", "length_mm": 22, "diameter_mm": 1.8, "weight_g": 1},
-        {"part": "joint", "length_mm": 10, "diameter_mm": 8, "on_stem": true, "weight_g": 4, "thread_far": "M2"},
-        {"part": "probe", "length_mm": 60, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"}]},
-      {"name": "+Y", "ball_diameter_mm": 3, "direction": [0, 1, 0], "elements": [
-        {"part": "shank", "length_mm": 22, "diameter_mm": 1.8, "weight_g": 1},
-        {"part": "joint", "length_mm": 10, "diameter_mm": 8, "on_stem": true, "weight_g": 4, "thread_far": "M2"},
-        {"part": "probe", "length_mm": 60, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"}]},
-      {"name": "-Y", "ball_diameter_mm": 3, "direction": [0, -1, 0], "elements": [
-        {"part": "shank", "length_mm": 22, "diameter_mm": 1.8, "weight_g": 1},
-        {"part": "joint", "length_mm": 10, "diameter_mm": 8, "on_stem": true, "weight_g": 4, "thread_far": "M2"},
-        {"part": "probe", "length_mm": 60, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"}]}]}
-  ],
-  "sphere": {"centre": [60, 430, 120], "diameter_mm": 20}
-}
-)json";
-
-constexpr const char* kLarge = R"json({
-  "format": "alderpoint-bench", "version": 1,
-  "name": "Godwit bench",
-  "machine": {
-    "name": "Godwit 12-20-10",
-    "volume_mm": {"min": [0, 0, 80], "max": [1200, 2000, 1050]},
-    "speed_mm_s": [500, 500, 450], "acceleration_mm_s2": [2500, 2500, 2000],
-    "touch_speed_mm_s": 5, "touch_seconds": 0.2, "probing_noise_mm": 0.0012,
-    "bodies": [{"name": "beam", "moves_with": "y", "boxes": [{"min": [-300, 90, 1250], "max": [1500, 330, 1500]}]}]
-  },
-  "head": {"name": "Avocet free head", "kind": "free",
-    "a_deg": {"min": -115, "max": 115, "step": 7.5}, "b_deg": {"min": -180, "max": 180, "step": 7.5},
-    "turn_deg_s": 120, "turn_seconds": 0.2,
-    "rods": [{"part": "head", "from": [0, 0, 0], "to": [0, 0, 10], "diameter_mm": 62},
-      {"part": "head", "from": [0, 0, 35], "to": [0, 0, 110], "diameter_mm": 80},
-      {"part": "ram", "from": [0, 0, 170], "to": [0, 0, 1200], "diameter_mm": 130}]},
-  "probe": {"name": "Knot probe", "stylus_length_mm": 250, "stylus_weight_g": 60,
-    "least_touch_speed_mm_s": 1, "touch_speed_mm_s": 12},
-  "styli": [
-    {"name": "conical ø4", "tips": [{"name": "1", "ball_diameter_mm": 4, "elements": [
-      {"part": "shank", "length_mm": 50, "diameter_mm": 2.5, "diameter_far_mm": 5, "weight_g": 6, "thread_far": "M3"},
-      {"part": "module", "length_mm": 20, "diameter_mm": 18, "weight_g": 14, "thread_near": "M3"},
-      {"part": "probe", "length_mm": 90, "diameter_mm": 25}]}]},
-    {"name": "cranked ø3", "tips": [{"name": "1", "ball_diameter_mm": 3, "direction": [0.6, 0, -0.8], "elements": [
-      {"part": "shank", "length_mm": 25, "diameter_mm": 1.8, "weight_g": 1.5},
-      {"part": "joint", "length_mm": 30, "diameter_mm": 6, "along": [0, 0, 1], "weight_g": 5, "thread_far": "M3"},
-      {"part": "module", "length_mm": 20, "diameter_mm": 18, "weight_g": 14, "thread_near": "M3"},
-      {"part": "probe", "length_mm": 90, "diameter_mm": 25}]}]},
-    {"name": "long ø6", "tips": [{"name": "1", "ball_diameter_mm": 6, "elements": [
-      {"part": "shank", "length_mm": 100, "diameter_mm": 4, "weight_g": 8, "thread_far": "M3"},
-      {"part": "extension", "length_mm": 80, "diameter_mm": 12, "weight_g": 18, "thread_near": "M3", "thread_far": "M3"},
-      {"part": "module", "length_mm": 20, "diameter_mm": 18, "weight_g": 14, "thread_near": "M3"},
-      {"part": "probe", "length_mm": 90, "diameter_mm": 25}]}]}
-  ],
-  "sphere": {"centre": [140, 1800, 200], "diameter_mm": 30}
-}
-)json";
-
 // Plate, three rests under the flange and two clamps on its edge. The clamp at 300 degrees stands
 // in the straight way from one hole of the circle to the next.
 constexpr const char* kFixture = R"json(,
@@ -174,14 +90,6 @@ constexpr const char* kFixture = R"json(,
 
 std::string benchJson(bool with_fixture) {
   return "{" + std::string(kMachine) + (with_fixture ? kFixture : "") + "\n}\n";
-}
-
-std::string smallBenchJson() {
-  return kSmall;
-}
-
-std::string largeBenchJson() {
-  return kLarge;
 }
 
 // What is wrong with the simulated part, and how it lies on the table. Requirements that must come

@@ -45,8 +45,6 @@ Done writeAll(const std::filesystem::path& root) {
        {std::pair{data / "heron.step", *step},
         {data / "bench.json", bench_json},
         {root / "assets" / "benches" / "curlew.json", demo::benchJson(false)},
-        {root / "assets" / "benches" / "lapwing.json", demo::smallBenchJson()},
-        {root / "assets" / "benches" / "godwit.json", demo::largeBenchJson()},
         {data / "heron-defects.json", demo::defectsJson()}})
     if (auto done = writeFile(path, text); !done) return done;
   auto bench = readBench(bench_json, "bench.json");

@@ -1,6 +1,7 @@
 #include "answers.h"
 
 #include "base/units.h"
+#include "exchange/recipe_json.h"
 #include "route/setup_check.h"
 #include <set>
 
@@ -181,7 +182,11 @@ Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& r) {
   Json setup = Json::array();
   for (const SetupFinding& f : checkSetup(plan))
     setup.push_back({{"clash", f.clash}, {"body", f.body}, {"text", f.text}});
+  Json exceptions = Json::array();
+  for (const PairRule& p : plan.pairs)
+    exceptions.push_back(toJson(p));
   return {{"clear", r.clear()},
+          {"exceptions", exceptions},
           {"setup", setup},
           {"placement", frameAnswer(plan.placement)},
           {"clashes", clashes},

@@ -116,6 +116,8 @@ Result<int> rehearse(const RoutineOptions& o) {
                   c.moving.c_str(), c.still.c_str(), c.depth);
     for (const Note& n : routed->way.notes)
       std::printf("note: %s\n", n.text.c_str());
+    for (const PairRule& p : plan.pairs)
+      std::printf("exception: %s\n", describe(p).c_str());
     std::printf("%s: %.1f s, %.0f mm, least clearance %.2f mm\n",
                 rehearsal->clear() ? "clear" : "not clear", rehearsal->seconds, rehearsal->path,
                 rehearsal->least_clearance);

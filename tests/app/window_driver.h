@@ -36,6 +36,17 @@ class WindowDriver : public QObject {
     QTest::keyClicks(edit, text);
     QTest::keyClick(edit, Qt::Key_Return);
   }
+  // A block of the timeline to just before another's.
+  void dragBefore(FeatureId moved, FeatureId target) {
+    auto& timeline = window_->timeline();
+    const QPoint from = timeline.blockOf(moved).center().toPoint(),
+                 to(static_cast<int>(timeline.blockOf(target).left()) + 2, from.y());
+    QTest::mousePress(&timeline, Qt::LeftButton, {}, from);
+    QTest::mouseMove(&timeline, from + QPoint(-10, 0));
+    QTest::mouseMove(&timeline, to);
+    QTest::mouseRelease(&timeline, Qt::LeftButton, {}, to);
+    QVERIFY(idle());
+  }
   void selectBalloon(int number) { document().selectRequirement(RequirementId{number - 1}); }
   // Share of stage pixels that differ from the upper left corner by more than a little.
   double filled(const QRect& part = {}) {

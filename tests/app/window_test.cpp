@@ -221,14 +221,7 @@ class WindowTest : public WindowDriver {
     window_->setDesk(Desk::Routine);
     const auto order = document().plan().order;
     const FeatureId moved = order[6], target = order[4];
-    auto& timeline = window_->timeline();
-    const QPoint from = timeline.blockOf(moved).center().toPoint();
-    const QPoint to(int(timeline.blockOf(target).left()) + 2, from.y());
-    QTest::mousePress(&timeline, Qt::LeftButton, {}, from);
-    QTest::mouseMove(&timeline, from + QPoint(-10, 0));
-    QTest::mouseMove(&timeline, to);
-    QTest::mouseRelease(&timeline, Qt::LeftButton, {}, to);
-    QVERIFY(idle());
+    dragBefore(moved, target);
     const auto& now = document().plan().order;
     QVERIFY(std::find(now.begin(), now.end(), moved) < std::find(now.begin(), now.end(), target));
     press("undo");

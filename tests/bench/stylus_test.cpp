@@ -35,25 +35,23 @@ class StylusTest : public QObject {
   }
   // A cone is stood for by rods that hold it; a crank turns what follows.
   void conesAndCranks() {
-    const auto bench = readBench(demo::largeBenchJson(), "godwit.json");
-    VERIFY_OK(bench);
-    const Tip& cone = bench->styli[0].tips[0];
+    const Bench bench = test::shippedBench("godwit");
+    const Tip& cone = bench.styli[0].tips[0];
     for (const Rod& rod : cone.rods) {
       if (rod.part != "shank") continue;
       const double far = std::max(rod.a.norm(), rod.b.norm());
       QVERIFY(rod.diameter >= 2.5 + (5 - 2.5) * far / 50 - 1e-9);
     }
     NEAR(cone.segments.back().to, 50.0 + 20 + 90, 1e-9);
-    const Tip& cranked = bench->styli[1].tips[0];
+    const Tip& cranked = bench.styli[1].tips[0];
     QVERIFY(!cranked.straight());
     const Vec3 pivot = Vec3(-0.6, 0, 0.8) * 25 + Vec3(0, 0, 30 + 20 + 90);
     NEAR((cranked.pivot_to_ball + pivot).norm(), 0.0, 1e-9);
-    QCOMPARE(bench->head.kind, HeadKind::Free);
-    NEAR(bench->head.a.nearest(0.1234), 0.1234, 1e-15);
-    const auto small = readBench(demo::smallBenchJson(), "lapwing.json");
-    VERIFY_OK(small);
-    QCOMPARE(small->head.kind, HeadKind::Fixed);
-    NEAR(small->head.a.nearest(1.0), 0.0, 1e-15);
+    QCOMPARE(bench.head.kind, HeadKind::Free);
+    NEAR(bench.head.a.nearest(0.1234), 0.1234, 1e-15);
+    const Bench small = test::shippedBench("lapwing");
+    QCOMPARE(small.head.kind, HeadKind::Fixed);
+    NEAR(small.head.a.nearest(1.0), 0.0, 1e-15);
   }
   void beyondWhatTheProbeCarries() {
     const auto bench = readBench(benchWith([](Json& j) {

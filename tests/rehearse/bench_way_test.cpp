@@ -15,11 +15,6 @@ Bench benchWith(const std::function<void(Json&)>& change) {
   return *readBench(json.dump(), "shop.json");
 }
 
-Rehearsal rehearsed(const Plan& plan) {
-  const Obstacles obstacles = obstaclesOf(plan);
-  return *rehearse(plan, obstacles, *routePlan(plan, obstacles));
-}
-
 } // namespace
 
 // What the bench brings to the way: rack, carried parts of the machine, exceptions of the checks.
@@ -51,7 +46,7 @@ class BenchWayTest : public QObject {
     }
     QVERIFY(swaps >= 2 && swaps % 2 == 0);
     QCOMPARE(ports.size(), std::size_t(3));
-    QVERIFY(rehearsed(plan).clear());
+    QVERIFY(test::rehearsed(plan).clear());
   }
   // A rack that stands in the way of its own styli is found.
   void badRack() {
@@ -60,7 +55,7 @@ class BenchWayTest : public QObject {
       j["rack"]["bodies"][0]["boxes"].push_back(
           {{"min", {500, 1050, 0}}, {"max", {700, 1090, 330}}});
     });
-    const Rehearsal r = rehearsed(plan);
+    const Rehearsal r = test::rehearsed(plan);
     QVERIFY(std::any_of(r.clashes.begin(), r.clashes.end(),
                         [](const Clash& c) { return c.still == "rack"; }));
   }
@@ -95,6 +90,44 @@ class BenchWayTest : public QObject {
     QVERIFY(by);
     NEAR(by->clearance, 3.0, 0.02);
   }
+  // Carried parts are told by their own names, and so is what they meet: part, a body of the
+  // fixture, sphere or rack, but not the machine itself. Exceptions hold for them as for all that
+  // moves.
+  void carriedPartsAndWhatTheyMeet() {
+    Plan plan = test::heronPlan();
+    const auto leg = [](const char* name, double low_x, double high_x) {
+      return MachineBody{
+          name, {false, true, false}, {Box3(Vec3(low_x, -10, 0), Vec3(high_x, 10, 100))}, {}};
+    };
+    plan.bench.machine.bodies = {leg("left leg", 90, 150), leg("right leg", 480, 500)};
+    MachineBody bed{"bed", {}, {}, {}};
+    bed.mesh.appendBox(Box3(Vec3(-100, 0, -50), Vec3(-20, 2000, 50)), Frame::Identity(), 0);
+    plan.bench.machine.bodies.push_back(bed);
+    plan.bench.machine.bodies.push_back(leg("outer leg", -90, -30)); // runs along the bed
+    const Obstacles obstacles = obstaclesOf(plan);
+    Tool tool;
+    tool.carried = toolOf(plan.bench, {0, 0, 0, 0}).carried;
+    const auto met = [&](const Plan& p, double from_y, double to_y) {
+      return Clearance(p, obstacles).nearest(tool, Vec3(0, from_y, 0), Vec3(0, to_y, 0), 1);
+    };
+    QVERIFY(!met(plan, 300, 400)); // the bed lets its leg pass
+    const auto sphere = met(plan, 940, 980);
+    QVERIFY(sphere && sphere->moving == "left leg");
+    QCOMPARE(sphere->still, std::string("stem of the sphere"));
+    const auto rack = met(plan, 1100, 1140);
+    QVERIFY(rack && rack->moving == "right leg" && rack->still == "rack");
+    const auto clamp = met(plan, 500, 525);
+    QVERIFY(clamp && clamp->moving == "right leg");
+    QVERIFY(clamp->still == "plate" || clamp->still == "clamp 2");
+    plan.pairs = {{"right leg", "rack", true, 0, "the rack is lowered"}};
+    QVERIFY(!met(plan, 1100, 1140));
+    QVERIFY(met(plan, 940, 980));
+    QVERIFY(!Clearance(plan, obstacles).clear(tool, Vec3(0, 940, 0), Vec3(0, 980, 0), 0));
+    plan.pairs = {{"right leg", "rack", false, 30, ""}}; // 20 mm before it
+    const auto soon = met(plan, 1060, 1098);
+    QVERIFY(soon);
+    NEAR(soon->clearance, 20.0 - 30, 0.02);
+  }
   // Between two boxes halving finds the diagonal way that a box round the whole move would not.
   void diagonalOfACarriedBox() {
     Plan plan = test::heronPlan();
@@ -115,11 +148,11 @@ class BenchWayTest : public QObject {
     const auto variant = openProject(test::dataPath("heron-clamp.alder"));
     VERIFY_OK(variant);
     Plan plan = variant->plan;
-    const Rehearsal plain = rehearsed(plan);
+    const Rehearsal plain = test::rehearsed(plan);
     QVERIFY(!plain.clear());
     const Clash first = plain.clashes.front();
     VERIFY_OK(applyEdit(plan, SetPairs{{{"", first.still, true, 0, "it is taken off here"}}}));
-    for (const Clash& c : rehearsed(plan).clashes)
+    for (const Clash& c : test::rehearsed(plan).clashes)
       QVERIFY(c.still != first.still);
     // all moving things must keep 1000 mm from the plate: nothing does
     Plan wide = test::heronPlan();

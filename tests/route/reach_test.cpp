@@ -88,12 +88,7 @@ class ReachTest : public QObject {
     for (const Feature& f : plan->features)
       sideways += f.access.valid() && !plan->tip(f.access).straight();
     QVERIFY2(sideways > 0, qPrintable(QString::number(sideways)));
-    const Obstacles obstacles = obstaclesOf(*plan);
-    const auto way = routePlan(*plan, obstacles);
-    VERIFY_OK(way);
-    const auto r = rehearse(*plan, obstacles, *way);
-    VERIFY_OK(r);
-    QVERIFY(r->clear());
+    QVERIFY(test::rehearsed(*plan).clear());
   }
   void cancelled() {
     std::stop_source source;

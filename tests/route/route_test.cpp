@@ -190,12 +190,7 @@ class RouteTest : public QObject {
     QVERIFY(plan->on_pedestal);
     for (const auto& r : plan->spec.requirements)
       QVERIFY2(isCovered(*plan, r), whyNotCovered(*plan, r).c_str());
-    const Obstacles obstacles = obstaclesOf(*plan);
-    const auto way = routePlan(*plan, obstacles);
-    VERIFY_OK(way);
-    const auto r = rehearse(*plan, obstacles, *way);
-    VERIFY_OK(r);
-    QVERIFY(r->clear());
+    QVERIFY(test::rehearsed(*plan).clear());
   }
   void cancelStops() {
     std::stop_source source;

@@ -78,14 +78,17 @@ class SetupCheckTest : public QObject {
     QVERIFY(says(found, "long ø4 weighs 13 g"));
     QVERIFY(std::none_of(found.begin(), found.end(), [](const auto& f) { return f.clash; }));
   }
+  void touchedTooFast() {
+    Plan plan = test::heronPlan();
+    plan.features[1].recipe.speed = 40;
+    QVERIFY(says(checkSetup(plan), "is touched at 40 mm/s; Dunlin probe takes 1 to 10"));
+  }
   // A bench with a fixed head and others styli: what can be reached is, the rest says why; and
   // undone all is as before.
   void anotherBench() {
     Plan plan = test::heronPlan();
     const auto before = plan.features[1].access;
-    auto bench = readBench(demo::smallBenchJson(), "lapwing.json");
-    VERIFY_OK(bench);
-    auto change = changeOfBench(plan, std::move(*bench));
+    auto change = changeOfBench(plan, test::shippedBench("lapwing"));
     VERIFY_OK(change);
     EditHistory history;
     VERIFY_OK(history.apply(plan, *change));

@@ -19,5 +19,5 @@ int runRegistered(int argc, char** argv);
 
 // CMake reads the names from these lines: one a file, at the start of a line.
 #define ALDER_TEST(Class)                                                                          \
-  static const alder::test::Registered registered_##Class(                                                 \
+  static const alder::test::Registered registered_##Class(                                         \
       #Class, []() -> std::unique_ptr<QObject> { return std::make_unique<Class>(); });

@@ -30,6 +30,13 @@ Bench heronBench() {
   return must(readBench(must(readFile(dataPath("bench.json"))), "bench.json"));
 }
 
+Bench shippedBench(const std::string& name) {
+  for (const std::string& path : shippedBenches())
+    if (path.find("/" + name + ".json") != std::string::npos)
+      return must(readBench(must(readFile(path)), name));
+  return must(Result<Bench>(fail("there is no bench \"{}\".", name)));
+}
+
 const Plan& heronPlan() {
   static const Plan plan = must(draftPlan(heron(), heronBench()));
   return plan;
@@ -38,6 +45,11 @@ const Plan& heronPlan() {
 const Obstacles& heronObstacles() {
   static const Obstacles obstacles = obstaclesOf(heronPlan());
   return obstacles;
+}
+
+Rehearsal rehearsed(const Plan& plan) {
+  const Obstacles obstacles = obstaclesOf(plan);
+  return must(rehearse(plan, obstacles, must(routePlan(plan, obstacles))));
 }
 
 const Way& heronWay() {

@@ -5,6 +5,7 @@
 #include "exchange/project.h"
 #include "judge/measurement.h"
 #include "registry.h"
+#include "rehearse/rehearsal.h"
 #include "route/router.h"
 #include <QTest>
 
@@ -24,11 +25,13 @@
 namespace alder::test {
 
 std::string dataPath(const char* name);
-PartPtr heron();         // from demo/data
-Bench heronBench();      // with its fixture
-const Plan& heronPlan(); // drafted once
+PartPtr heron();                             // from demo/data
+Bench heronBench();                          // with its fixture
+Bench shippedBench(const std::string& name); // of assets/benches
+const Plan& heronPlan();                     // drafted once
 const Obstacles& heronObstacles();
 const Way& heronWay();
+Rehearsal rehearsed(const Plan& plan); // obstacles, way and all
 
 // A rigid motion far from the origin, the same for the same seed.
 Frame anyMotion(unsigned seed, double far = 500);

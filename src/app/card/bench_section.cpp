@@ -1,9 +1,7 @@
 // The bench as a whole: which, what is wrong with it, where the part stands, the shell about it.
-#include "bench/kit.h"
 #include "card/card.h"
 #include "card/fields.h"
 #include "card/words.h"
-#include "route/clearance.h"
 #include <QFileInfo>
 #include <algorithm>
 
@@ -79,13 +77,14 @@ void Card::mateRows() {
         words << text(body.name + ", " + body.seats[s].name);
       }
   }
-  auto* box = choice(one ? "set " + text(plan.nominal(selected[0]).name) + " on" : "set a face or bore on",
-                     "mate", words, 0, [this, seats](int index) {
-                       if (index == 0) return;
-                       const auto& [b, s] = seats[static_cast<std::size_t>(index) - 1];
-                       const FixtureBody& body = document_.plan().bench.fixture.bodies[b];
-                       document_.mateTo(body, body.seats[s]);
-                     });
+  auto* box =
+      choice(one ? "set " + text(plan.nominal(selected[0]).name) + " on" : "set a face or bore on",
+             "mate", words, 0, [this, seats](int index) {
+               if (index == 0) return;
+               const auto& [b, s] = seats[static_cast<std::size_t>(index) - 1];
+               const FixtureBody& body = document_.plan().bench.fixture.bodies[b];
+               document_.mateTo(body, body.seats[s]);
+             });
   box->setEnabled(!seats.empty());
   for (const Mate& m : document_.mates())
     paragraph(text("Holds: " + m.text));
@@ -128,11 +127,7 @@ void Card::pairSection() {
     document_.edit(what, {SetPairs{std::move(pairs)}});
   };
   for (std::size_t i = 0; i < plan.pairs.size(); ++i) {
-    const PairRule& p = plan.pairs[i];
-    const auto side = [](const std::string& s) { return s.empty() ? std::string("all") : s; };
-    figureRow(text(side(p.moving) + " – " + side(p.still)),
-              p.off ? QString("not checked") : QString("%1 mm").arg(p.margin));
-    if (!p.reason.empty()) paragraph(text(p.reason));
+    paragraph(text(describe(plan.pairs[i])));
     link("Take this away", QString("dropPair%1").arg(i).toLatin1(), [change, i] {
       change("Check the pair again",
              [i](auto& pairs) { pairs.erase(pairs.begin() + static_cast<std::ptrdiff_t>(i)); });

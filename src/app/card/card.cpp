@@ -28,6 +28,7 @@ Card::Card(Document& document, const Theme& theme, QWidget* parent)
                       &Document::runsChanged, &Document::selectionChanged})
     connect(&document_, signal, this, &Card::refreshLater);
   connect(&document_, &Document::benchFocusChanged, this, &Card::refreshLater);
+  connect(&document_, &Document::setupChanged, this, &Card::refreshLater);
   connect(&document_, &Document::selectionChanged, this, [this] { indicator_of_.reset(); });
   rebuild();
 }

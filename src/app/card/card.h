@@ -41,6 +41,7 @@ class Card : public QWidget {
   void elementFields(const Tip& tip, std::size_t number, std::size_t element,
                      const std::function<bool(const std::function<void(Json&)>&)>& set);
   void clashSection();
+  void exceptions();
   void qualifySection();
   void timeShares(const Routed& routed);
   // requirement_section.cpp: what is demanded

@@ -38,6 +38,14 @@ void Card::timeShares(const Routed& routed) {
   paragraph(text(routed.way.steps[static_cast<std::size_t>(p.step)].text));
 }
 
+// What was left unchecked or asked to keep more distance: "clear" holds but for these.
+void Card::exceptions() {
+  if (document_.plan().pairs.empty()) return;
+  head("Exceptions");
+  for (const PairRule& p : document_.plan().pairs)
+    paragraph(text(describe(p)));
+}
+
 void Card::clashSection() {
   const Routed* routed = document_.routed();
   if (!routed) return paragraph("Being routed …");
@@ -49,6 +57,7 @@ void Card::clashSection() {
             .arg(r.seconds, 0, 'f', 1)
             .arg(r.path / 1000, 0, 'f', 2)
             .arg(r.least_clearance, 0, 'f', 2));
+  exceptions();
   timeShares(*routed);
   for (const Clash& c : r.clashes) {
     auto* button = new QPushButton(QString("%1 s  %2 meets %3, %4 mm")

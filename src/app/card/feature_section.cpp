@@ -68,10 +68,13 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
                      .arg(proves.isEmpty() ? "" : " · proves " + proves));
   if (!f.why_not.empty()) paragraph(text(f.why_not), "error");
   if (features.size() == 1) {
-    const double ball = f.access.valid() ? plan.tip(f.access).ball_diameter / 2 : 0;
-    for (std::size_t i = 0; i < f.touches.size(); ++i)
-      if (const auto fault = faultOf(*plan.part, n, f.touches[i], ball); !fault.empty())
-        paragraph(QString("Touch %1 is %2.").arg(i + 1).arg(text(fault)), "error");
+    constexpr int kMost = 5; // then they are only counted
+    const auto& faults = document_.touchFaults(f.id);
+    int bad = 0;
+    for (std::size_t i = 0; i < faults.size(); ++i)
+      if (!faults[i].empty() && ++bad <= kMost)
+        paragraph(QString("Touch %1 is %2.").arg(i + 1).arg(text(faults[i])), "error");
+    if (bad > kMost) paragraph(QString("And %1 more.").arg(bad - kMost), "error");
   }
   head(QString("Touches · recipe “%1”").arg(text(f.recipe.name)));
   followedRecipe(f);

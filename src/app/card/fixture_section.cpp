@@ -1,5 +1,6 @@
 // The fixture, body by body: measures of kit pieces, clamps opened and closed, bodies added and
 // taken away. Every change is one of the bench's file.
+#include "bench/bench_edit.h"
 #include "bench/kit.h"
 #include "card/card.h"
 #include "card/fields.h"
@@ -10,44 +11,6 @@
 namespace alder::app {
 
 namespace {
-
-// All bodies of the file, in `fixture` and `fixtures`.
-template <class Visit> void eachBody(Json& bench, const Visit& visit) {
-  const auto in = [&](Json& fixture) {
-    if (!fixture.is_object() || !fixture.contains("bodies")) return;
-    Json& bodies = fixture["bodies"];
-    for (std::size_t i = 0; i < bodies.size(); ++i)
-      if (visit(bodies, i)) return;
-  };
-  if (bench.contains("fixture")) in(bench["fixture"]);
-  if (bench.contains("fixtures"))
-    for (Json& f : bench["fixtures"])
-      in(f);
-}
-
-void withBody(Json& bench, const std::string& name, const std::function<void(Json&)>& change) {
-  eachBody(bench, [&](Json& bodies, std::size_t i) {
-    if (bodies[i].value("name", "") != name) return false;
-    change(bodies[i]);
-    return true;
-  });
-}
-
-Json bodyNamed(const Bench& bench, const std::string& name) {
-  Json json = Json::parse(bench.json, nullptr, false), found;
-  if (json.is_object()) withBody(json, name, [&](Json& body) { found = body; });
-  return found;
-}
-
-// "rest 4" after "rest 3".
-std::string freeName(const Bench& bench, const std::string& stem) {
-  for (int k = 1;; ++k) {
-    const std::string name = fmt::format("{} {}", stem, k);
-    if (std::none_of(bench.fixture.bodies.begin(), bench.fixture.bodies.end(),
-                     [&](const FixtureBody& b) { return b.name == name; }))
-      return name;
-  }
-}
 
 // "jaw_height_mm" to "jaw height".
 QString wordsOf(const std::string& key) {
@@ -97,22 +60,25 @@ void Card::addPiece(const std::string& piece) {
   for (const FixtureBody& b : plan.bench.fixture.bodies) // on the plate if there is one
     if (b.kind == FixtureKind::Plate && b.mesh.box().max().z() < box.min().z())
       at.z() = b.mesh.box().max().z();
-  const std::string name = freeName(plan.bench, piece);
-  if (document_.editBench("Add " + text(name), [&](Json& bench) {
-        bench["fixture"]["bodies"].push_back(kitPiece(piece, name, at));
-      }))
+  const std::string name = freeBodyName(plan.bench, piece);
+  if (document_.editBench("Add " + text(name),
+                          [&](Json& bench) { addBody(bench, kitPiece(piece, name, at)); }))
     document_.setBenchFocus({-1, name});
 }
 
 void Card::bodyFields(const FixtureBody& body) {
-  const Json json = bodyNamed(document_.plan().bench, body.name);
+  const Json json = bodyOf(document_.plan().bench, body.name);
   if (json.is_null()) {
-    paragraph("Put under the part because the bench names no fixture.");
+    paragraph("Put under the part because the bench names no place for it.");
+    link("Take it away", "dropBody", [this] {
+      document_.setBenchFocus({});
+      document_.dropPedestal();
+    });
     return;
   }
   const auto set = [this, name = body.name](const QString& what,
                                             const std::function<void(Json&)>& change) {
-    return document_.editBench(what, [&](Json& bench) { withBody(bench, name, change); });
+    return document_.editBench(what, [&](Json& bench) { changeBody(bench, name, change); });
   };
   const auto changed = "Change " + text(body.name);
   if (json.contains("at"))
@@ -135,25 +101,14 @@ void Card::bodyFields(const FixtureBody& body) {
           [index](Json& b) { b["open"] = index == 1; });
     });
   link("Another one like it", "copyBody", [this, json, body] {
-    Json copy = json;
-    const std::string stem(name(body.kind));
-    const std::string fresh = freeName(document_.plan().bench, stem);
-    copy["name"] = fresh;
-    if (copy.contains("at")) copy["at"][0] = copy["at"][0].get<double>() + 40;
-    if (document_.editBench("Add " + text(fresh), [&](Json& bench) {
-          bench["fixture"]["bodies"].push_back(std::move(copy));
-        }))
+    const std::string fresh = freeBodyName(document_.plan().bench, std::string(name(body.kind)));
+    if (document_.editBench("Add " + text(fresh),
+                            [&](Json& bench) { addBody(bench, copyOfBody(json, fresh)); }))
       document_.setBenchFocus({-1, fresh});
   });
   link("Take it away", "dropBody", [this, name = body.name] {
     document_.setBenchFocus({});
-    document_.editBench("Take away " + text(name), [&](Json& bench) {
-      eachBody(bench, [&](Json& bodies, std::size_t i) {
-        if (bodies[i].value("name", "") != name) return false;
-        bodies.erase(i);
-        return true;
-      });
-    });
+    document_.editBench("Take away " + text(name), [&](Json& bench) { dropBody(bench, name); });
   });
 }
 

@@ -32,16 +32,7 @@ void Card::followedRecipe(const Feature& f) {
       if (e.recipe.name == f.recipe.name) current = static_cast<int>(names.size()) - 1;
     }
   choice("follows", "followRecipe", names, current, [this, kept](int index) {
-    const Plan& now = document_.plan();
-    std::vector<Edit> edits;
-    for (FeatureId id : document_.selection().features) {
-      const NominalFeature& feature = now.nominal(id);
-      if (feature.isDerived()) continue;
-      const BookEntry* e =
-          index > 0 ? now.book.named(kept[static_cast<std::size_t>(index) - 1]) : nullptr;
-      edits.push_back(SetRecipe{id, e ? e->recipe : recipeFor(feature, now.spec), {}, {}});
-    }
-    document_.edit("Follow another recipe", std::move(edits));
+    document_.followRecipe(index > 0 ? kept[static_cast<std::size_t>(index) - 1] : std::string());
   });
   QString otherwise;
   for (const auto& word : differences(f.recipe, recipeFollowed(n, plan.spec, plan.book, f.recipe)))
@@ -50,17 +41,8 @@ void Card::followedRecipe(const Feature& f) {
 }
 
 void Card::keepRecipe(const Feature& f) {
-  link("Keep this recipe in the book", "keepRecipe", [this, id = f.id] {
-    const Plan& plan = document_.plan();
-    std::string name;
-    for (int k = 1; name.empty() || plan.book.named(name); ++k)
-      name = fmt::format("own {} {}", alder::name(plan.nominal(id).ideal.type), k);
-    RecipeBook book = plan.book;
-    book.entries.push_back(entryFrom(plan.nominal(id), plan.feature(id).recipe, name));
-    Recipe recipe = book.entries.back().recipe;
-    document_.edit("Keep a recipe", {SetBook{book}, SetRecipe{id, recipe, plan.feature(id).touches,
-                                                              plan.feature(id).why_not}});
-  });
+  link("Keep this recipe in the book", "keepRecipe",
+       [this, id = f.id] { document_.keepRecipe(id); });
 }
 
 void Card::strokeFields(const Feature& f, SurfaceType type) {
@@ -165,16 +147,7 @@ void Card::bookEntryFields(const BookEntry& e, std::size_t i) {
   connect(called, &QLineEdit::editingFinished, this, [this, called, e, i] {
     const std::string fresh = called->text().trimmed().toStdString();
     if (fresh.empty() || fresh == e.recipe.name) return;
-    RecipeBook book = document_.plan().book;
-    book.entries[i].recipe.name = fresh;
-    std::vector<Edit> edits{SetBook{book}};
-    for (const Feature& f : document_.plan().features) // who follows it still does
-      if (f.recipe.name == e.recipe.name && !f.touches.empty()) {
-        Recipe r = f.recipe;
-        r.name = fresh;
-        edits.push_back(SetRecipe{f.id, r, f.touches, f.why_not});
-      }
-    document_.edit("Name the recipe", std::move(edits));
+    document_.renameRecipe(i, fresh);
   });
   row("name", called);
   choice("for", "entrySide", {"inside and outside", "inside", "outside"},
@@ -215,17 +188,8 @@ void Card::bookEntryFields(const BookEntry& e, std::size_t i) {
          [](Recipe& r, double v) { r.edge_margin = v; });
   number("approach", "entryApproach", Quantity::Length, 2, e.recipe.approach,
          [](Recipe& r, double v) { r.approach = v; });
-  link("Let all features it is for follow it", "applyEntry", [this, e] {
-    const Plan& plan = document_.plan();
-    std::vector<Edit> edits;
-    for (const NominalFeature& n : plan.spec.features)
-      if (!n.isDerived() && fits(e, n, plan.spec))
-        edits.push_back(SetRecipe{n.id, e.recipe, {}, {}});
-    if (edits.empty())
-      emit document_.message("No feature of this part is as the recipe asks", true);
-    else
-      document_.edit("Follow “" + text(e.recipe.name) + "”", std::move(edits));
-  });
+  link("Let all features it is for follow it", "applyEntry",
+       [this, i] { document_.followEverywhere(i); });
   link("Take it out of the book", "dropEntry", [this, i] {
     book_entry_ = -1;
     editBook("Take a recipe out", [i](RecipeBook& b) {

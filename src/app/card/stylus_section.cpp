@@ -1,4 +1,5 @@
 // Styli, built from elements between ball and head. Every change is one of the bench's file.
+#include "bench/bench_edit.h"
 #include "card/card.h"
 #include "card/fields.h"
 #include "card/words.h"
@@ -39,46 +40,25 @@ void Card::stylusFields(const Stylus& s, std::size_t index) {
   connect(called, &QLineEdit::editingFinished, this, [this, called, s, index] {
     const std::string fresh = called->text().trimmed().toStdString();
     if (fresh.empty() || fresh == s.name) return;
-    document_.editBench("Name the stylus", [&](Json& bench) {
-      bench["styli"][index]["name"] = fresh;
-      if (bench.contains("rack"))
-        for (Json& port : bench["rack"]["ports"])
-          if (port.value("stylus", "") == s.name) port["stylus"] = fresh;
-    });
+    document_.editBench("Name the stylus", [&](Json& bench) { renameStylus(bench, index, fresh); });
   });
   row("name", called);
   for (std::size_t t = 0; t < s.tips.size(); ++t)
     tipFields(s, index, t);
   link("Another tip", "addTip", [this, s, index] {
-    document_.editBench("Add a tip to " + text(s.name), [&](Json& bench) {
-      Json& tips = bench["styli"][index]["tips"];
-      Json tip = tips.back();
-      tip["name"] = fmt::format("{}", tips.size() + 1);
-      tip["direction"] = {0, 1, 0};
-      // Out from the stem: the shank stays level, what is above it goes up.
-      for (std::size_t e = 0; e < tip["elements"].size(); ++e)
-        if (e > 0) tip["elements"][e]["on_stem"] = true;
-      tips.push_back(std::move(tip));
-    });
+    document_.editBench("Add a tip to " + text(s.name), [&](Json& bench) { addTip(bench, index); });
   });
   link("Another stylus like it", "copyStylus", [this, s, index] {
     const int next = static_cast<int>(document_.plan().bench.styli.size());
-    if (document_.editBench("Add a stylus", [&](Json& bench) {
-          Json copy = bench["styli"][index];
-          copy["name"] = fmt::format("{}, {}", s.name, next + 1);
-          bench["styli"].push_back(std::move(copy));
-        }))
+    const std::string fresh = fmt::format("{}, {}", s.name, next + 1);
+    if (document_.editBench("Add a stylus",
+                            [&](Json& bench) { alder::copyStylus(bench, index, fresh); }))
       document_.setBenchFocus({next, ""});
   });
   link("Take it away", "dropStylus", [this, s, index] {
     document_.setBenchFocus({});
-    document_.editBench("Take away " + text(s.name), [&](Json& bench) {
-      bench["styli"].erase(index);
-      if (!bench.contains("rack")) return;
-      Json& ports = bench["rack"]["ports"];
-      for (std::size_t p = ports.size(); p-- > 0;)
-        if (ports[p].value("stylus", "") == s.name) ports.erase(p);
-    });
+    document_.editBench("Take away " + text(s.name),
+                        [&](Json& bench) { alder::dropStylus(bench, index); });
   });
 }
 
@@ -105,15 +85,7 @@ void Card::tipFields(const Stylus& s, std::size_t index, std::size_t t) {
                });
   for (std::size_t e = 0; e < tip.elements.size(); ++e)
     elementFields(tip, t, e, set);
-  link("Add an element above the ball's", id("addElement"), [set] {
-    set([](Json& j) {
-      Json& all = j["elements"];
-      Json added{{"part", "extension"}, {"length_mm", 20}, {"diameter_mm", 6}};
-      if (all.size() > 1 && all[1].contains("on_stem")) added["on_stem"] = true;
-      all.insert(all.begin() + std::min<std::ptrdiff_t>(1, static_cast<std::ptrdiff_t>(all.size())),
-                 added);
-    });
-  });
+  link("Add an element above the shank", id("addElement"), [set] { set(addElement); });
   if (s.tips.size() > 1)
     link("Take this tip away", id("dropTip"), [this, index, t, s] {
       document_.editBench("Take a tip away",

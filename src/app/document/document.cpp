@@ -66,6 +66,7 @@ void Document::setProject(Project project, const QString& path) {
   selection_ = {};
   bench_focus_ = {};
   mates_.clear();
+  setup_.clear();
   playhead_ = 0;
   checkSetupNow();
   rejudge();
@@ -85,6 +86,7 @@ void Document::completeDraft() {
     return [=, this] {
       if (!*drafted) return;
       project_.plan = std::move(**drafted);
+      checkSetupNow();
       emit planChanged();
       startRouting();
     };
@@ -106,10 +108,19 @@ std::string standing(const Plan& plan) {
 } // namespace
 
 void Document::checkSetupNow() {
-  if (std::string key = standing(plan()); key != setup_key_) {
-    setup_ = checkSetup(plan());
-    setup_key_ = std::move(key);
-  }
+  faults_.clear();
+  std::string key = standing(plan());
+  for (const Feature& f : plan().features)
+    key += fmt::format(" {}", f.recipe.speed);
+  if (key == setup_key_) return;
+  setup_key_ = std::move(key);
+  const auto copy = std::make_shared<const Plan>(plan());
+  setup_jobs_.start("Checking the bench", [=, this](const Progress&) -> JobRunner::Apply {
+    return [this, found = checkSetup(*copy)] {
+      setup_ = found;
+      emit setupChanged();
+    };
+  });
 }
 
 void Document::startRouting() {

@@ -13,6 +13,7 @@
 #include <QObject>
 #include <QString>
 #include <functional>
+#include <map>
 #include <optional>
 
 namespace alder::app {
@@ -79,7 +80,8 @@ class Document : public QObject {
   };
   const BenchFocus& benchFocus() const { return bench_focus_; }
   void setBenchFocus(BenchFocus focus);
-  // Is the bench as it is set up possible? Of the present plan.
+  void dropPedestal(); // that was put under the part where the bench names no place
+  // Is the bench as it is set up possible? Follows the plan; `setupChanged` says so.
   const std::vector<SetupFinding>& setupFindings() const { return setup_; }
   // Sets the selected feature against a seat of the fixture, with what was set before in this
   // placement.
@@ -130,6 +132,15 @@ class Document : public QObject {
   // selected before it.
   void pointAlongLast();
   void removeTouchWherePicked();
+  // What is wrong with the touches of a feature as they are now; empty words where nothing is.
+  const std::vector<std::string>& touchFaults(FeatureId feature);
+  // The recipe book: a feature's recipe is kept under a new name; an entry gets another name, and
+  // who follows it still does; all features that an entry is for follow it; the selected ones
+  // follow an entry, or with an empty name what the program proposes.
+  void keepRecipe(FeatureId feature);
+  void renameRecipe(std::size_t entry, const std::string& name);
+  void followEverywhere(std::size_t entry);
+  void followRecipe(const std::string& name);
   // How the selected features are entered.
   void enterBy(HopMode mode);
   void removeFeature(FeatureId feature);
@@ -150,6 +161,7 @@ class Document : public QObject {
   void runsChanged();   // runs, verdicts
   void selectionChanged();
   void benchFocusChanged();
+  void setupChanged();
   void playheadChanged();
   void savedChanged();
   void message(const QString& text, bool bad);
@@ -169,7 +181,8 @@ class Document : public QObject {
   std::optional<Routed> routed_;
   BenchFocus bench_focus_;
   std::vector<SetupFinding> setup_;
-  std::string setup_key_; // what they were found for
+  std::string setup_key_;                                // what they were found for
+  std::map<FeatureId, std::vector<std::string>> faults_; // until the plan changes
   std::vector<Mate> mates_;
   Frame mated_ = Frame::Identity();      // the placement that the mates led to
   std::optional<double> seconds_before_; // of the routine, when its order has just been changed
@@ -179,7 +192,7 @@ class Document : public QObject {
   QString path_;
   Selection selection_;
   double playhead_ = 0, exaggeration_ = 0;
-  JobRunner jobs_, reach_jobs_;
+  JobRunner jobs_, reach_jobs_, setup_jobs_;
   std::optional<ReachMap> reach_;
   std::string reach_key_; // what the map was made of
 };

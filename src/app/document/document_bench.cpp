@@ -2,6 +2,7 @@
 #include "document/document.h"
 
 #include "base/files.h"
+#include "bench/bench_edit.h"
 #include "part/mesh_file.h"
 #include "route/bench_change.h"
 #include <QFileInfo>
@@ -55,6 +56,11 @@ bool Document::editBench(const QString& text, const std::function<void(Json&)>& 
   return edit(text, {changedBench(plan(), std::move(*bench))});
 }
 
+void Document::dropPedestal() {
+  auto bench = readBench(plan().bench.json, "bench");
+  if (bench) edit("Take away the pedestal", {SetBench{std::move(*bench), false}});
+}
+
 void Document::addFixtureFile(const QString& path) {
   if (!open_) return;
   auto mesh = readMeshFile(path.toStdString());
@@ -69,11 +75,11 @@ void Document::addFixtureFile(const QString& path) {
   for (const auto& t : mesh->triangles)
     triangles.push_back({t[0], t[1], t[2]});
   editBench("Add " + QString::fromStdString(name), [&](Json& bench) {
-    bench["fixture"]["bodies"].push_back(
-        {{"name", name},
-         {"kind", "other"},
-         {"at", {0, 0, 0}},
-         {"mesh", {{"vertices", std::move(vertices)}, {"triangles", std::move(triangles)}}}});
+    addBody(bench,
+            {{"name", name},
+             {"kind", "other"},
+             {"at", {0, 0, 0}},
+             {"mesh", {{"vertices", std::move(vertices)}, {"triangles", std::move(triangles)}}}});
   });
 }
 

@@ -359,16 +359,17 @@ bool MeshTree::clear(const Sweep& sweep, double margin, const Skip& skip, int* h
   return free;
 }
 
-bool MeshTree::clear(const Box3& box, double margin) const {
-  if (nodes_.empty()) return true;
-  const Vec3 half = box.sizes() / 2 + Vec3::Constant(std::max(0.0, margin)), centre = box.center();
+std::optional<int> MeshTree::met(const Box3& box, double margin, const Skip& skip) const {
+  if (nodes_.empty()) return {};
+  const Vec3 half = (box.sizes() / 2 + Vec3::Constant(margin)).cwiseMax(0.0), centre = box.center();
   const Box3 wide(centre - half, centre + half);
   std::vector<int> stack{0};
   while (!stack.empty()) {
     const int child = stack.back();
     stack.pop_back();
     if (child < 0) {
-      if (meet(facets_[~child].triangle, centre, half)) return false;
+      if (!(skip && skip(tags_[~child])) && meet(facets_[~child].triangle, centre, half))
+        return tags_[~child];
       continue;
     }
     const Node& node = nodes_[child];
@@ -376,7 +377,7 @@ bool MeshTree::clear(const Box3& box, double margin) const {
       if (node.centre[0][i] < kFarAway && node.box(i).intersects(wide))
         stack.push_back(node.child[i]);
   }
-  return true;
+  return {};
 }
 
 // Calls take(parameter, triangle) for triangles on the ray that may lie before `furthest()`.

@@ -54,8 +54,8 @@ class MeshTree {
   // True when everything stays at least `margin` away; stops at the first that does not.
   // `hit`, where given: a place in the tree that is tried first, and on false the one that was hit.
   bool clear(const Sweep& sweep, double margin, const Skip& skip = {}, int* hit = nullptr) const;
-  // The same for a box at rest, exactly.
-  bool clear(const Box3& box, double margin) const;
+  // Tag of a triangle that the box, widened by `margin` on all sides, meets; exactly.
+  std::optional<int> met(const Box3& box, double margin, const Skip& skip = {}) const;
   // First triangle hit by the ray, as parameter along `direction` (need not be unit).
   std::optional<double> firstHit(const Vec3& origin, const Vec3& direction) const;
   // How often the triangles go round the point, seen along the ray: solids that overlap count each.

@@ -266,7 +266,7 @@ SetBench::Following followingOf(const Plan& plan, const Bench& now) {
 
 Result<Edit> apply(Plan& plan, const SetBench& e) {
   if (e.bench.styli.empty()) return fail("A bench needs at least one stylus.");
-  if (e.bench.json == plan.bench.json) return noChange();
+  if (e.bench.json == plan.bench.json && e.on_pedestal == plan.on_pedestal) return noChange();
   SetBench inverse{plan.bench, plan.on_pedestal, SetBench::Following{{}, plan.qualified}};
   for (const Feature& f : plan.features)
     inverse.following->accesses.push_back({f.access, f.access_forced});

@@ -65,4 +65,11 @@ std::string nameOf(const Plan& plan, const Access& a) {
          fmt::format(" at A{:g} B{:g}", shownDegrees(a.a), shownDegrees(a.b));
 }
 
+std::string describe(const PairRule& rule) {
+  const auto side = [](const std::string& s) { return s.empty() ? std::string("all") : s; };
+  const std::string pair = side(rule.moving) + " and " + side(rule.still);
+  return rule.off ? fmt::format("{}: not checked ({})", pair, rule.reason)
+                  : fmt::format("{}: {:g} mm apart", pair, rule.margin);
+}
+
 } // namespace alder

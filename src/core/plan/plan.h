@@ -77,6 +77,9 @@ struct Plan {
   }
 };
 
+// "ram and clamp 1: not checked (it is lowered)", "ball and plate: 5 mm apart".
+std::string describe(const PairRule& rule);
+
 // Tips and angles that the routine touches with, in the order in which they are used first.
 std::vector<Access> accessesUsed(const Plan& plan);
 // "short ø3 at A90 B30", of a star "star ø2 +X at A0 B0".

@@ -10,8 +10,8 @@
 
 namespace alder {
 
-// Touch by touch, or the ball kept on the surface from point to point of a row: rings, one helix
-// through all rings, or lines over planes and freeform surfaces.
+// Touch by touch, or the ball kept on the surface from point to point of a row: rings of cylinders
+// and cones, one helix through all rings, or lines over planes. All else goes touch by touch.
 enum class Stroke { Touches, Rows, Helix };
 std::string_view name(Stroke stroke); // "touches", "rows", "helix"
 

@@ -389,6 +389,22 @@ bool planeSpread(const std::vector<Touch>& touches, const Vec3& normal) {
          solver.eigenvalues()[0] > 0.01;
 }
 
+std::string faultOf(const FaceRegion& region, const Touch& touch, double ball_radius) {
+  constexpr double kOn = 0.05; // as near as touches are computed, and then some
+  const auto s = region.at(touch.point, kOn);
+  if (!s) {
+    const auto next = region.at(touch.point, 5);
+    return next
+               ? fmt::format("{} mm off the surface", figure((next->point - touch.point).norm(), 2))
+               : "off the material, or in a hole";
+  }
+  if (s->normal.dot(touch.normal) < 0.7) return "on a face that looks elsewhere";
+  if (const double edge = region.edgeDistance(s->point); edge < ball_radius - 1e-6)
+    return fmt::format("{} mm from an edge; the ball needs {}", figure(edge, 2),
+                       figure(ball_radius, 2));
+  return {};
+}
+
 } // namespace
 
 std::vector<Touch> planTouches(const PartModel& part, const NominalFeature& feature,
@@ -441,23 +457,14 @@ Result<Touch> touchAtPlace(const PartModel& part, const NominalFeature& feature,
   return touch;
 }
 
-std::string faultOf(const PartModel& part, const NominalFeature& feature, const Touch& touch,
-                    double ball_radius) {
-  constexpr double kOn = 0.05; // as near as touches are computed, and then some
-  if (feature.faces.empty()) return {};
+std::vector<std::string> faultsOf(const PartModel& part, const NominalFeature& feature,
+                                  const std::vector<Touch>& touches, double ball_radius) {
+  std::vector<std::string> faults(touches.size());
+  if (feature.faces.empty()) return faults;
   const FaceRegion region(part, feature.faces);
-  const auto s = region.at(touch.point, kOn);
-  if (!s) {
-    const auto next = region.at(touch.point, 5);
-    return next
-               ? fmt::format("{} mm off the surface", figure((next->point - touch.point).norm(), 2))
-               : "off the material, or in a hole";
-  }
-  if (s->normal.dot(touch.normal) < 0.7) return "on a face that looks elsewhere";
-  if (const double edge = region.edgeDistance(s->point); edge < ball_radius - 1e-6)
-    return fmt::format("{} mm from an edge; the ball needs {}", figure(edge, 2),
-                       figure(ball_radius, 2));
-  return {};
+  std::transform(touches.begin(), touches.end(), faults.begin(),
+                 [&](const Touch& t) { return faultOf(region, t, ball_radius); });
+  return faults;
 }
 
 std::vector<Touch> touchesAt(const PartModel& part, const NominalFeature& feature,

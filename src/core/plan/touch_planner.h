@@ -30,10 +30,10 @@ std::vector<Touch> planTouches(const PartModel& part, const NominalFeature& feat
 Result<Touch> touchAtPlace(const PartModel& part, const NominalFeature& feature,
                            const std::vector<Touch>& others, const Vec3& place, double ball_radius);
 
-// What is wrong with a touch as it is now: off the material, on another face, too near an edge for
-// the ball. Empty when nothing is.
-std::string faultOf(const PartModel& part, const NominalFeature& feature, const Touch& touch,
-                    double ball_radius);
+// What is wrong with touches as they are now: off the material, on another face, too near an edge
+// for the ball. By touch; empty where nothing is.
+std::vector<std::string> faultsOf(const PartModel& part, const NominalFeature& feature,
+                                  const std::vector<Touch>& touches, double ball_radius);
 
 // Touches of one target on the feature; none when it lies off the material, or too near an edge for
 // the ball.

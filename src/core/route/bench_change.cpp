@@ -5,9 +5,8 @@
 namespace alder {
 
 SetBench changedBench(const Plan& plan, Bench bench) {
-  const bool pedestal = plan.on_pedestal && bench.fixture.bodies.empty();
-  if (pedestal) addPedestal(bench, *plan.part, plan.placement);
-  return {std::move(bench), pedestal};
+  if (plan.on_pedestal) addPedestal(bench, *plan.part, plan.placement);
+  return {std::move(bench), plan.on_pedestal};
 }
 
 Result<EditGroup> changeOfBench(const Plan& plan, Bench bench, const Progress& progress) {

@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "bench/solids.h"
 #include <algorithm>
+#include <limits>
 
 namespace alder {
 namespace {
@@ -32,19 +33,23 @@ const MeshTree::Skip kAllButSphere = [](int tag) { return tag == 0; };
 
 // A carried box is checked as the box round its move, halved until that is free or so small.
 constexpr double kCarriedStep = 0.5;
+constexpr double kDeepest = 20; // clashes of carried boxes are not told apart beyond this
 
 Vec3 carriedTo(const Tool::Carried& body, const Vec3& pivot) {
   return {body.by[0] ? pivot.x() : 0, body.by[1] ? pivot.y() : 0, body.by[2] ? pivot.z() : 0};
 }
 
-template <class Free>
-bool boxMoves(const Box3& box, const Vec3& from, const Vec3& to, const Free& free) {
+// `meets(box)` names what a box meets, if anything.
+template <class Meets>
+std::optional<std::string> metOnMove(const Box3& box, const Vec3& from, const Vec3& to,
+                                     const Meets& meets) {
   Box3 all = box.translated(from);
   all.extend(box.translated(to));
-  if (free(all)) return true;
-  if ((to - from).norm() < kCarriedStep) return false;
+  auto met = meets(all);
+  if (!met || (to - from).norm() < kCarriedStep) return met;
   const Vec3 middle = (from + to) / 2;
-  return boxMoves(box, from, middle, free) && boxMoves(box, middle, to, free);
+  if (auto sooner = metOnMove(box, from, middle, meets)) return sooner;
+  return metOnMove(box, middle, to, meets);
 }
 
 bool matches(const std::string& rule, const std::string& name) {
@@ -71,6 +76,9 @@ Obstacles obstaclesOf(const Plan& plan) {
   constexpr double kNear = 250;
   const Box3 round(o.solids);
   Mesh bench;
+  const auto standing =
+      std::count_if(plan.bench.machine.bodies.begin(), plan.bench.machine.bodies.end(),
+                    [](const MachineBody& b) { return b.stands(); });
   for (BenchSolid solid : benchSolids(plan.bench)) {
     std::fill(solid.mesh.tags.begin(), solid.mesh.tags.end(),
               static_cast<int>(o.bench_names.size()));
@@ -79,18 +87,23 @@ Obstacles obstaclesOf(const Plan& plan) {
     if (squaredDistance(round, solid.mesh.box()) < kNear * kNear) o.solids.extend(solid.mesh.box());
   }
   o.bench = MeshTree(bench);
+  o.machine_from = static_cast<int>(o.bench_names.size()) - static_cast<int>(standing);
   return o;
 }
 
 namespace {
 
-void setBounds(Tool& tool) {
-  tool.bounds = Box3(Vec3::Constant(-tool.ball_radius), Vec3::Constant(tool.ball_radius));
+// Of the rods, and of the ball where there is one.
+Box3 boundsOf(const Tool& tool) {
+  Box3 bounds;
+  if (tool.ball_radius > 0)
+    bounds = Box3(Vec3::Constant(-tool.ball_radius), Vec3::Constant(tool.ball_radius));
   for (const Rod& rod : tool.rods)
     for (const Vec3* end : {&rod.a, &rod.b}) {
-      tool.bounds.extend(*end + Vec3::Constant(rod.diameter / 2));
-      tool.bounds.extend(*end - Vec3::Constant(rod.diameter / 2));
+      bounds.extend(*end + Vec3::Constant(rod.diameter / 2));
+      bounds.extend(*end - Vec3::Constant(rod.diameter / 2));
     }
+  return bounds;
 }
 
 Tool toolWith(const Bench& bench, const Access& access, bool stylus) {
@@ -124,7 +137,7 @@ Tool toolWith(const Bench& bench, const Access& access, bool stylus) {
       if (std::none_of(tool.rods.begin(), tool.rods.end(), same)) tool.rods.push_back(there);
     }
     const Vec3 ball = turned * to_ball;
-    tool.rods.push_back({ball, ball, tips[i].ball_diameter, "other ball"});
+    tool.rods.push_back({ball, ball, tips[i].ball_diameter, "ball"});
     tool.turn_radius =
         std::max(tool.turn_radius, tips[i].pivot_to_ball.norm() + tips[i].ball_diameter / 2);
   }
@@ -136,16 +149,7 @@ Tool toolWith(const Bench& bench, const Access& access, bool stylus) {
   for (const MachineBody& body : bench.machine.bodies)
     for (const Box3& box : body.boxes)
       tool.carried.push_back({body.name, body.carried, box});
-  setBounds(tool);
-  if (!stylus) { // there is no ball
-    tool.bounds.setEmpty();
-    const Rod first = tool.rods.empty() ? Rod{Vec3::Zero(), Vec3::Zero(), 0, ""} : tool.rods[0];
-    tool.bounds = Box3(first.a);
-    for (const Rod& rod : tool.rods)
-      for (const Vec3* end : {&rod.a, &rod.b})
-        tool.bounds.extend(*end + Vec3::Constant(rod.diameter / 2))
-            .extend(*end - Vec3::Constant(rod.diameter / 2));
-  }
+  tool.bounds = boundsOf(tool);
   return tool;
 }
 
@@ -178,7 +182,9 @@ bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double
       if (hint) hint->rod = rod;
       return false;
     }
-  if (!tool.carried.empty() && !carriedClear(tool, from, to, margin)) return false;
+  for (const Tool::Carried& body : tool.carried)
+    if (carriedMeets(body, from + tool.ball_to_pivot, to + tool.ball_to_pivot, margin))
+      return false;
   if (tool.ball_radius <= 0) return true; // there is none
   const Sweep ball = ballSweep(tool.ball_radius, from, to);
   if (lowest(ball) < obstacles_.table + margin) return false;
@@ -219,6 +225,14 @@ struct Clearance::Search {
     return most;
   }
 
+  // All that bodies may be asked to keep apart from this one.
+  std::vector<double> marginsOf(const std::string& moving) const {
+    std::vector<double> margins{0};
+    for (const PairRule& p : pairs())
+      if (!p.off && p.margin > 0 && matches(p.moving, moving)) margins.push_back(p.margin);
+    return margins;
+  }
+
   // `nameOf(tag)` names the bodies of the tree.
   template <class NameOf>
   void tree(const MeshTree& tree, const Sweep& s, const std::string& moving, const NameOf& nameOf,
@@ -227,10 +241,7 @@ struct Clearance::Search {
       if (const auto n = tree.nearest(s, reach(), skip)) take(n->distance, moving, nameOf(n->tag));
       return;
     }
-    std::vector<double> margins{0};
-    for (const PairRule& p : pairs())
-      if (!p.off && p.margin > 0 && matches(p.moving, moving)) margins.push_back(p.margin);
-    for (const double margin : margins) {
+    for (const double margin : marginsOf(moving)) {
       const auto others = [&](int tag) {
         const std::string still = nameOf(tag);
         return (skip && skip(tag)) || off(moving, still) || marginOf(moving, still) != margin;
@@ -275,18 +286,22 @@ std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, 
   }
   for (const Rod& rod : tool.rods)
     against(sweepOf(rod, from, to), rod.part, {}, {});
-  if (!tool.carried.empty() && !carriedClear(tool, from, to, found.reach())) {
+  for (const Tool::Carried& body : tool.carried) {
+    const auto meets = [&](double margin) {
+      return carriedMeets(body, from + tool.ball_to_pivot, to + tool.ball_to_pivot, margin);
+    };
+    auto still = meets(found.reach());
+    if (!still) continue;
     // How near: halved between what is free and what is not.
-    double free = -20, not_free = found.reach();
+    double free = -kDeepest, not_free = found.reach();
     while (not_free - free > 0.01) {
       const double middle = (free + not_free) / 2;
-      (carriedClear(tool, from, to, middle) ? free : not_free) = middle;
+      if (auto nearer = meets(middle))
+        still = std::move(nearer), not_free = middle;
+      else
+        free = middle;
     }
-    for (const auto& c : tool.carried)
-      if (!found.off(c.part, "part")) {
-        found.take(free, c.part, "part or fixture");
-        break;
-      }
+    found.take(free, body.part, *still);
   }
   return found.best;
 }
@@ -303,26 +318,33 @@ std::optional<Encounter> Clearance::nearestInSearch(const Tool& tool, const Vec3
   return found.best;
 }
 
-bool Clearance::boxClear(const Box3& box, double margin) const {
-  // The other parts of the machine stand where they let it pass.
-  return obstacles_.part.clear(box, margin) && obstacles_.fixture.clear(box, margin);
-}
-
-bool Clearance::carriedClear(const Tool& tool, const Vec3& from, const Vec3& to,
-                             double margin) const {
-  return std::all_of(tool.carried.begin(), tool.carried.end(), [&](const Tool::Carried& c) {
-    return boxMoves(c.box, carriedTo(c, from + tool.ball_to_pivot),
-                    carriedTo(c, to + tool.ball_to_pivot),
-                    [&](const Box3& box) { return boxClear(box, margin); });
-  });
-}
-
-std::vector<std::string> Clearance::stillNames() const {
-  std::vector<std::string> names{"part", "table"};
-  for (const FixtureBody& b : plan_.bench.fixture.bodies)
-    names.push_back(b.name);
-  names.insert(names.end(), obstacles_.bench_names.begin(), obstacles_.bench_names.end());
-  return names;
+std::optional<std::string> Clearance::carriedMeets(const Tool::Carried& body, const Vec3& from,
+                                                   const Vec3& to, double margin) const {
+  const Search rules{*this, margin, {}};
+  const auto in = [&](const MeshTree& tree, const Box3& box, const auto& nameOf,
+                      int below) -> std::optional<std::string> {
+    const auto meets = [&](double more) -> std::optional<std::string> {
+      const auto tag = tree.met(box, margin + more, [&](int t) {
+        return t >= below ||
+               (!plan_.pairs.empty() &&
+                (rules.off(body.part, nameOf(t)) || rules.marginOf(body.part, nameOf(t)) != more));
+      });
+      return tag ? std::optional(nameOf(*tag)) : std::nullopt;
+    };
+    for (const double more : rules.marginsOf(body.part))
+      if (auto met = meets(more)) return met;
+    return {};
+  };
+  constexpr int kAll = std::numeric_limits<int>::max();
+  return metOnMove(body.box, carriedTo(body, from), carriedTo(body, to),
+                   [&](const Box3& box) -> std::optional<std::string> {
+                     if (auto met = in(
+                             obstacles_.part, box, [](int) { return std::string("part"); }, kAll))
+                       return met;
+                     if (auto met = in(obstacles_.fixture, box, bodyNames(), kAll)) return met;
+                     // The other parts of the machine stand where they let it pass.
+                     return in(obstacles_.bench, box, benchNames(), obstacles_.machine_from);
+                   });
 }
 
 std::optional<Encounter> Clearance::overrun(const Tool& tool, const Vec3& ball) const {

@@ -14,6 +14,7 @@ struct Obstacles {
   MeshTree fixture;                     // tags are indices of fixture bodies
   MeshTree bench;                       // tags are indices of bench_names
   std::vector<std::string> bench_names; // reference sphere, its stem, rack, parts of the machine
+  int machine_from = 0;                 // first tag of the parts of the machine
   double table = 0;                     // height of the table
   Box3 solids;                          // box of part and fixture
 };
@@ -89,15 +90,13 @@ class Clearance {
   const Plan& plan() const { return plan_; }
   const Obstacles& obstacles() const { return obstacles_; }
 
-  // All fixed bodies by their names, as they are told apart in pairs.
-  std::vector<std::string> stillNames() const;
-
  private:
   struct Search; // of the nearest encounter
-  bool carriedClear(const Tool& tool, const Vec3& from, const Vec3& to, double margin) const;
+  // What a carried body meets on its move, kept apart by `margin` and what pairs ask for on top.
+  std::optional<std::string> carriedMeets(const Tool::Carried& body, const Vec3& from,
+                                          const Vec3& to, double margin) const;
   std::function<std::string(int)> bodyNames() const; // by tag
   std::function<std::string(int)> benchNames() const;
-  bool boxClear(const Box3& box, double margin) const;
 
   const Plan& plan_;
   const Obstacles& obstacles_;

@@ -7,11 +7,11 @@
 namespace alder {
 namespace {
 
-struct Body {
+struct Solid {
   std::string name;
   Mesh mesh;
   MeshTree tree;
-  Body(std::string n, Mesh m)
+  Solid(std::string n, Mesh m)
       : name(std::move(n))
       , mesh(std::move(m))
       , tree(mesh) {}
@@ -30,17 +30,18 @@ class SetupCheck {
 
   std::vector<SetupFinding> run() {
     withinTravel();
-    for (const Body& b : fixture_)
+    for (const Solid& b : fixture_)
       meets(part_, b);
-    for (const Body& s : solids_) {
+    for (const Solid& s : solids_) {
       meets(part_, s);
-      for (const Body& b : fixture_)
+      for (const Solid& b : fixture_)
         meets(s, b);
     }
     inTable(part_);
-    for (const Body& b : fixture_)
+    for (const Solid& b : fixture_)
       inTable(b);
     closed();
+    speeds();
     for (const std::string& text : beyondProbe(plan_.bench))
       found_.push_back({false, text.substr(0, text.find(' ')), text + "."});
     return std::move(found_);
@@ -69,14 +70,14 @@ class SetupCheck {
           {true, "part", "The part lies above the travel in Z; lower it by its origin."});
   }
 
-  void meets(const Body& a, const Body& b) {
+  void meets(const Solid& a, const Solid& b) {
     if (reachInto(a.mesh, a.tree, b.mesh, b.tree, kRestSlack))
       found_.push_back({true, b.name,
                         fmt::format("{} and {} stand in each other; move one.",
                                     a.name == "part" ? "The part" : a.name, b.name)});
   }
 
-  void inTable(const Body& b) {
+  void inTable(const Solid& b) {
     if (b.mesh.vertices.empty()) return;
     const double low = b.mesh.box().min().z();
     if (low < -kRestSlack)
@@ -86,7 +87,7 @@ class SetupCheck {
   }
 
   void closed() {
-    for (const Body& b : fixture_)
+    for (const Solid& b : fixture_)
       if (const int edges = openEdges(b.mesh); edges > 0)
         found_.push_back({false, b.name,
                           fmt::format("{} is not closed ({} open edges); clashes with its surface "
@@ -94,9 +95,23 @@ class SetupCheck {
                                       b.name, edges)});
   }
 
+  // The machine's own touch speed is checked with the bench.
+  void speeds() {
+    const ProbeLimits& probe = plan_.bench.probe;
+    for (const Feature& f : plan_.features) {
+      const double speed = f.recipe.speed;
+      if (speed <= 0 || f.touches.empty()) continue;
+      if ((probe.touch_speed > 0 && speed > probe.touch_speed) || speed < probe.least_touch_speed)
+        found_.push_back({false, plan_.nominal(f.id).name,
+                          fmt::format("{} is touched at {:g} mm/s; {} takes {:g} to {:g}.",
+                                      plan_.nominal(f.id).name, speed, probe.name,
+                                      probe.least_touch_speed, probe.touch_speed)});
+    }
+  }
+
   const Plan& plan_;
-  Body part_;
-  std::vector<Body> fixture_, solids_;
+  Solid part_;
+  std::vector<Solid> fixture_, solids_;
   std::vector<SetupFinding> found_;
 };
 
