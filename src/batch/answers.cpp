@@ -174,6 +174,7 @@ Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& r) {
     bodies.push_back({{"stylus", stylus.name},
                       {"tip", tip.name},
                       {"ball_diameter_mm", tip.ball_diameter},
+                      {"disc_thickness_mm", tip.disc_thickness},
                       {"segments", segmentsAnswer(tip)},
                       {"rods", rodsAnswer(plan.bench, s, t)}});
   }

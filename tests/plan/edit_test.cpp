@@ -46,6 +46,9 @@ class EditTest : public QObject {
     return {{"recipe", SetRecipe{FeatureId{1}, recipe, {}, {}}},
             {"access", SetAccess{FeatureId{2}, {0, 0, radians(45), radians(90)}, true}},
             {"hop", SetHop{FeatureId{7}, HopMode::Led, Points{{1, 2, 3}, {4, 5, 6}}}},
+            {"through", SetThrough{FeatureId{7}, ShellSide::Right}},
+            {"add feature", newFeature()},
+            {"remove feature", RemoveFeature{spareFeature()}},
             {"pinned", SetPinned{FeatureId{7}, true}},
             {"order", SetOrder{order}},
             {"requirement", SetRequirement{r}},
@@ -59,6 +62,25 @@ class EditTest : public QObject {
             {"book", SetBook{{{entryFrom(plan.nominal(FeatureId{1}), recipe, "shop bore")}}}},
             {"pairs", SetPairs{{{"ram", "clamp 1", true, 0, "the clamp is lowered here"}}}},
             {"name", SetName{"Heron, first article"}}};
+  }
+
+  static AddFeature newFeature() {
+    const Plan& plan = test::heronPlan();
+    AddFeature add;
+    add.nominal = plan.spec.features.front();
+    add.nominal.name = "another";
+    add.nominal.id = FeatureId{static_cast<int>(plan.features.size())};
+    add.nominal.faces = {FaceId{static_cast<int>(plan.part->faces.size()) - 1}};
+    add.feature = plan.features.front();
+    add.place = plan.order.size();
+    return add;
+  }
+  static FeatureId spareFeature() { return newFeature().nominal.id; }
+  // What is to be removed must be there, and nothing may stand on it.
+  static Plan planFor(const Edit& edit) {
+    Plan plan = test::heronPlan();
+    if (std::holds_alternative<RemoveFeature>(edit)) (void)applyEdit(plan, newFeature());
+    return plan;
   }
 
  private slots:
@@ -90,7 +112,7 @@ class EditTest : public QObject {
     QFETCH(int, index);
     const Edit edit = edits()[static_cast<std::size_t>(index)].second;
     QCOMPARE(edit.index(), static_cast<std::size_t>(index));
-    Plan plan = test::heronPlan();
+    Plan plan = planFor(edit);
     EditHistory history;
     const auto before = state(plan);
     VERIFY_OK(history.apply(plan, {"once", {edit}}));

@@ -91,6 +91,12 @@ void Card::mateRows() {
   if (!document_.mates().empty()) link("Let go of all", "letGo", [this] { document_.letGo(); });
 }
 
+void Card::editShell(const QString& what, const std::function<void(Shell&)>& change) {
+  Shell shell = document_.plan().shell;
+  change(shell);
+  document_.edit(what, {SetShell{shell}});
+}
+
 void Card::shellSection() {
   const Plan& plan = document_.plan();
   head("Safe shell, distance");
@@ -100,19 +106,31 @@ void Card::shellSection() {
     const bool low = side < 3;
     quantity(kSides[side], QString("shell%1").arg(kSides[side]).toLatin1(), Quantity::Length, 1,
              low ? plan.shell.offset_low[k] : plan.shell.offset_high[k], [this, k, low](double v) {
-               Shell shell = document_.plan().shell;
-               (low ? shell.offset_low : shell.offset_high)[k] = v;
-               document_.edit("Change the shell", {SetShell{shell}});
+               editShell("Change the shell", [=](Shell& shell) {
+                 (low ? shell.offset_low : shell.offset_high)[k] = v;
+               });
              });
   }
   static constexpr std::array<const char*, 4> kBarred{"left", "front", "right", "back"};
   for (std::size_t i = 0; i < kBarred.size(); ++i)
     choice(QString("%1 side").arg(kBarred[i]), QString("bar%1").arg(kBarred[i]).toLatin1(),
            {"allowed", "barred"}, plan.shell.barred[i] ? 1 : 0, [this, i](int index) {
-             Shell shell = document_.plan().shell;
-             shell.barred[i] = index == 1;
-             document_.edit(index == 1 ? "Bar a side" : "Allow a side", {SetShell{shell}});
+             editShell(index == 1 ? "Bar a side" : "Allow a side",
+                       [=](Shell& shell) { shell.barred[i] = index == 1; });
            });
+  choice("lies along", "shellFrame", {"the machine", "the part"}, plan.shell.with_part ? 1 : 0,
+         [this](int index) {
+           editShell("Change what the shell lies along",
+                     [=](Shell& shell) { shell.with_part = index == 1; });
+         });
+  quantity("turned by", "shellTurned", Quantity::Angle, 1, plan.shell.turned, [this](double v) {
+    editShell("Turn the shell", [=](Shell& shell) { shell.turned = v; });
+  });
+  choice("hops over it", "shellPlanes", {"the shortest way", "along its planes"},
+         plan.shell.planes ? 1 : 0, [this](int index) {
+           editShell(index == 1 ? "Hop along the planes" : "Hop the shortest way",
+                     [=](Shell& shell) { shell.planes = index == 1; });
+         });
   paragraph("Hops do not pass a barred side. The table side always is barred, the top never.");
 }
 

@@ -58,6 +58,8 @@ void Card::rebuild() {
     paragraph("Nothing is open.");
   } else if (desk_ == Desk::Bench) {
     benchSection();
+  } else if (!selection.faces.empty() && desk_ != Desk::Verdict) {
+    bareFaces(selection.faces);
   } else if (desk_ == Desk::Verdict && selection.requirement) {
     verdictSection(document_.plan().spec.requirement(*selection.requirement));
   } else if (desk_ == Desk::Rehearsal && selection.features.empty()) {

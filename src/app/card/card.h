@@ -31,6 +31,7 @@ class Card : public QWidget {
   void placementSection();
   void mateRows();
   void shellSection();
+  void editShell(const QString& what, const std::function<void(Shell&)>& change);
   void pairSection();
   void fixtureSection();
   void addPiece(const std::string& piece);
@@ -67,12 +68,15 @@ class Card : public QWidget {
   void followedRecipe(const Feature& feature);
   void keepRecipe(const Feature& feature);
   void strokeFields(const Feature& feature, SurfaceType type);
+  void contourFields(const Feature& feature);
   void strokeSpeeds(const Feature& feature);
+  void wayFields(const std::vector<FeatureId>& features);
   void bookSection();
   void bookEntryFields(const BookEntry& entry, std::size_t index);
   void accessSection(const std::vector<FeatureId>& features);
   void editRecipe(const QString& text, const std::function<void(Recipe&)>& change);
   // derive_section.cpp: what follows from it
+  void bareFaces(const std::vector<FaceId>& faces);
   void derivedSection(const NominalFeature& feature);
   void constructionFields(const NominalFeature& feature);
   void deriveSection(const std::vector<FeatureId>& features);

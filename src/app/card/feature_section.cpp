@@ -3,6 +3,7 @@
 #include "card/reach_plot.h"
 #include "card/words.h"
 #include "geometry/place_text.h"
+#include "requirement/from_pmi.h"
 #include <algorithm>
 
 namespace alder::app {
@@ -51,6 +52,29 @@ void Card::featureSections(const std::vector<FeatureId>& features) {
   if (!touched.empty()) accessSection(touched);
 }
 
+// Faces of the part that are no feature so far.
+void Card::bareFaces(const std::vector<FaceId>& faces) {
+  const PartModel& part = *document_.plan().part;
+  const Face& face = part.face(faces.front());
+  title(faces.size() == 1 ? text(featureName(face.ideal)) : QString("%1 faces").arg(faces.size()),
+        "Nothing is measured here: no requirement of the model speaks of it.");
+  for (FaceId id : faces) {
+    const Ideal& i = part.face(id).ideal;
+    const Vec3 size = part.face(id).box.sizes();
+    figureRow(text(std::string(name(i.type))),
+              i.diameter > 0 && hasAxis(i)
+                  ? QString("ø %1 × %2 mm").arg(i.diameter, 0, 'f', 3).arg(i.length, 0, 'f', 1)
+                  : QString("%1 × %2 × %3 mm")
+                        .arg(size.x(), 0, 'f', 1)
+                        .arg(size.y(), 0, 'f', 1)
+                        .arg(size.z(), 0, 'f', 1));
+  }
+  link(faces.size() == 1 ? "Measure it" : "Measure them", "measureFaces",
+       [this] { document_.measureFaces(); });
+  paragraph("Touches, stylus and angles are planned as for all others, and it goes into the order "
+            "where it costs least time. Requirements can then be laid on it in the Part desk.");
+}
+
 void Card::featureSection(const std::vector<FeatureId>& features) {
   const Plan& plan = document_.plan();
   const Feature& f = plan.feature(features.front());
@@ -93,15 +117,17 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
   const bool round = type == SurfaceType::Cylinder || type == SurfaceType::Cone;
   strokeFields(f, type);
   const bool lines = type == SurfaceType::Plane && f.recipe.stroke != Stroke::Touches;
-  if ((type != SurfaceType::Plane && type != SurfaceType::Slot) || lines)
+  const bool contour = isContour(f.recipe.stroke);
+  if (!contour && ((type != SurfaceType::Plane && type != SurfaceType::Slot) || lines))
     field("rows", "rows", Quantity::Plain, 0, f.recipe.rows,
           [](Recipe& r, double v) { r.rows = static_cast<int>(v); });
-  field(type == SurfaceType::Plane  ? "touches"
-        : type == SurfaceType::Slot ? "per side"
-                                    : "per row",
-        "perRow", Quantity::Plain, 0, f.recipe.per_row,
-        [](Recipe& r, double v) { r.per_row = static_cast<int>(v); });
-  if (round) {
+  if (!contour)
+    field(type == SurfaceType::Plane  ? "touches"
+          : type == SurfaceType::Slot ? "per side"
+                                      : "per row",
+          "perRow", Quantity::Plain, 0, f.recipe.per_row,
+          [](Recipe& r, double v) { r.per_row = static_cast<int>(v); });
+  if (round && !contour) {
     field("first depth", "firstDepth", Quantity::Length, 2, f.recipe.first_depth,
           [](Recipe& r, double v) { r.first_depth = v; });
     field("last depth", "lastDepth", Quantity::Length, 2, f.recipe.last_depth,
@@ -109,8 +135,9 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
     field("start angle", "startAngle", Quantity::Angle, 1, f.recipe.start_angle,
           [](Recipe& r, double v) { r.start_angle = v; });
   }
-  field("edge margin", "edgeMargin", Quantity::Length, 2, f.recipe.edge_margin,
-        [](Recipe& r, double v) { r.edge_margin = v; });
+  if (!contour)
+    field("edge margin", "edgeMargin", Quantity::Length, 2, f.recipe.edge_margin,
+          [](Recipe& r, double v) { r.edge_margin = v; });
   if (features.size() == 1 && document_.selection().picked) {
     link("Add a touch where picked", "addTouch", [this] { document_.addTouchWherePicked(); });
     link("Move the touch next to it there", "moveTouch",
@@ -118,33 +145,35 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
     link("Remove the touch next to it", "removeTouch",
          [this] { document_.removeTouchWherePicked(); });
   }
-  keepRecipe(f);
+  if (!isContour(f.recipe.stroke)) keepRecipe(f);
+  if (features.size() == 1 && proves.isEmpty())
+    link("Take it out of the routine", "stopMeasuring",
+         [this, id = f.id] { document_.stopMeasuring(id); });
   head("Way");
   field("approach", "approach", Quantity::Length, 2, f.recipe.approach,
         [](Recipe& r, double v) { r.approach = v; });
   strokeSpeeds(f);
-  auto* entry = new QComboBox;
-  entry->setObjectName("entry");
-  entry->addItems({"as proposed", "over the shell", "close", "led by waypoints"});
-  entry->setCurrentIndex(static_cast<int>(f.entry));
-  connect(entry, &QComboBox::activated, this, [this](int index) {
-    std::vector<Edit> edits;
-    for (FeatureId id : touchedOf(document_))
-      edits.push_back(SetHop{id, static_cast<HopMode>(index), {}});
-    document_.edit("Change how it is entered", std::move(edits));
-  });
-  row("enter by", entry);
-  auto* pinned = new QComboBox;
-  pinned->setObjectName("pinned");
-  pinned->addItems({"may move", "stays behind the one before"});
-  pinned->setCurrentIndex(f.pinned ? 1 : 0);
-  connect(pinned, &QComboBox::activated, this, [this](int index) {
-    std::vector<Edit> edits;
-    for (FeatureId id : touchedOf(document_))
-      edits.push_back(SetPinned{id, index == 1});
-    document_.edit(index == 1 ? "Pin its place" : "Let it move", std::move(edits));
-  });
-  row("in the order", pinned);
+  wayFields(features);
+}
+
+// How it is entered and left, and where in the order.
+void Card::wayFields(const std::vector<FeatureId>& features) {
+  const Feature& f = document_.plan().feature(features.front());
+  choice("enter by", "entry", {"as proposed", "over the shell", "close", "led by waypoints"},
+         static_cast<int>(f.entry),
+         [this](int index) { document_.enterBy(static_cast<HopMode>(index)); });
+  choice("shell side", "through", {"nearest", "left", "front", "right", "back", "top"},
+         f.through ? 1 + static_cast<int>(*f.through) : 0, [this](int index) {
+           document_.enterThrough(index > 0 ? std::optional(static_cast<ShellSide>(index - 1))
+                                            : std::nullopt);
+         });
+  choice("in the order", "pinned", {"may move", "stays behind the one before"}, f.pinned ? 1 : 0,
+         [this](int index) {
+           std::vector<Edit> edits;
+           for (FeatureId id : touchedOf(document_))
+             edits.push_back(SetPinned{id, index == 1});
+           document_.edit(index == 1 ? "Pin its place" : "Let it move", std::move(edits));
+         });
   if (features.size() == 1 && f.entry == HopMode::Led) waypointFields(f);
 }
 

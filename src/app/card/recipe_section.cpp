@@ -5,6 +5,7 @@
 #include "card/fields.h"
 #include "card/words.h"
 #include "exchange/recipe_json.h"
+#include "geometry/place_text.h"
 #include <QFileDialog>
 #include <QFileInfo>
 #include <algorithm>
@@ -47,22 +48,30 @@ void Card::keepRecipe(const Feature& f) {
 
 void Card::strokeFields(const Feature& f, SurfaceType type) {
   const bool round = type == SurfaceType::Cylinder || type == SurfaceType::Cone;
-  const bool scans = round || type == SurfaceType::Plane;
   const Recipe& r = f.recipe;
-  if (scans) {
-    QStringList strokes{"touch by touch", round ? "scan rings" : "scan lines"};
-    if (round) strokes << "scan a helix";
-    choice("by", "stroke", strokes, static_cast<int>(r.stroke), [this](int index) {
-      editRecipe("Touch or scan", [index](Recipe& x) {
-        x.stroke = static_cast<Stroke>(index);
-        if (x.stroke != Stroke::Touches && x.rows < 2) x.rows = 2;
-      });
-    });
+  QStringList words{"touch by touch"};
+  std::vector<Stroke> strokes{Stroke::Touches};
+  const auto offer = [&](const char* what, Stroke stroke) {
+    words << what;
+    strokes.push_back(stroke);
+  };
+  if (round || type == SurfaceType::Plane) offer(round ? "scan rings" : "scan lines", Stroke::Rows);
+  if (round) offer("scan a helix", Stroke::Helix);
+  if (type != SurfaceType::Slot) {
+    offer("scan a contour", Stroke::Contour);
+    offer("scan along an edge", Stroke::Edge);
   }
+  const auto current = std::find(strokes.begin(), strokes.end(), r.stroke);
+  if (strokes.size() > 1)
+    choice("by", "stroke", words, static_cast<int>(current - strokes.begin()),
+           [this, strokes](int index) {
+             document_.strokeBy(strokes[static_cast<std::size_t>(index)]);
+           });
   if (r.stroke != Stroke::Touches)
     quantity("step of the scan", "pitch", Quantity::Length, 2, r.pitch,
              [this](double v) { editRecipe("Change the step", [v](Recipe& x) { x.pitch = v; }); });
-  if (!round) return;
+  if (isContour(r.stroke)) contourFields(f);
+  if (!round || isContour(r.stroke)) return;
   quantity("part of a turn", "coverage", Quantity::Angle, 1, r.coverage, [this](double v) {
     editRecipe("Change the part of a turn", [v](Recipe& x) { x.coverage = v; });
   });
@@ -75,6 +84,44 @@ void Card::strokeFields(const Feature& f, SurfaceType type) {
            editRecipe("Change where depths count from",
                       [index](Recipe& x) { x.from_end = index == 1; });
          });
+}
+
+void Card::contourFields(const Feature& f) {
+  const auto& ends = f.recipe.contour;
+  const auto place = [&](const QString& label, const char* id, const Vec3& at,
+                         Vec3 ContourEnds::*to) {
+    auto* edit = new QLineEdit(text(placesText({at})));
+    edit->setObjectName(id);
+    edit->setToolTip("x, y, z in the frame of the part");
+    edit->setCursorPosition(0);
+    connect(edit, &QLineEdit::editingFinished, this, [this, edit, to] {
+      if (!edit->isModified()) return;
+      edit->setModified(false);
+      auto read = placesFromText(edit->text().toStdString());
+      if (!read || read->size() != 1) {
+        emit document_.message("An end of the scan is one place: x, y, z", true);
+        return;
+      }
+      editRecipe("Move an end of the scan",
+                 [to, at = read->front()](Recipe& x) { x.contour.*to = at; });
+    });
+    row(label, edit);
+  };
+  place("from", "contourFrom", ends.from, &ContourEnds::from);
+  place("to", "contourTo", ends.to, &ContourEnds::to);
+  if (f.recipe.stroke == Stroke::Edge) {
+    quantity("below the edge", "contourBelow", Quantity::Length, 2, ends.below, [this](double v) {
+      editRecipe("Change the distance below the edge", [v](Recipe& x) { x.contour.below = v; });
+    });
+    choice("way round", "contourLong", {"the shorter", "the longer"}, ends.long_way ? 1 : 0,
+           [this](int index) {
+             editRecipe("Go round the other way",
+                        [index](Recipe& x) { x.contour.long_way = index == 1; });
+           });
+  }
+  if (!document_.selection().picked || document_.selection().features.size() != 1) return;
+  link("Begin the scan where picked", "beginScan", [this] { document_.contourEnd(true); });
+  link("End the scan where picked", "endScan", [this] { document_.contourEnd(false); });
 }
 
 void Card::strokeSpeeds(const Feature& f) {

@@ -75,6 +75,17 @@ void Card::tipFields(const Stylus& s, std::size_t index, std::size_t t) {
   if (s.tips.size() > 1) head("Tip " + text(tip.name));
   quantity("ball ø", id("ball"), Quantity::Length, 3, tip.ball_diameter,
            [set](double v) { set([v](Json& j) { j["ball_diameter_mm"] = v; }); });
+  quantity(
+      "disc, thick", id("disc"), Quantity::Length, 2, tip.disc_thickness,
+      [set](double v) {
+        set([v](Json& j) {
+          if (v > 0)
+            j["disc_thickness_mm"] = v;
+          else
+            j.erase("disc_thickness_mm");
+        });
+      },
+      "a ball");
   if (s.tips.size() > 1 || tip.direction != -Vec3::UnitZ())
     for (int k = 0; k < 3; ++k)
       quantity(QString("points along %1").arg("XYZ"[k]), id("along", static_cast<std::size_t>(k)),

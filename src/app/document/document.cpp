@@ -181,11 +181,24 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
     return !std::holds_alternative<SetRequirement>(e) &&
            !std::holds_alternative<SetSpecification>(e) && !std::holds_alternative<SetName>(e);
   });
+  const std::size_t features_before = plan().features.size();
   auto done = history_.apply(project_.plan, {text.toStdString(), std::move(edits)});
   if (!done) {
     if (done.error().message != "Nothing would change.")
       emit message(QString::fromStdString(done.error().message), true);
     return false;
+  }
+  afterEdit(features_before);
+  if (moves) startRouting();
+  return true;
+}
+
+void Document::afterEdit(std::size_t features_before) {
+  if (plan().features.size() != features_before) { // the way speaks of others by their ids
+    routed_.reset();
+    selection_ = {};
+    emit routedChanged();
+    emit selectionChanged();
   }
   dropStaleSelection();
   checkSetupNow();
@@ -193,8 +206,6 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
   emit planChanged();
   emit runsChanged();
   emit savedChanged();
-  if (moves) startRouting();
-  return true;
 }
 
 // What is no longer there cannot stay selected.
@@ -211,26 +222,18 @@ void Document::dropStaleSelection() {
 
 void Document::undo() {
   const QString text = undoText();
+  const std::size_t features_before = plan().features.size();
   if (!history_.undo(project_.plan)) return;
-  dropStaleSelection();
-  checkSetupNow();
-  rejudge();
-  emit planChanged();
-  emit runsChanged();
-  emit savedChanged();
+  afterEdit(features_before);
   emit message("Undone: " + text, false);
   startRouting();
 }
 
 void Document::redo() {
   const QString text = redoText();
+  const std::size_t features_before = plan().features.size();
   if (!history_.redo(project_.plan)) return;
-  dropStaleSelection();
-  checkSetupNow();
-  rejudge();
-  emit planChanged();
-  emit runsChanged();
-  emit savedChanged();
+  afterEdit(features_before);
   emit message("Done again: " + text, false);
   startRouting();
 }
@@ -248,6 +251,7 @@ std::vector<Edit> differences(const Plan& from, const Plan& to) {
       edits.push_back(SetAccess{a.id, b.access, b.access_forced});
     edits.push_back(SetRecipe{a.id, b.recipe, b.touches, b.why_not});
     edits.push_back(SetHop{a.id, b.entry, b.waypoints});
+    edits.push_back(SetThrough{a.id, b.through});
   }
   edits.push_back(SetOrder{to.order});
   return edits;
@@ -266,6 +270,7 @@ void Document::draftAgain() {
       f.recipe = recipeFor(fresh->nominal(f.id), fresh->spec, fresh->book);
       f.entry = HopMode::Proposed;
       f.waypoints.clear();
+      f.through.reset();
     }
     const Obstacles obstacles = obstaclesOf(*fresh);
     AccessCount count;

@@ -24,6 +24,7 @@ struct Selection {
   std::vector<FeatureId> features;         // of the requirement, or picked
   int step = -1;                           // index into the way's steps
   std::optional<Vec3> picked;              // where on the last feature, CAD frame
+  std::vector<FaceId> faces;               // picked, of no feature; then nothing else is selected
   friend bool operator==(const Selection&, const Selection&) = default;
 };
 
@@ -108,6 +109,7 @@ class Document : public QObject {
   void selectRequirement(RequirementId requirement);
   void selectRequirements(const std::vector<RequirementId>& requirements, RequirementId current);
   void selectFeatures(std::vector<FeatureId> features, std::optional<Vec3> picked = {});
+  void selectFaces(std::vector<FaceId> faces, std::optional<Vec3> picked = {});
   void selectStep(int step);
   void clearSelection();
 
@@ -144,6 +146,15 @@ class Document : public QObject {
   // How the selected features are entered.
   void enterBy(HopMode mode);
   void removeFeature(FeatureId feature);
+  // Makes features of the selected faces, measured where in the order it costs least.
+  void measureFaces();
+  void stopMeasuring(FeatureId feature);
+  // By which side of the shell the selected features are entered.
+  void enterThrough(std::optional<ShellSide> side);
+  // How the selected features are touched; a contour begins anew with likely ends.
+  void strokeBy(Stroke stroke);
+  // A scan of the selected feature begins or ends where it was picked.
+  void contourEnd(bool begins);
   void removeRequirements();
 
   // How much larger than life deviations are shown in the stage; 0: so that tolerances are seen.
@@ -175,6 +186,8 @@ class Document : public QObject {
   void addRun(std::string csv);
   void select(Selection selection);
   void dropStaleSelection();
+  // What follows a change of the plan; ids of features may have moved.
+  void afterEdit(std::size_t features_before);
 
   Project project_;
   EditHistory history_;

@@ -1,8 +1,10 @@
 // What is derived, demanded, named and touched on a selection.
 #include "document/document.h"
 
+#include "plan/contour.h"
 #include "plan/derived_feature.h"
 #include "requirement/datum_targets.h"
+#include "route/draft.h"
 #include <algorithm>
 
 namespace alder::app {
@@ -79,7 +81,7 @@ void Document::setTargets(const std::string& letter, const std::string& text) {
     const Feature& f = plan().feature(id);
     const NominalFeature& n = plan().nominal(id);
     if (n.isDerived()) continue;
-    const double ball = f.access.valid() ? plan().tip(f.access).ball_diameter / 2 : 1.5;
+    const double ball = f.access.valid() ? plan().tip(f.access).edgeRoom() : 1.5;
     for (std::size_t t = 0; t < targets->size(); ++t)
       touched[t] += touchesAt(*plan().part, n, (*targets)[t], ball, 0).size();
     edits.push_back(SetRecipe{
@@ -112,13 +114,87 @@ void Document::enterBy(HopMode mode) {
     edit("Change how it is entered", std::move(edits));
 }
 
+void Document::enterThrough(std::optional<ShellSide> side) {
+  std::vector<Edit> edits;
+  for (FeatureId id : selection_.features)
+    if (!plan().nominal(id).isDerived()) edits.push_back(SetThrough{id, side});
+  edit("Change the side it is entered by", std::move(edits));
+}
+
+void Document::measureFaces() {
+  if (!open_ || selection_.faces.empty()) {
+    emit message("Click a face of the part that is not measured yet, several with Ctrl", true);
+    return;
+  }
+  const auto copy = std::make_shared<const Plan>(plan());
+  jobs_.start(
+      "Looking for a way to it",
+      [=, this, faces = selection_.faces](const Progress& progress) -> JobRunner::Apply {
+        auto found = std::make_shared<Result<std::vector<AddFeature>>>(
+            planNewFeatures(*copy, obstaclesOf(*copy), faces, progress));
+        if (progress.cancelled()) return [] {};
+        return [=, this] {
+          if (!*found) {
+            emit message(QString::fromStdString(found->error().message), true);
+            startRouting();
+            return;
+          }
+          std::vector<Edit> edits((*found)->begin(), (*found)->end());
+          std::vector<FeatureId> fresh;
+          QString names;
+          for (const AddFeature& add : **found) {
+            fresh.push_back(add.nominal.id);
+            names += (names.isEmpty() ? "" : ", ") + QString::fromStdString(add.nominal.name);
+          }
+          if (!edit("Measure " + names, std::move(edits))) return startRouting();
+          selectFeatures(fresh);
+          const Feature& first = plan().feature(fresh.front());
+          emit message(first.covered() ? names + " is measured where it costs least time"
+                                       : names + ": " + QString::fromStdString(first.why_not),
+                       !first.covered());
+        };
+      });
+}
+
+void Document::stopMeasuring(FeatureId feature) {
+  const auto touched =
+      std::count_if(plan().features.begin(), plan().features.end(),
+                    [&](const Feature& f) { return !plan().nominal(f.id).isDerived(); });
+  if (!project_.runs.empty() && feature.value + 1 < static_cast<int>(touched)) {
+    emit message("Runs are stored with this routine; a feature that others follow stays, so that "
+                 "points keep their features",
+                 true);
+    return;
+  }
+  const QString what = QString::fromStdString(plan().nominal(feature).name);
+  edit("No longer measure " + what, {RemoveFeature{feature}});
+}
+
+void Document::contourEnd(bool begins) {
+  if (!selection_.picked || selection_.features.empty()) {
+    emit message("Click the place on the part where the scan is to " +
+                     QString(begins ? "begin" : "end"),
+                 true);
+    return;
+  }
+  const Feature& f = plan().feature(selection_.features.back());
+  Recipe recipe = f.recipe;
+  (begins ? recipe.contour.from : recipe.contour.to) = *selection_.picked;
+  if (!isContour(recipe.stroke)) {
+    emit message("Only a contour has ends; let it be scanned by one first", true);
+    return;
+  }
+  edit(begins ? "Begin the scan elsewhere" : "End the scan elsewhere",
+       {SetRecipe{f.id, recipe, {}, {}}});
+}
+
 void Document::addTouchWherePicked() {
   if (!selection_.picked || selection_.features.empty()) {
     emit message("Click the place on the part where the touch is to be", true);
     return;
   }
   const Feature& f = plan().feature(selection_.features.back());
-  const double ball = f.access.valid() ? plan().tip(f.access).ball_diameter / 2 : 1.5;
+  const double ball = f.access.valid() ? plan().tip(f.access).edgeRoom() : 1.5;
   auto touch =
       touchAtPlace(*plan().part, plan().nominal(f.id), f.touches, *selection_.picked, ball);
   if (!touch) {
@@ -148,7 +224,7 @@ void Document::moveTouchWherePicked() {
   });
   std::vector<Touch> others = touches;
   others.erase(others.begin() + (next - touches.begin()));
-  const double ball = f.access.valid() ? plan().tip(f.access).ball_diameter / 2 : 1.5;
+  const double ball = f.access.valid() ? plan().tip(f.access).edgeRoom() : 1.5;
   auto moved = touchAtPlace(*plan().part, plan().nominal(f.id), others, *selection_.picked, ball);
   if (!moved) {
     emit message(QString::fromStdString(moved.error().message), true);

@@ -1,6 +1,7 @@
 // The recipe book and who follows it.
 #include "document/document.h"
 
+#include "plan/contour.h"
 namespace alder::app {
 
 void Document::keepRecipe(FeatureId id) {
@@ -56,10 +57,31 @@ const std::vector<std::string>& Document::touchFaults(FeatureId id) {
   auto found = faults_.find(id);
   if (found == faults_.end()) {
     const Feature& f = plan().feature(id);
-    const double ball = f.access.valid() ? plan().tip(f.access).ball_diameter / 2 : 0;
+    const double ball = f.access.valid() ? plan().tip(f.access).edgeRoom() : 0;
     found = faults_.emplace(id, faultsOf(*plan().part, plan().nominal(id), f.touches, ball)).first;
   }
   return found->second;
+}
+
+void Document::strokeBy(Stroke stroke) {
+  std::vector<Edit> edits;
+  for (FeatureId id : selection_.features) {
+    const Feature& f = plan().feature(id);
+    if (plan().nominal(id).isDerived()) continue;
+    Recipe recipe = f.recipe;
+    recipe.stroke = stroke;
+    if ((stroke == Stroke::Rows || stroke == Stroke::Helix) && recipe.rows < 2) recipe.rows = 2;
+    if (isContour(stroke) && !isContour(f.recipe.stroke)) {
+      const double room = f.access.valid() ? plan().tip(f.access).edgeRoom() : 1.5;
+      Points places;
+      for (const Touch& t : f.touches)
+        places.push_back(t.point);
+      recipe.contour = likelyEnds(places, room + recipe.edge_margin);
+    }
+    if (stroke == Stroke::Edge) recipe.contour.to = recipe.contour.from; // all round
+    edits.push_back(SetRecipe{id, recipe, {}, {}});
+  }
+  edit("Touch or scan", std::move(edits));
 }
 
 } // namespace alder::app

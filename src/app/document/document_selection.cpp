@@ -51,6 +51,14 @@ void Document::selectFeatures(std::vector<FeatureId> features, std::optional<Vec
   select(std::move(s));
 }
 
+void Document::selectFaces(std::vector<FaceId> faces, std::optional<Vec3> picked) {
+  Selection s;
+  s.faces = std::move(faces);
+  s.picked = picked;
+  if (s.faces.empty()) return clearSelection();
+  select(std::move(s));
+}
+
 void Document::selectStep(int step) {
   if (!routed_ || step < 0 || step >= static_cast<int>(routed_->way.steps.size())) return;
   const FeatureId f = routed_->way.steps[static_cast<std::size_t>(step)].feature;

@@ -232,6 +232,8 @@ void MainWindow::addActions() {
                [this] { document_.enterBy(HopMode::Over); });
   actions_.add("hopClose", "Enter close", "Alt+C", {},
                [this] { document_.enterBy(HopMode::Close); });
+  actions_.add("measureFaces", "Measure the picked faces", "Alt+M", {},
+               [this] { document_.measureFaces(); });
   actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });
   actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
     const QString path = QFileDialog::getSaveFileName(

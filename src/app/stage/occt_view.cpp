@@ -153,6 +153,7 @@ QPoint OcctView::pixels(const QPointF& at) const {
 void OcctView::mousePressEvent(QMouseEvent* event) {
   pressed_ = last_ = pixels(event->position());
   dragged_ = false;
+  leading_ = event->button() == Qt::LeftButton && event->modifiers() & Qt::ControlModifier;
   if (ready_ && event->button() == Qt::LeftButton) view_->StartRotation(pressed_.x(), pressed_.y());
 }
 
@@ -162,6 +163,10 @@ void OcctView::mouseMoveEvent(QMouseEvent* event) {
   if ((at - pressed_).manhattanLength() > 4) dragged_ = true;
   const bool pan = event->buttons() & (Qt::MiddleButton | Qt::RightButton) ||
                    (event->buttons() & Qt::LeftButton && event->modifiers() & Qt::ShiftModifier);
+  if (leading_ && event->buttons() & Qt::LeftButton) {
+    if (dragged_) emit led(at);
+    return;
+  }
   if (pan && dragged_) {
     view_->Pan(at.x() - last_.x(), last_.y() - at.y());
   } else if (event->buttons() & Qt::LeftButton && dragged_) {
@@ -179,6 +184,8 @@ void OcctView::mouseMoveEvent(QMouseEvent* event) {
 void OcctView::mouseReleaseEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton && !dragged_)
     emit clicked(pixels(event->position()), event->modifiers() & Qt::ControlModifier);
+  if (leading_ && dragged_) emit ledOff();
+  leading_ = false;
 }
 
 void OcctView::wheelEvent(QWheelEvent* event) {

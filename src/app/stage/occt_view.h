@@ -39,6 +39,8 @@ class OcctView : public QOpenGLWidget {
   void becameReady();
   void cameraChanged();
   void clicked(const QPoint& at, bool add);
+  void led(const QPoint& at); // dragged with Ctrl
+  void ledOff();
   void hovered(const QPoint& at);
 
  protected:
@@ -57,7 +59,7 @@ class OcctView : public QOpenGLWidget {
   Handle(AIS_InteractiveContext) context_;
   Bnd_Box home_;
   QPoint pressed_, last_;
-  bool dragged_ = false, ready_ = false;
+  bool dragged_ = false, leading_ = false, ready_ = false;
 };
 
 } // namespace alder::app

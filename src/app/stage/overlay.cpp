@@ -94,7 +94,7 @@ QString StageOverlay::captionText() const {
 void StageOverlay::paintCaptions(QPainter& p) const {
   p.setFont(theme_.text(9));
   const QFontMetricsF m(p.font());
-  const QString left = captionText();
+  const QString led = stage_.ledText(), left = led.isEmpty() ? captionText() : led;
   const QRectF box(14, 12, m.horizontalAdvance(left) + 20, 24);
   chip(p, box, {});
   p.setPen(theme_.color("second"));

@@ -36,6 +36,8 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
   });
   connect(view_, &OcctView::cameraChanged, overlay_, qOverload<>(&QWidget::update));
   connect(view_, &OcctView::clicked, this, &Stage::pick);
+  connect(view_, &OcctView::led, this, &Stage::leadShank);
+  connect(view_, &OcctView::ledOff, this, &Stage::forceShank);
   connect(view_, &OcctView::hovered, this, [this](const QPoint& at) {
     view_->context()->MoveTo(at.x(), at.y(), view_->view(), false);
     view_->redraw();
@@ -152,6 +154,8 @@ void Stage::recolorPart() {
     for (FaceId face : plan.nominal(f).faces)
       part_->SetCustomColor(plan.part->shapeOf(face),
                             occtColor(theme_.color("accent").lighter(150)));
+  for (FaceId face : document_.selection().faces)
+    part_->SetCustomColor(plan.part->shapeOf(face), occtColor(theme_.color("wait")));
   view_->context()->Redisplay(part_, false);
   // through the context, so that picking moves along
   view_->context()->SetLocation(part_, TopLoc_Location(transformation(plan.placement)));
@@ -234,13 +238,17 @@ void Stage::showFixture() {
 void Stage::showShell() {
   if (!document_.routed()) return;
   const Box3 box = shellBox(document_.plan(), document_.routed()->obstacles);
+  Frame axes = Frame::Identity();
+  axes.linear() = shellAxes(document_.plan());
   SceneGeometry g;
-  g.mesh.appendBox(box, Frame::Identity(), 0);
+  g.mesh.appendBox(box, axes, 0);
   // the table side is barred and stays open
   g.mesh.triangles.erase(g.mesh.triangles.begin(), g.mesh.triangles.begin() + 2);
   g.mesh_color = theme_.color("accent");
   g.transparency = 0.93;
-  const auto corner = [&](int i) { return box.corner(static_cast<Box3::CornerType>(i)); };
+  const auto corner = [&](int i) {
+    return Vec3(axes * box.corner(static_cast<Box3::CornerType>(i)));
+  };
   g.lines = {{corner(4), corner(5), corner(7), corner(6), corner(4)},
              {corner(0), corner(4)},
              {corner(1), corner(5)},
@@ -450,23 +458,35 @@ void Stage::pick(const QPoint& at, bool add) {
     if (const auto body = fixtureAt(at)) return document_.setBenchFocus({-1, *body});
   const FaceId face = faceAt(at);
   const auto feature = face.valid() ? featureOf(face) : std::nullopt;
-  if (!feature) {
-    if (!add) document_.clearSelection();
-    return;
-  }
+  if (!feature) return pickFace(face, add);
   std::vector<FeatureId> features = add ? document_.selection().features : std::vector<FeatureId>{};
   const auto found = std::find(features.begin(), features.end(), *feature);
   if (found != features.end())
     features.erase(found);
   else
     features.push_back(*feature);
-  std::optional<Vec3> place;
+  document_.selectFeatures(std::move(features), pickedPlace());
+}
+
+std::optional<Vec3> Stage::pickedPlace() const {
   const auto& selector = view_->context()->MainSelector();
-  if (selector->NbPicked() > 0) {
-    const gp_Pnt p = selector->PickedPoint(1);
-    place = document_.plan().placement.inverse() * Vec3(p.X(), p.Y(), p.Z());
+  if (selector->NbPicked() == 0) return {};
+  const gp_Pnt p = selector->PickedPoint(1);
+  return document_.plan().placement.inverse() * Vec3(p.X(), p.Y(), p.Z());
+}
+
+// A face that nothing measures yet.
+void Stage::pickFace(FaceId face, bool add) {
+  if (!face.valid()) {
+    if (!add) document_.clearSelection();
+    return;
   }
-  document_.selectFeatures(std::move(features), place);
+  std::vector<FaceId> faces = add ? document_.selection().faces : std::vector<FaceId>{};
+  if (const auto found = std::find(faces.begin(), faces.end(), face); found != faces.end())
+    faces.erase(found);
+  else
+    faces.push_back(face);
+  document_.selectFaces(std::move(faces), pickedPlace());
 }
 
 // Against the touched side of the selection, a little from above and aside so that depth is seen.

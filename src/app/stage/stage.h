@@ -29,6 +29,7 @@ class Stage : public QWidget {
   QPointF project(const Vec3& machine) const;
   // A place on the feature for leaders, machine frame.
   Vec3 anchorOf(FeatureId feature) const;
+  QString ledText() const; // of the shank being turned by hand; else empty
 
  protected:
   void resizeEvent(QResizeEvent* event) override;
@@ -45,6 +46,7 @@ class Stage : public QWidget {
   gp_Dir viewDirection() const;
   void showFixture();
   std::optional<Position> builtStylus() const;
+  std::optional<Position> ledStylus() const;
   std::optional<std::string> fixtureAt(const QPoint& at) const;
   void showShell();
   void showTouches();
@@ -55,6 +57,11 @@ class Stage : public QWidget {
   void showZones();
   double exaggerationFor(double allowed) const;
   void pick(const QPoint& at, bool add);
+  void pickFace(FaceId face, bool add);
+  std::optional<Vec3> pickedPlace() const; // CAD frame
+  // stage_shank.cpp: the shank of the selected feature's stylus turned by hand
+  void leadShank(const QPoint& at);
+  void forceShank();
   FaceId faceAt(const QPoint& at);
   std::optional<FeatureId> featureOf(FaceId face) const;
 
@@ -68,8 +75,14 @@ class Stage : public QWidget {
   std::vector<Handle(SceneObject)> tool_;
   Handle(SceneObject) trail_;
   bool following_ = false;
+  struct Led {
+    FeatureId feature;
+    Access access;
+    int reached = 0, touches = 0;
+  };
+  std::optional<Led> led_; // while it is turned
   Access tool_access_;
-  bool tool_bare_ = false;
+  bool tool_bare_ = false, tool_blocked_ = false;
   std::string tool_bench_; // as it was when the tool was made
   bool fit_pending_ = false;
 };

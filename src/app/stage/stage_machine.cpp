@@ -16,6 +16,15 @@ std::size_t positionAt(const std::vector<double>& times, double seconds) {
   return next == times.end() ? times.size() - 1 : static_cast<std::size_t>(next - times.begin());
 }
 
+// Ball or disc about the origin.
+Mesh tipMesh(const Tool& tool) {
+  if (tool.disc.empty()) return ballMesh(Vec3::Zero(), tool.ball_radius);
+  Mesh disc;
+  const Vec3 half = tool.rim * tool.ball_radius * tool.shank;
+  appendCylinder(disc, -half, half, 2 * tool.ball_radius);
+  return disc;
+}
+
 } // namespace
 
 // The stylus that is being built in the Bench desk, hanging beside the part at A0 B0 in place of
@@ -50,32 +59,36 @@ void Stage::moveTool() {
   const std::size_t i = positionAt(times, document_.playhead());
   Position to = routed->way.positions[i];
   Vec3 ball = to.ball;
-  if (const auto built = builtStylus()) to = *built, ball = to.ball;
-  if (!builtStylus() && i > 0 && times[i] > times[i - 1] && to.kind != MoveKind::Turn &&
+  const auto placed = ledStylus() ? ledStylus() : builtStylus();
+  if (placed) to = *placed, ball = to.ball;
+  if (!placed && i > 0 && times[i] > times[i - 1] && to.kind != MoveKind::Turn &&
       to.kind != MoveKind::Swap) {
     const double share = (document_.playhead() - times[i - 1]) / (times[i] - times[i - 1]);
     ball = routed->way.positions[i - 1].ball +
            std::clamp(share, 0.0, 1.0) * (to.ball - routed->way.positions[i - 1].ball);
   }
-  if (tool_.empty() || !(tool_access_ == to.access) || tool_bare_ != to.bare ||
-      tool_bench_ != document_.plan().bench.json) {
+  const bool blocked = led_ && led_->reached < led_->touches;
+  if (tool_.empty() || tool_blocked_ != blocked || !(tool_access_ == to.access) ||
+      tool_bare_ != to.bare || tool_bench_ != document_.plan().bench.json) {
     drop();
     tool_access_ = to.access;
     tool_bare_ = to.bare;
+    tool_blocked_ = blocked;
     tool_bench_ = document_.plan().bench.json;
     const Bench& bench = document_.plan().bench;
     const Tool tool = to.bare ? bareToolOf(bench, to.access) : toolOf(bench, to.access);
     SceneGeometry balls, rods;
-    if (tool.ball_radius > 0) balls.mesh = ballMesh(Vec3::Zero(), tool.ball_radius);
+    if (tool.ball_radius > 0) balls.mesh = tipMesh(tool);
     balls.mesh_color = theme_.color("ball");
     for (const Rod& rod : tool.rods) {
       if (rod.part == "ram") continue;   // would hide the part
+      if (rod.part == "disc") continue;  // of another tip: its rods only stand for it
       if ((rod.b - rod.a).norm() < 1e-9) // a ball of a star
         balls.mesh.append(ballMesh(rod.a, rod.diameter / 2), Frame::Identity());
       else
         appendCylinder(rods.mesh, rod.a, rod.b, rod.diameter);
     }
-    rods.mesh_color = theme_.color("tool");
+    rods.mesh_color = theme_.color(blocked ? "outside" : "tool");
     for (auto* g : {&balls, &rods}) {
       Handle(SceneObject) object = new SceneObject(std::move(*g));
       view_->context()->Display(object, 0, -1, false);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 
 namespace alder {
 namespace {
@@ -64,6 +65,11 @@ Tip readTip(const JsonFields& f) {
   Tip tip;
   tip.name = f.text("name", "1");
   tip.ball_diameter = f.positive("ball_diameter_mm");
+  tip.disc_thickness = f.number("disc_thickness_mm", 0);
+  if (tip.disc_thickness < 0 || tip.disc_thickness > 0.7 * tip.ball_diameter)
+    f.complain("disc_thickness_mm",
+               fmt::format("must lie between 0 (a ball) and {:g}, 0.7 of the diameter",
+                           0.7 * tip.ball_diameter));
   tip.direction = f.vector("direction", -Vec3::UnitZ());
   if (tip.direction.norm() < 1e-9) f.complain("direction", "must not be zero");
   tip.direction.normalize();
@@ -115,6 +121,25 @@ double Tip::grams() const {
   double sum = 0;
   eachOwn(*this, [&](const Element& e) { sum += e.grams; });
   return sum;
+}
+
+// Chords side by side. With rods of radius r the flat of half the thickness h is covered up to
+// sqrt(r^2 - h^2) on either side of each.
+std::vector<Rod> Tip::discRods() const {
+  constexpr double kThicker = 1.1; // than the disc itself, so that few rods do
+  std::vector<Rod> chords;
+  if (!disc()) return chords;
+  const double half = disc_thickness / 2, r = kThicker * half, radius = ball_diameter / 2;
+  const double beside = std::sqrt(r * r - half * half);
+  const int count = std::max(1, static_cast<int>(std::ceil(radius / beside)));
+  const Vec3 along = anyPerpendicular(direction), across = direction.cross(along).normalized();
+  for (int k = 0; k < count; ++k) {
+    const double at = radius * ((2.0 * k + 1) / count - 1);
+    const double nearest = std::max(0.0, std::abs(at) - radius / count); // widest of its strip
+    const double reach = std::sqrt(radius * radius - nearest * nearest);
+    chords.push_back({at * across - reach * along, at * across + reach * along, 2 * r, "disc"});
+  }
+  return chords;
 }
 
 double Tip::probeLength() const {

@@ -26,10 +26,12 @@ struct Element {
   std::string thread_near, thread_far; // what it screws into on either side; empty: not told
 };
 
-// One ball.
+// One ball, or a disc: the slice of a ball about its middle, across the shank. A disc touches with
+// its rim, which is round both ways.
 struct Tip {
   std::string name;
-  double ball_diameter = 0;
+  double ball_diameter = 0;        // of a disc that of its rim
+  double disc_thickness = 0;       // 0: a ball
   Vec3 direction = -Vec3::UnitZ(); // along the tip's shank, from the stem to the ball
   Vec3 pivot_to_ball = Vec3::Zero();
   std::vector<Element> elements; // from the ball up
@@ -41,6 +43,11 @@ struct Tip {
     std::string part;
   };
   std::vector<Segment> segments;
+  bool disc() const { return disc_thickness > 0; }
+  // How near an edge it can touch: the ball's radius, half the thickness of a disc.
+  double edgeRoom() const { return (disc() ? disc_thickness : ball_diameter) / 2; }
+  // Round-ended rods that together cover the disc, about its middle.
+  std::vector<Rod> discRods() const;
   bool straight() const { return !segments.empty(); }
   // Of what is exchanged with the stylus: up to the probe.
   double length() const;

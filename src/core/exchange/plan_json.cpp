@@ -112,6 +112,7 @@ Json featureJson(const Plan& plan, const Feature& f) {
             {"entry", name(f.entry)},
             {"pinned", f.pinned},
             {"waypoints", pointsJson(f.waypoints)},
+            {"through", f.through ? std::string(name(*f.through)) : std::string()},
             {"recipe", toJson(f.recipe)}};
   if (f.access.valid())
     json["access"] = {{"stylus", plan.bench.styli[f.access.stylus].name},
@@ -138,12 +139,13 @@ Json qualifiedJson(const Plan& plan) {
   return {{"sphere", toJson(plan.qualified.sphere)}, {"tips", tips}};
 }
 
-constexpr std::array<const char*, 4> kShellSides{"left", "front", "right", "back"};
-
 Json shellJson(const Shell& shell) {
   Json json{{"offset_low", toJson(shell.offset_low)}, {"offset_high", toJson(shell.offset_high)}};
-  for (std::size_t i = 0; i < kShellSides.size(); ++i)
-    json[fmt::format("bar_{}", kShellSides[i])] = shell.barred[i];
+  for (std::size_t i = 0; i < shell.barred.size(); ++i)
+    json[fmt::format("bar_{}", name(static_cast<ShellSide>(i)))] = shell.barred[i];
+  json["turned_deg"] = shownDegrees(shell.turned);
+  json["with_part"] = shell.with_part;
+  json["along_planes"] = shell.planes;
   return json;
 }
 
@@ -168,13 +170,7 @@ class PlanReader {
     plan_.order = features(f_, "order");
     plan_.alignment = features(f_, "alignment");
     if (f_.has("qualified")) readQualified(f_.object("qualified"));
-    if (f_.has("shell")) {
-      plan_.shell.offset_low = f_.object("shell").vector("offset_low");
-      plan_.shell.offset_high = f_.object("shell").vector("offset_high");
-      for (std::size_t i = 0; i < kShellSides.size(); ++i)
-        plan_.shell.barred[i] =
-            f_.object("shell").flag(fmt::format("bar_{}", kShellSides[i]).c_str(), false);
-    }
+    if (f_.has("shell")) readShell(f_.object("shell"));
     if (f_.has("recipes")) plan_.book = readBook(f_.object("recipes"));
     for (const auto& item : f_.list("pairs"))
       plan_.pairs.push_back(readPair(item));
@@ -203,6 +199,18 @@ class PlanReader {
     if (!good || std::abs(plan_.placement.linear().determinant() - 1) > 1e-6)
       f_.complain("placement", "must be three rows of four numbers that form a rigid placement");
     plan_.on_pedestal = f_.flag("on_pedestal", false);
+  }
+
+  void readShell(const JsonFields& f) {
+    Shell& shell = plan_.shell;
+    shell.offset_low = f.vector("offset_low");
+    shell.offset_high = f.vector("offset_high");
+    for (std::size_t i = 0; i < shell.barred.size(); ++i)
+      shell.barred[i] =
+          f.flag(fmt::format("bar_{}", name(static_cast<ShellSide>(i))).c_str(), false);
+    shell.turned = radians(f.number("turned_deg", 0));
+    shell.with_part = f.flag("with_part", false);
+    shell.planes = f.flag("along_planes", false);
   }
 
   template <class IdType>
@@ -250,6 +258,10 @@ class PlanReader {
     if (!entry) f.complain("entry", "is not one of proposed, over, close, led");
     feature.entry = entry.value_or(HopMode::Proposed);
     feature.waypoints = waypoints(f);
+    if (const auto side = f.text("through", ""); !side.empty()) {
+      feature.through = shellSideNamed(side);
+      if (!feature.through) f.complain("through", "is not one of left, front, right, back, top");
+    }
     feature.pinned = f.flag("pinned", false);
     if (f.has("access")) readAccess(f.object("access"), feature);
     plan_.spec.features.push_back(std::move(n));

@@ -9,9 +9,10 @@ constexpr const char* kFormat = "alderpoint-recipes";
 
 Stroke readStroke(const JsonFields& f) {
   const std::string wanted = f.text("stroke", "touches");
-  for (const Stroke s : {Stroke::Touches, Stroke::Rows, Stroke::Helix})
+  for (const Stroke s :
+       {Stroke::Touches, Stroke::Rows, Stroke::Helix, Stroke::Contour, Stroke::Edge})
     if (wanted == name(s)) return s;
-  f.complain("stroke", "must be touches, rows or helix");
+  f.complain("stroke", "must be touches, rows, helix, contour or edge");
   return Stroke::Touches;
 }
 
@@ -34,22 +35,28 @@ double readUpTo(const JsonFields& f, const char* key) {
 } // namespace
 
 Json toJson(const Recipe& r) {
-  return {{"name", r.name},
-          {"stroke", name(r.stroke)},
-          {"rows", r.rows},
-          {"per_row", r.per_row},
-          {"pitch", r.pitch},
-          {"start_angle_deg", shownDegrees(r.start_angle)},
-          {"coverage_deg", shownDegrees(r.coverage)},
-          {"clockwise", r.clockwise},
-          {"first_depth", r.first_depth},
-          {"last_depth", r.last_depth},
-          {"from_end", r.from_end},
-          {"edge_margin", r.edge_margin},
-          {"approach", r.approach},
-          {"retract", r.retract},
-          {"search", r.search},
-          {"speed", r.speed}};
+  Json json{{"name", r.name},
+            {"stroke", name(r.stroke)},
+            {"rows", r.rows},
+            {"per_row", r.per_row},
+            {"pitch", r.pitch},
+            {"start_angle_deg", shownDegrees(r.start_angle)},
+            {"coverage_deg", shownDegrees(r.coverage)},
+            {"clockwise", r.clockwise},
+            {"first_depth", r.first_depth},
+            {"last_depth", r.last_depth},
+            {"from_end", r.from_end},
+            {"edge_margin", r.edge_margin},
+            {"approach", r.approach},
+            {"retract", r.retract},
+            {"search", r.search},
+            {"speed", r.speed}};
+  if (isContour(r.stroke))
+    json["contour"] = {{"from", toJson(r.contour.from)},
+                       {"to", toJson(r.contour.to)},
+                       {"below", r.contour.below},
+                       {"long_way", r.contour.long_way}};
+  return json;
 }
 
 Recipe readRecipe(const JsonFields& f) {
@@ -70,6 +77,10 @@ Recipe readRecipe(const JsonFields& f) {
   r.retract = f.number("retract", 0);
   r.search = f.number("search", 2);
   r.speed = f.number("speed", 0);
+  if (f.has("contour")) {
+    const auto c = f.object("contour");
+    r.contour = {c.vector("from"), c.vector("to"), c.number("below", 1), c.flag("long_way", false)};
+  }
   if (auto valid = validate(r); !valid)
     f.complain(nullptr, "is not valid: " + valid.error().message);
   return r;

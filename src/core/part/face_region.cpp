@@ -149,6 +149,51 @@ std::optional<SurfacePoint> FaceRegion::at(const Vec3& point, double reach) cons
   return best;
 }
 
+std::optional<SurfacePoint> FaceRegion::nearest(const Vec3& point) const {
+  std::optional<SurfacePoint> best;
+  for (const auto& face : faces_)
+    if (const auto s = foot(face->id, point);
+        s && !s->normal.isZero() &&
+        (!best || (s->point - point).norm() < (best->point - point).norm()))
+      best = s;
+  return best;
+}
+
+std::vector<Points> FaceRegion::boundary() const {
+  constexpr double kJoined = 1e-5; // mm between ends of edges that meet
+  std::vector<Points> lines;
+  std::vector<bool> used(edge_segments_.size(), false);
+  for (std::size_t first = 0; first < edge_segments_.size(); ++first) {
+    if (used[first]) continue;
+    used[first] = true;
+    Points line{edge_segments_[first].a, edge_segments_[first].b};
+    for (bool more = true; more;) {
+      more = false;
+      for (std::size_t k = 0; k < edge_segments_.size(); ++k) {
+        if (used[k]) continue;
+        const Segment& s = edge_segments_[k];
+        const auto joins = [&](const Vec3& end, const Vec3& p) {
+          return (end - p).norm() < kJoined;
+        };
+        if (joins(line.back(), s.a))
+          line.push_back(s.b);
+        else if (joins(line.back(), s.b))
+          line.push_back(s.a);
+        else if (joins(line.front(), s.b))
+          line.insert(line.begin(), s.a);
+        else if (joins(line.front(), s.a))
+          line.insert(line.begin(), s.b);
+        else
+          continue;
+        used[k] = more = true;
+      }
+    }
+    if ((line.front() - line.back()).norm() < kJoined) line.back() = line.front();
+    lines.push_back(std::move(line));
+  }
+  return lines;
+}
+
 std::optional<SurfacePoint> FaceRegion::foot(FaceId id, const Vec3& point) const {
   for (const auto& face : faces_) {
     if (face->id != id) continue;

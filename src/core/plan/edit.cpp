@@ -1,6 +1,7 @@
 #include "plan/edit.h"
 
 #include "plan/derived_feature.h"
+#include "plan/feature_edit.h"
 #include "requirement/datum_targets.h"
 #include <algorithm>
 
@@ -33,12 +34,17 @@ Result<Edit> apply(Plan& plan, const SetRecipe& e) {
     f.touches = *e.touches;
     f.why_not = e.why_not.value_or("");
   } else {
-    const double ball = f.access.valid() ? plan.tip(f.access).ball_diameter / 2 : 1.5;
-    auto touches = planTouches(*plan.part, plan.nominal(e.feature), e.recipe, ball, {},
+    const double room = f.access.valid() ? plan.tip(f.access).edgeRoom() : 1.5;
+    auto touches = planTouches(*plan.part, plan.nominal(e.feature), e.recipe, room, {},
                                targetsOf(plan.spec, e.feature));
-    if (!touchesSuffice(plan.nominal(e.feature).ideal, touches))
-      return fail("{}: so few touches do not fix it; ask for more or a smaller edge margin.",
-                  plan.nominal(e.feature).name);
+    if (!touchesSuffice(plan.nominal(e.feature).ideal, touches, e.recipe.stroke))
+      return isContour(e.recipe.stroke)
+                 ? fail("{}: there is no way for this contour; its ends must lie on the surface, "
+                        "and the ball "
+                        "must keep off the edges.",
+                        plan.nominal(e.feature).name)
+                 : fail("{}: so few touches do not fix it; ask for more or a smaller edge margin.",
+                        plan.nominal(e.feature).name);
     f.touches = std::move(touches);
     f.why_not.clear();
   }
@@ -82,6 +88,28 @@ Result<Edit> apply(Plan& plan, const SetHop& e) {
   f.entry = e.entry;
   if (e.waypoints) f.waypoints = *e.waypoints;
   return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetThrough& e) {
+  if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
+  Feature& f = plan.feature(e.feature);
+  if (f.through == e.side) return noChange();
+  SetThrough inverse{e.feature, f.through};
+  f.through = e.side;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const AddFeature& e) {
+  auto back = addFeature(plan, e);
+  if (!back) return pass(back.error());
+  return *back;
+}
+
+Result<Edit> apply(Plan& plan, const RemoveFeature& e) {
+  if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
+  auto back = removeFeature(plan, e);
+  if (!back) return pass(back.error());
+  return std::move(*back);
 }
 
 Result<Edit> apply(Plan& plan, const SetPinned& e) {

@@ -25,6 +25,22 @@ struct SetHop {
   HopMode entry;
   std::optional<Points> waypoints; // else they stay
 };
+// By which side of the shell it is entered and left.
+struct SetThrough {
+  FeatureId feature;
+  std::optional<ShellSide> side;
+};
+// A feature of the part that was not measured so far, put in the numbering at `nominal.id` and in
+// the order at `place`; the ids of those behind move up. Removing moves them down again.
+struct AddFeature {
+  NominalFeature nominal;
+  Feature feature;
+  std::size_t place = 0;
+};
+// Error when a requirement, a datum, the part frame or a derived feature stands on it.
+struct RemoveFeature {
+  FeatureId feature;
+};
 // Stays right behind the feature before it when the order is made anew.
 struct SetPinned {
   FeatureId feature;
@@ -70,9 +86,9 @@ struct SetPairs {
 struct SetName {
   std::string name;
 };
-using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetPinned, SetOrder, SetRequirement,
-                          SetSpecification, SetPlacement, SetShell, SetQualification, SetBench,
-                          SetBook, SetPairs, SetName>;
+using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature,
+                          SetPinned, SetOrder, SetRequirement, SetSpecification, SetPlacement,
+                          SetShell, SetQualification, SetBench, SetBook, SetPairs, SetName>;
 
 // One step of undo: a short text for the menu and the edits in order.
 struct EditGroup {

@@ -3,11 +3,13 @@
 #include "base/units.h"
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <set>
 
 namespace alder {
 namespace {
 constexpr std::array<std::string_view, 4> kHopModes{"proposed", "over", "close", "led"};
+constexpr std::array<std::string_view, 5> kShellSides{"left", "front", "right", "back", "top"};
 } // namespace
 
 std::string_view name(HopMode mode) {
@@ -18,6 +20,27 @@ std::optional<HopMode> hopModeNamed(std::string_view wanted) {
   const auto found = std::find(kHopModes.begin(), kHopModes.end(), wanted);
   if (found == kHopModes.end()) return {};
   return static_cast<HopMode>(found - kHopModes.begin());
+}
+
+std::string_view name(ShellSide side) {
+  return kShellSides[static_cast<std::size_t>(side)];
+}
+
+std::optional<ShellSide> shellSideNamed(std::string_view wanted) {
+  const auto found = std::find(kShellSides.begin(), kShellSides.end(), wanted);
+  if (found == kShellSides.end()) return {};
+  return static_cast<ShellSide>(found - kShellSides.begin());
+}
+
+Mat3 shellAxes(const Plan& plan) {
+  double angle = plan.shell.turned;
+  if (plan.shell.with_part) {
+    // The part's X seen from above; where it stands upright, its Y.
+    Vec3 x = plan.placement.linear().col(0);
+    if (x.head<2>().norm() < 0.5) x = plan.placement.linear().col(1);
+    angle += std::atan2(x.y(), x.x());
+  }
+  return Eigen::AngleAxisd(angle, Vec3::UnitZ()).toRotationMatrix();
 }
 
 std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& r) {

@@ -16,6 +16,11 @@ enum class HopMode { Proposed, Over, Close, Led };
 std::string_view name(HopMode mode); // "proposed", "over", "close", "led"
 std::optional<HopMode> hopModeNamed(std::string_view name);
 
+// Sides of the safe shell by the machine's axes, or by those of a shell that is turned.
+enum class ShellSide { Left, Front, Right, Back, Top };
+std::string_view name(ShellSide side); // "left", "front", "right", "back", "top"
+std::optional<ShellSide> shellSideNamed(std::string_view name);
+
 struct Feature {
   FeatureId id;
   Recipe recipe;
@@ -25,6 +30,8 @@ struct Feature {
   HopMode entry = HopMode::Proposed;
   bool pinned = false; // stays behind the feature before it when the order is made anew
   Points waypoints;    // of a led hop: places of the ball, CAD frame
+  // By which side of the shell it is entered and left; none: the one nearest along the stylus.
+  std::optional<ShellSide> through;
   std::string why_not; // why it has no touches, or fewer than the recipe asks for
   bool covered() const { return !touches.empty() && access.valid(); }
 };
@@ -37,6 +44,13 @@ struct Shell {
   // Sides that are not left through nor passed by: left, front, right, back. The top always is
   // allowed.
   std::array<bool, 4> barred{};
+  // Its own frame: turned about the vertical, from the machine's X or, with the part, from the
+  // part's; rad.
+  double turned = 0;
+  bool with_part = false;
+  // The ball runs along the clearance planes and changes over where two meet, rather than the
+  // shortest way outside.
+  bool planes = false;
   friend bool operator==(const Shell&, const Shell&) = default;
 };
 
@@ -76,6 +90,9 @@ struct Plan {
         .tips[static_cast<std::size_t>(access.tip)];
   }
 };
+
+// Axes of the safe shell in the machine frame, as columns; Z is up.
+Mat3 shellAxes(const Plan& plan);
 
 // "ram and clamp 1: not checked (it is lowered)", "ball and plate: 5 mm apart".
 std::string describe(const PairRule& rule);

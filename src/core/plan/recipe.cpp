@@ -49,7 +49,8 @@ void setRound(Recipe& r, const Ideal& i, const Demand& d) {
 } // namespace
 
 std::string_view name(Stroke stroke) {
-  static constexpr std::array<std::string_view, 3> kNames{"touches", "rows", "helix"};
+  static constexpr std::array<std::string_view, 5> kNames{"touches", "rows", "helix", "contour",
+                                                          "edge"};
   return kNames[static_cast<std::size_t>(stroke)];
 }
 
@@ -72,6 +73,8 @@ Done validate(const Recipe& r) {
   if (!(r.first_depth >= 0) || !(r.last_depth >= 0)) return fail("A depth must not be below 0.");
   if (!(r.coverage > 0.02 && r.coverage <= 2 * kPi + 1e-9))
     return fail("The part of a turn must lie above 1 and up to 360 degrees.");
+  if (!(r.contour.below > 0 && r.contour.below <= 500))
+    return fail("The distance below the edge must lie above 0 and up to 500 mm.");
   if (!(r.pitch >= 0.02 && r.pitch <= 50))
     return fail("The step of a scan must lie between 0.02 and 50 mm.");
   return {};
@@ -86,6 +89,7 @@ std::vector<std::string> differences(const Recipe& a, const Recipe& b) {
   compare("rows", a.rows, b.rows);
   compare("count", a.per_row, b.per_row);
   compare("step", a.pitch, b.pitch);
+  compare("contour", a.contour, b.contour);
   compare("start angle", a.start_angle, b.start_angle);
   compare("part of a turn", a.coverage, b.coverage);
   compare("direction", a.clockwise, b.clockwise);

@@ -11,9 +11,23 @@
 namespace alder {
 
 // Touch by touch, or the ball kept on the surface from point to point of a row: rings of cylinders
-// and cones, one helix through all rings, or lines over planes. All else goes touch by touch.
-enum class Stroke { Touches, Rows, Helix };
-std::string_view name(Stroke stroke); // "touches", "rows", "helix"
+// and cones, one helix through all rings, or lines over planes. A contour leads over any surface
+// from a place to another, in the plane through both that stands on the surface; or, along an edge,
+// stays so far below it. All else goes touch by touch.
+enum class Stroke { Touches, Rows, Helix, Contour, Edge };
+std::string_view name(Stroke stroke); // "touches", "rows", "helix", "contour", "edge"
+constexpr bool isContour(Stroke stroke) {
+  return stroke == Stroke::Contour || stroke == Stroke::Edge;
+}
+
+// Of a contour, CAD frame. Along an edge the scan runs from beside `from` to beside `to`, the short
+// way round or the other; the whole edge where both are the same place.
+struct ContourEnds {
+  Vec3 from = Vec3::Zero(), to = Vec3::Zero();
+  double below = 1; // the edge, to the ball's contact
+  bool long_way = false;
+  friend bool operator==(const ContourEnds&, const ContourEnds&) = default;
+};
 
 struct Recipe {
   std::string name;
@@ -32,6 +46,7 @@ struct Recipe {
   bool clockwise = false;    // rings run clockwise, seen against the axis
   Stroke stroke = Stroke::Touches;
   double pitch = 1; // between the points of a scan
+  ContourEnds contour;
   friend bool operator==(const Recipe&, const Recipe&) = default;
 };
 

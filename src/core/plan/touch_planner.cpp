@@ -1,6 +1,7 @@
 #include "plan/touch_planner.h"
 
 #include "base/units.h"
+#include "plan/contour.h"
 #include "requirement/datum_targets.h"
 #include <algorithm>
 #include <cmath>
@@ -23,6 +24,7 @@ class Planner {
       , usable_(usable) {}
 
   std::vector<Touch> plan() {
+    if (isContour(recipe_.stroke)) return contour();
     switch (ideal_.type) {
     case SurfaceType::Plane:
       return recipe_.stroke == Stroke::Touches ? spread(region_, recipe_.per_row, 0)
@@ -40,6 +42,18 @@ class Planner {
   }
 
  private:
+  // Nearer to edges than recipes keep: where it goes is told by a person.
+  std::vector<Touch> contour() const {
+    const auto places = recipe_.stroke == Stroke::Edge
+                            ? edgePlaces(region_, recipe_.contour, recipe_.pitch)
+                            : sectionPlaces(region_, recipe_.contour, recipe_.pitch);
+    std::vector<Touch> result;
+    for (const SurfacePoint& s : places)
+      if (region_.edgeDistance(s.point) >= edge_ - recipe_.edge_margin && (!usable_ || usable_(s)))
+        result.push_back(touch(s, 0));
+    return result;
+  }
+
   bool good(const FaceRegion& region, const SurfacePoint& s) const {
     return region.edgeDistance(s.point) >= edge_ && (!usable_ || usable_(s));
   }
@@ -486,7 +500,8 @@ std::vector<Touch> touchesAt(const PartModel& part, const NominalFeature& featur
   return touches;
 }
 
-bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches) {
+bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches, Stroke stroke) {
+  if (isContour(stroke)) return touches.size() >= 3;
   if (static_cast<int>(touches.size()) < leastTouches(ideal.type)) return false;
   switch (ideal.type) {
   case SurfaceType::Plane:

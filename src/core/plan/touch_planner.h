@@ -47,6 +47,8 @@ std::vector<Touch> withTargets(const PartModel& part, const NominalFeature& feat
                                const std::vector<DatumTarget>& after);
 
 // Do the touches fix the feature: enough of them, and spread widely enough to be judged?
-bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches);
+// Of a contour along one line, a few on it do; what asks for more says so when it is judged.
+bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches,
+                    Stroke stroke = Stroke::Touches);
 
 } // namespace alder

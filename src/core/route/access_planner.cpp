@@ -26,8 +26,9 @@ bool sameAccess(const Access& a, const Access& b) {
 
 class AccessPlanner {
  public:
-  AccessPlanner(Plan& plan, const Obstacles& obstacles)
+  AccessPlanner(Plan& plan, const Obstacles& obstacles, FeatureId only = {})
       : plan_(plan)
+      , only_(only)
       , clearance_(plan, obstacles)
       , tried_(plan.features.size()) {}
 
@@ -35,6 +36,7 @@ class AccessPlanner {
 
   Done run(const Progress& progress) {
     progress.step(0, "Looking for a way to each feature");
+    if (only_.valid()) tryUsed();
     // Straight down serves most; only what is left asks for turned angles.
     for (const Access& access : straightDown()) {
       forEachOpen([&](Feature& f) { attempt(f, access); });
@@ -59,24 +61,38 @@ class AccessPlanner {
     });
     chooseCommon();
     forEachOpen([&](Feature& f) { resample(f); });
-    unifyDatums();
+    if (!only_.valid()) unifyDatums();
     if (progress.cancelled()) return cancelledError();
     for (Feature& f : plan_.features)
-      if (!f.covered() && f.why_not.empty() && !plan_.nominal(f.id).isDerived())
+      if (!f.covered() && f.why_not.empty() && !plan_.nominal(f.id).isDerived() && isMeant(f))
         f.why_not = reason(f);
     return {};
   }
 
  private:
+  // With what is in the routine already, no turn is added.
+  void tryUsed() {
+    Feature& f = plan_.feature(only_);
+    const Attempt* best = nullptr;
+    for (const Access& access : accessesUsed(plan_))
+      attempt(f, access);
+    for (const Attempt& a : tried(f))
+      if (full(a) && (!best || squareness(f, a.access) > squareness(f, best->access) + 1e-9))
+        best = &a;
+    if (best) settle(f, *best);
+  }
+
   std::vector<Attempt>& tried(const Feature& f) {
     return tried_[static_cast<std::size_t>(f.id.value)];
   }
   const Ideal& ideal(const Feature& f) const { return plan_.nominal(f.id).ideal; }
 
+  bool isMeant(const Feature& f) const { return !only_.valid() || f.id == only_; }
+
   template <class Work> void forEachOpen(const Work& work) {
     std::vector<Feature*> open;
     for (Feature& f : plan_.features)
-      if (!f.covered() && !plan_.nominal(f.id).faces.empty()) open.push_back(&f);
+      if (!f.covered() && !plan_.nominal(f.id).faces.empty() && isMeant(f)) open.push_back(&f);
     tbb::parallel_for(std::size_t{0}, open.size(), [&](std::size_t i) { work(*open[i]); });
   }
 
@@ -196,7 +212,7 @@ class AccessPlanner {
     if (found != kept.end()) return found->second;
     auto touches = planTouches(*plan_.part, plan_.nominal(f.id), f.recipe, ball_radius, {},
                                targetsOf(plan_.spec, f.id));
-    if (!touchesSuffice(ideal(f), touches)) {
+    if (!touchesSuffice(ideal(f), touches, f.recipe.stroke)) {
       // Narrow faces: keep less distance from the edges rather than nothing at all.
       Recipe narrow = f.recipe;
       narrow.edge_margin = 0.2;
@@ -208,20 +224,19 @@ class AccessPlanner {
 
   void attempt(const Feature& f, const Access& access) {
     const Tool tool = toolOf(plan_.bench, access);
-    const auto& all = base(f, tool.ball_radius);
+    const auto& all = base(f, plan_.tip(access).edgeRoom());
     if (all.empty()) return;
     const FeatureRouter router(clearance_, tool, f);
     Attempt result{access, {}, 0};
     std::size_t missed = 0;
     for (const Touch& t : all) {
-      const bool good =
-          !facesAway(turn(plan_.placement, t.normal), tool.shank) && router.reaches(t);
+      const bool good = touchable(tool, turn(plan_.placement, t.normal)) && router.reaches(t);
       if (good)
         result.touches.push_back(t);
       else if (++missed * 3 > all.size() * 2)
         return; // hopeless
     }
-    if (!touchesSuffice(ideal(f), result.touches)) return;
+    if (!touchesSuffice(ideal(f), result.touches, f.recipe.stroke)) return;
     std::string why;
     if (router.route(result.touches, why).empty()) return;
     result.share = static_cast<double>(result.touches.size()) /
@@ -251,7 +266,7 @@ class AccessPlanner {
       std::vector<Feature*> open;
       std::vector<Access> all;
       for (Feature& f : plan_.features) {
-        if (f.covered()) continue;
+        if (f.covered() || !isMeant(f)) continue;
         bool served = false;
         for (const Attempt& a : tried(f)) {
           if (a.share < least) continue;
@@ -363,14 +378,16 @@ class AccessPlanner {
         recipe.edge_margin = margin;
         Attempt a{candidates[i], {}, 0};
         a.touches = planTouches(
-            *plan_.part, plan_.nominal(f.id), recipe, tool.ball_radius,
+            *plan_.part, plan_.nominal(f.id), recipe, plan_.tip(candidates[i]).edgeRoom(),
             [&](const SurfacePoint& s) {
-              return !facesAway(turn(plan_.placement, s.normal), tool.shank) &&
+              return touchable(tool, turn(plan_.placement, s.normal)) &&
                      router.reaches({s.point, s.normal, s.face, 0});
             },
             targetsOf(plan_.spec, f.id));
         std::string why;
-        if (!touchesSuffice(ideal(f), a.touches) || router.route(a.touches, why).empty()) continue;
+        if (!touchesSuffice(ideal(f), a.touches, f.recipe.stroke) ||
+            router.route(a.touches, why).empty())
+          continue;
         a.share = static_cast<double>(a.touches.size());
         if (!best || a.share > best->share) best = a;
         break;
@@ -389,34 +406,37 @@ class AccessPlanner {
     if (plan_.nominal(f.id).faces.empty()) return "the model ties it to no face";
     const Access shortest = straightTips().empty() ? Access{} : straightTips().front();
     if (!shortest.valid()) return "the bench has no straight stylus";
-    const double radius = plan_.tip(shortest).ball_diameter / 2;
-    if (base(f, radius).empty()) {
+    const double radius = plan_.tip(shortest).ball_diameter / 2,
+                 room = plan_.tip(shortest).edgeRoom();
+    if (base(f, room).empty()) {
       if (ideal(f).hole && ideal(f).diameter < 2 * radius + 0.4)
         return fmt::format("the ball ø{} does not fit into it", shortFigure(2 * radius));
-      return fmt::format("no place on it is {} mm from every edge, which the ball ø{} needs",
-                         shortFigure(radius + 0.2), shortFigure(2 * radius));
+      return fmt::format("no place on it is {} mm from every edge, which the {} ø{} needs",
+                         shortFigure(room + 0.2), plan_.tip(shortest).disc() ? "disc" : "ball",
+                         shortFigure(2 * radius));
     }
     // Name what stands in the way from above.
     const Tool tool = toolOf(plan_.bench, shortest);
-    for (const Touch& t : base(f, radius)) {
+    for (const Touch& t : base(f, room)) {
       const TouchMove m = touchMove(plan_, f, t, tool.ball_radius);
       const TouchAllowance allowance{&plan_.nominal(f.id).faces};
       if (const auto over = clearance_.overrun(tool, m.approach))
         return "it lies outside the machine's travel (" + over->moving + ")";
       if (const auto hit = clearance_.nearest(tool, m.approach, m.contact, 0.25, allowance))
         return "no stylus and angle of the bench reaches enough of it; from above the " +
-               hit->moving + " meets the " + hit->still + help(f, radius);
+               hit->moving + " meets the " + hit->still + help(f, room);
     }
-    return "no stylus and angle of the bench reaches enough of it to fix it" + help(f, radius);
+    return "no stylus and angle of the bench reaches enough of it to fix it" + help(f, room);
   }
 
-  std::string help(const Feature& f, double radius) const {
-    const auto change = helpToReach(plan_, clearance_.obstacles(), f.id, base(f, radius));
+  std::string help(const Feature& f, double room) const {
+    const auto change = helpToReach(plan_, clearance_.obstacles(), f.id, base(f, room));
     return change.empty() ? "; a longer shank does not help, another set-up of the part may"
                           : "; " + change;
   }
 
   Plan& plan_;
+  FeatureId only_; // else all
   AccessCount count_;
   Clearance clearance_;
   std::vector<std::vector<Attempt>> tried_;
@@ -424,6 +444,13 @@ class AccessPlanner {
 };
 
 } // namespace
+
+Done planAccessOf(Plan& plan, const Obstacles& obstacles, FeatureId feature,
+                  const Progress& progress) {
+  Feature& f = plan.feature(feature);
+  f.access = Access{}, f.touches.clear(), f.why_not.clear();
+  return AccessPlanner(plan, obstacles, feature).run(progress);
+}
 
 Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress,
                 AccessCount* count) {

@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "bench/solids.h"
+#include "geometry/outline.h"
 #include <algorithm>
 #include <limits>
 
@@ -72,6 +73,8 @@ Obstacles obstaclesOf(const Plan& plan) {
   }
   o.fixture = MeshTree(fixture);
   if (!fixture.vertices.empty()) o.solids.extend(fixture.box());
+  Points seen = part.vertices;
+  seen.insert(seen.end(), fixture.vertices.begin(), fixture.vertices.end());
   // What stands near is hopped over with the part.
   constexpr double kNear = 250;
   const Box3 round(o.solids);
@@ -84,26 +87,49 @@ Obstacles obstaclesOf(const Plan& plan) {
               static_cast<int>(o.bench_names.size()));
     bench.append(solid.mesh, Frame::Identity());
     o.bench_names.push_back(solid.name);
-    if (squaredDistance(round, solid.mesh.box()) < kNear * kNear) o.solids.extend(solid.mesh.box());
+    if (squaredDistance(round, solid.mesh.box()) >= kNear * kNear) continue;
+    o.solids.extend(solid.mesh.box());
+    seen.insert(seen.end(), solid.mesh.vertices.begin(), solid.mesh.vertices.end());
   }
+  if (plan.shell.turned != 0 || plan.shell.with_part) o.outline = convexOutline(seen);
   o.bench = MeshTree(bench);
   o.machine_from = static_cast<int>(o.bench_names.size()) - static_cast<int>(standing);
   return o;
 }
 
-namespace {
+Box3 solidsAlong(const Obstacles& o, const Mat3& axes) {
+  if (axes.isIdentity(1e-12)) return o.solids;
+  Box3 box;
+  const auto take = [&](const Vec3& p) { box.extend(axes.transpose() * p); };
+  if (o.outline.empty())
+    for (int k = 0; k < 8; ++k)
+      take(o.solids.corner(static_cast<Box3::CornerType>(k)));
+  for (const Vec3& p : o.outline)
+    take({p.x(), p.y(), o.solids.min().z()}), take({p.x(), p.y(), o.solids.max().z()});
+  return box;
+}
 
-// Of the rods, and of the ball where there is one.
-Box3 boundsOf(const Tool& tool) {
+Box3 boundsAlong(const Tool& tool, const Mat3& axes) {
   Box3 bounds;
   if (tool.ball_radius > 0)
     bounds = Box3(Vec3::Constant(-tool.ball_radius), Vec3::Constant(tool.ball_radius));
-  for (const Rod& rod : tool.rods)
-    for (const Vec3* end : {&rod.a, &rod.b}) {
-      bounds.extend(*end + Vec3::Constant(rod.diameter / 2));
-      bounds.extend(*end - Vec3::Constant(rod.diameter / 2));
-    }
+  for (const auto* rods : {&tool.rods, &tool.disc})
+    for (const Rod& rod : *rods)
+      for (const Vec3* end : {&rod.a, &rod.b}) {
+        bounds.extend(axes.transpose() * *end + Vec3::Constant(rod.diameter / 2));
+        bounds.extend(axes.transpose() * *end - Vec3::Constant(rod.diameter / 2));
+      }
   return bounds;
+}
+
+namespace {
+
+// From the middle of a ball or disc to the outermost of what stands for it.
+double reachOf(const Tip& tip) {
+  double most = tip.ball_diameter / 2;
+  for (const Rod& rod : tip.discRods())
+    most = std::max({most, rod.a.norm() + rod.diameter / 2, rod.b.norm() + rod.diameter / 2});
+  return most;
 }
 
 Tool toolWith(const Bench& bench, const Access& access, bool stylus) {
@@ -114,6 +140,11 @@ Tool toolWith(const Bench& bench, const Access& access, bool stylus) {
   tool.access = access;
   tool.ball_radius = stylus ? tip.ball_diameter / 2 : 0;
   tool.shank = -(turned * tip.direction);
+  if (stylus && tip.disc()) {
+    tool.rim = tip.disc_thickness / tip.ball_diameter;
+    for (const Rod& rod : tip.discRods())
+      tool.disc.push_back({turned * rod.a, turned * rod.b, rod.diameter, rod.part});
+  }
   tool.ball_to_pivot = -(turned * tip.pivot_to_ball);
   for (const Rod& rod : tip.rods) {
     if (!stylus && rod.part != "probe") continue;
@@ -137,19 +168,20 @@ Tool toolWith(const Bench& bench, const Access& access, bool stylus) {
       if (std::none_of(tool.rods.begin(), tool.rods.end(), same)) tool.rods.push_back(there);
     }
     const Vec3 ball = turned * to_ball;
-    tool.rods.push_back({ball, ball, tips[i].ball_diameter, "ball"});
-    tool.turn_radius =
-        std::max(tool.turn_radius, tips[i].pivot_to_ball.norm() + tips[i].ball_diameter / 2);
+    for (const Rod& rod : tips[i].discRods())
+      tool.rods.push_back({ball + turned * rod.a, ball + turned * rod.b, rod.diameter, rod.part});
+    if (!tips[i].disc()) tool.rods.push_back({ball, ball, tips[i].ball_diameter, "ball"});
+    tool.turn_radius = std::max(tool.turn_radius, tips[i].pivot_to_ball.norm() + reachOf(tips[i]));
   }
   if (stylus)
-    tool.turn_radius = std::max(tool.turn_radius, tip.pivot_to_ball.norm() + tool.ball_radius);
+    tool.turn_radius = std::max(tool.turn_radius, tip.pivot_to_ball.norm() + reachOf(tip));
   for (const Rod& rod : bench.head.rods)
     tool.rods.push_back(
         {tool.ball_to_pivot + rod.a, tool.ball_to_pivot + rod.b, rod.diameter, rod.part});
   for (const MachineBody& body : bench.machine.bodies)
     for (const Box3& box : body.boxes)
       tool.carried.push_back({body.name, body.carried, box});
-  tool.bounds = boundsOf(tool);
+  tool.bounds = boundsAlong(tool, Mat3::Identity());
   return tool;
 }
 
@@ -187,12 +219,23 @@ bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double
       return false;
   if (tool.ball_radius <= 0) return true; // there is none
   const Sweep ball = ballSweep(tool.ball_radius, from, to);
+  const MeshTree::Skip other_faces = allowance.faces ? allButAllowed(allowance) : MeshTree::Skip{},
+                       not_sphere = allowance.sphere ? kAllButSphere : MeshTree::Skip{};
+  if (!tool.disc.empty()) // it takes part as a slice, and as a ball only where it touches
+    return std::all_of(tool.disc.begin(), tool.disc.end(),
+                       [&](const Rod& rod) {
+                         const Sweep s = sweepOf(rod, from, to);
+                         return lowest(s) >= obstacles_.table + margin &&
+                                obstacles_.fixture.clear(s, margin) &&
+                                obstacles_.bench.clear(s, margin, not_sphere) &&
+                                obstacles_.part.clear(s, margin, other_faces);
+                       }) &&
+           (!allowance.faces || obstacles_.part.clear(ball, -kTouchSlack, onlyAllowed(allowance)));
   if (lowest(ball) < obstacles_.table + margin) return false;
   if (!obstacles_.fixture.clear(ball, margin)) return false;
-  if (!obstacles_.bench.clear(ball, margin, allowance.sphere ? kAllButSphere : MeshTree::Skip{}))
-    return false;
+  if (!obstacles_.bench.clear(ball, margin, not_sphere)) return false;
   if (!allowance.faces) return obstacles_.part.clear(ball, margin);
-  return obstacles_.part.clear(ball, margin, allButAllowed(allowance)) &&
+  return obstacles_.part.clear(ball, margin, other_faces) &&
          obstacles_.part.clear(ball, -kTouchSlack, onlyAllowed(allowance));
 }
 
@@ -278,11 +321,15 @@ std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, 
   };
   if (tool.ball_radius > 0) {
     const Sweep ball = ballSweep(tool.ball_radius, from, to);
-    against(ball, "ball", allowance.faces ? allButAllowed(allowance) : MeshTree::Skip{},
-            allowance.sphere ? kAllButSphere : MeshTree::Skip{});
+    const MeshTree::Skip other_faces =
+                             allowance.faces ? allButAllowed(allowance) : MeshTree::Skip{},
+                         not_sphere = allowance.sphere ? kAllButSphere : MeshTree::Skip{};
+    if (tool.disc.empty()) against(ball, "ball", other_faces, not_sphere);
+    for (const Rod& rod : tool.disc)
+      against(sweepOf(rod, from, to), "disc", other_faces, not_sphere);
     if (allowance.faces)
       if (const auto n = obstacles_.part.nearest(ball, -kTouchSlack, onlyAllowed(allowance)))
-        found.take(n->distance, "ball", "part");
+        found.take(n->distance, tool.disc.empty() ? "ball" : "disc", "part");
   }
   for (const Rod& rod : tool.rods)
     against(sweepOf(rod, from, to), rod.part, {}, {});

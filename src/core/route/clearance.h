@@ -17,8 +17,12 @@ struct Obstacles {
   int machine_from = 0;                 // first tag of the parts of the machine
   double table = 0;                     // height of the table
   Box3 solids;                          // box of part and fixture
+  Points outline; // of them seen from above, as a convex ring; empty: that of the box
 };
 Obstacles obstaclesOf(const Plan& plan);
+
+// Box of part and fixture along the columns of `axes`, which turn about the vertical.
+Box3 solidsAlong(const Obstacles& obstacles, const Mat3& axes);
 
 // Everything that moves, for one tip at fixed head angles. Vectors in machine axes, relative to the
 // centre of the ball.
@@ -31,6 +35,9 @@ struct Tool {
   };
   Access access;
   double ball_radius = 0;
+  std::vector<Rod> disc; // cover the disc, where there is one instead of the ball
+  double rim = 1;        // sine of the latitude, seen from the shank's equator, up to which the
+                         // ball is there: below 1 for a disc
   Vec3 shank = Vec3::UnitZ(); // from the ball along its shank
   Vec3 ball_to_pivot = Vec3::Zero();
   std::vector<Rod> rods; // stylus, probe, head, ram; not the ball
@@ -39,6 +46,8 @@ struct Tool {
   double turn_radius = 0; // of everything that turns, about the pivot
 };
 Tool toolOf(const Bench& bench, const Access& access);
+// Box of what moves, ball included, along the columns of `axes`.
+Box3 boundsAlong(const Tool& tool, const Mat3& axes);
 // The same without what hangs in the rack: probe, head and what carries them.
 Tool bareToolOf(const Bench& bench, const Access& access);
 

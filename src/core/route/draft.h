@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/progress.h"
+#include "plan/edit.h"
 #include "route/router.h"
 
 namespace alder {
@@ -22,6 +23,17 @@ Result<Plan> completePlan(Plan plan, const Progress& progress = {}, AccessCount*
 Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress = {},
                        AccessCount* count = nullptr);
 
+// What it takes to measure faces that are no feature yet: one feature for each surface, with
+// touches and access like those drafted, preferring tips and angles in use, in the place of the
+// order where it costs least. What is not reached says why. Edits are to be applied in turn. Error
+// when the faces are features already, or cancelled.
+Result<std::vector<AddFeature>> planNewFeatures(const Plan& plan, const Obstacles& obstacles,
+                                                const std::vector<FaceId>& faces,
+                                                const Progress& progress = {});
+// Index in the order, behind the features of the part frame and not between a pinned feature and
+// the one it follows, where this one costs least time.
+std::size_t cheapestPlace(const Plan& plan, FeatureId feature);
+
 // A block from the table up to the lowest point of the part, where no fixture is given.
 void addPedestal(Bench& bench, const PartModel& part, const Frame& placement);
 // Chooses a placement on the table and adds a pedestal under the part to the bench's fixture.
@@ -31,6 +43,10 @@ Frame placeOnTable(const PartModel& part, const Specification& spec, Bench& benc
 // `touches`, `access` and `why_not`.
 Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress,
                 AccessCount* count = nullptr);
+
+// The same for one feature, the others as they are.
+Done planAccessOf(Plan& plan, const Obstacles& obstacles, FeatureId feature,
+                  const Progress& progress = {});
 
 // Features of the part frame (3-2-1 from the datum system used most) and a short measuring order.
 void planOrder(Plan& plan);

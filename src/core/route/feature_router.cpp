@@ -43,7 +43,9 @@ FeatureRouter::FeatureRouter(const Clearance& clearance, const Tool& tool, const
 // Between two places by a detour inside the shell and a little round it.
 std::optional<std::vector<Vec3>> FeatureRouter::sought(const Vec3& from, const Vec3& to) const {
   if (!search_) return {};
-  Box3 within = shellBox(clearance_.plan(), clearance_.obstacles());
+  Frame axes = Frame::Identity();
+  axes.linear() = shellAxes(clearance_.plan());
+  Box3 within = transformed(shellBox(clearance_.plan(), clearance_.obstacles()), axes);
   within.extend(from).extend(to);
   const Vec3 more = Vec3::Constant(40);
   DetourSettings settings;
@@ -66,7 +68,29 @@ bool FeatureRouter::reaches(const Touch& touch, Hint* hint) const {
   return !clearance_.nearestInSearch(tool_, m.contact, sought_to, 0);
 }
 
+std::optional<std::vector<Vec3>> FeatureRouter::exitThrough(const Vec3& from, const Vec3& normal,
+                                                            ShellSide side) const {
+  for (double aside : {0.0, 2.0, 5.0, 10.0, 20.0, 40.0, 80.0})
+    for (const Vec3& along : {tool_.shank, travel_.normalOf(side)})
+      for (double back : {0.0, 5.0, 10.0, 20.0, 40.0, 80.0}) { // along the shank first
+        const Vec3 start = from + aside * normal, turning = start + back * tool_.shank;
+        const auto distance = travel_.exitDistance(turning, along, side);
+        if (!distance) continue;
+        const Vec3 end = turning + *distance * along;
+        if (clearance_.overrun(tool_, end) || !clear(from, start, margins_.near) ||
+            !clear(start, turning, margins_.near) || !clear(turning, end, margins_.near))
+          continue;
+        std::vector<Vec3> way;
+        for (const Vec3& p : {start, turning, end})
+          if ((p - (way.empty() ? from : way.back())).norm() > 1e-9) way.push_back(p);
+        return way;
+      }
+  return {};
+}
+
 std::optional<std::vector<Vec3>> FeatureRouter::exit(const Vec3& from, const Vec3& normal) const {
+  if (feature_.through)
+    if (auto way = exitThrough(from, normal, *feature_.through)) return way;
   // Back along the shank; where something is in the way, first away from the surface.
   for (double aside : {0.0, 2.0, 5.0, 10.0, 20.0, 40.0, 80.0}) {
     const Vec3 start = from + aside * normal;

@@ -120,7 +120,35 @@ std::vector<std::vector<FeatureId>> chainsOf(const Plan& plan, const std::vector
   return chains;
 }
 
+// About the height at which there is room to turn.
+double turningHeight(const Plan& plan) {
+  return transformed(plan.part->mesh.box(), plan.placement).max().z() + 150;
+}
+
 } // namespace
+
+std::size_t cheapestPlace(const Plan& plan, FeatureId feature) {
+  std::vector<FeatureId> order = plan.order;
+  std::erase(order, feature);
+  const double above = turningHeight(plan);
+  const auto between = [&](std::size_t from, const Feature& to) {
+    return seconds(plan, above, plan.feature(order[from]), to);
+  };
+  const Feature& f = plan.feature(feature);
+  std::size_t best = order.size();
+  double least = 1e300;
+  for (std::size_t at = plan.alignment.size(); at <= order.size(); ++at) {
+    if (at < order.size() && at > 0 && plan.feature(order[at]).pinned) continue;
+    double cost = at > 0 ? between(at - 1, f) : 0;
+    if (at < order.size()) {
+      const Feature& next = plan.feature(order[at]);
+      cost += seconds(plan, above, f, next);
+      if (at > 0) cost -= between(at - 1, next);
+    }
+    if (cost < least - 1e-9) least = cost, best = at;
+  }
+  return best;
+}
 
 void orderForTime(Plan& plan) {
   const std::set<FeatureId> first(plan.alignment.begin(), plan.alignment.end());
@@ -128,11 +156,7 @@ void orderForTime(Plan& plan) {
   for (FeatureId id : plan.order)
     if (!first.count(id)) rest.push_back(id);
   const auto chains = chainsOf(plan, rest);
-  const auto& solids = plan.part->mesh.box();
-  double above = -1e300;
-  for (int k = 0; k < 8; ++k)
-    above = std::max(above, (plan.placement * solids.corner(static_cast<Box3::CornerType>(k))).z());
-  above += 150; // room to turn
+  const double above = turningHeight(plan);
   const auto between = [&](FeatureId a, FeatureId b) {
     return seconds(plan, above, plan.feature(a), plan.feature(b));
   };

@@ -33,13 +33,17 @@ class QualifyPlanner {
  private:
   std::string nameOf(const Access& a) const { return alder::nameOf(plan_, a); }
 
-  // Directions from the centre of the sphere at which it is touched: the pole faces the shank.
+  // Directions from the centre of the sphere at which it is touched: the pole faces the shank. A
+  // disc touches in two rings near the ends of its rim.
   std::vector<Vec3> directions(const Tool& tool) const {
     const Frame frame = frameOf(Vec3::Zero(), tool.shank);
-    std::vector<Vec3> all{tool.shank};
-    for (int ring = 1; ring <= settings_.rings; ++ring)
+    std::vector<Vec3> all;
+    const bool disc = tool.rim < 1;
+    if (!disc) all.push_back(tool.shank);
+    for (int ring = 1; ring <= (disc ? 2 : settings_.rings); ++ring)
       for (int k = 0; k < settings_.per_ring; ++k) {
-        const double polar = settings_.cap * ring / settings_.rings;
+        const double polar = disc ? kPi / 2 + (2 * ring - 3) * 0.8 * std::asin(tool.rim)
+                                  : settings_.cap * ring / settings_.rings;
         const double turned = 2 * kPi * (k + 0.5 * (ring % 2)) / settings_.per_ring;
         all.push_back(frame * Vec3(std::sin(polar) * std::cos(turned),
                                    std::sin(polar) * std::sin(turned), std::cos(polar)));

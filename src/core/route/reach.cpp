@@ -36,7 +36,7 @@ ReachCell tryAll(const Clearance& clearance, const Tool& tool, const Feature& f,
   const Plan& plan = clearance.plan();
   ReachCell cell{tool.access.a, tool.access.b};
   const bool faces = std::any_of(f.touches.begin(), f.touches.end(), [&](const Touch& t) {
-    return !facesAway(turn(plan.placement, t.normal), tool.shank);
+    return touchable(tool, turn(plan.placement, t.normal));
   });
   if (!faces) return cell;
   const Tool close = withoutFreeRods(clearance, tool, f);
@@ -44,7 +44,7 @@ ReachCell tryAll(const Clearance& clearance, const Tool& tool, const Feature& f,
   const Touch* blocked = nullptr;
   hint.rod = -1; // counts among the rods that are left
   for (const Touch& t : f.touches) {
-    if (facesAway(turn(plan.placement, t.normal), tool.shank)) continue;
+    if (!touchable(tool, turn(plan.placement, t.normal))) continue;
     if (router.reaches(t, &hint))
       ++cell.reached;
     else if (!blocked)
@@ -171,10 +171,11 @@ std::string helpToReach(const Plan& plan, const Obstacles& obstacles, FeatureId 
         std::vector<Touch> good;
         const FeatureRouter router(clearance, tool, f);
         for (const Touch& t : touches)
-          if (!facesAway(turn(plan.placement, t.normal), tool.shank) && router.reaches(t))
+          if (touchable(tool, turn(plan.placement, t.normal)) && router.reaches(t))
             good.push_back(t);
         std::string why;
-        if (!touchesSuffice(plan.nominal(feature).ideal, good) || router.route(good, why).empty())
+        if (!touchesSuffice(plan.nominal(feature).ideal, good, f.recipe.stroke) ||
+            router.route(good, why).empty())
           continue;
         angles = fmt::format("A{:g} B{:g}", shownDegrees(access.a), shownDegrees(access.b));
         return true;

@@ -268,6 +268,25 @@ class PlanRouter {
            2;
   }
 
+  // Where the head turns: as low as there is proved room for all that turns, here or above.
+  Vec3 placeToTurn(const Tool& before, const Tool& after) {
+    const Vec3 here = way_.positions.back().ball;
+    Vec3 high = here;
+    high.z() = std::max(here.z(), turningHeight(before, after) - before.ball_to_pivot.z());
+    const ShellTravel travel_before(plan_, obstacles_, before),
+        travel_after(plan_, obstacles_, after);
+    constexpr int kSteps = 6;
+    for (int k = 0; k < kSteps; ++k) {
+      const Vec3 place = here + k * (high - here) / kSteps;
+      const Vec3 ball_after = place + before.ball_to_pivot - after.ball_to_pivot;
+      if (travel_before.outside(here, place) && travel_after.outside(ball_after) &&
+          clearance_.roomToTurn(before, place) && clearance_.roomToTurn(after, ball_after) &&
+          !clearance_.overrun(before, place) && !clearance_.overrun(after, ball_after))
+        return place;
+    }
+    return high;
+  }
+
   // Changes stylus or angles outside the shell where the whole stylus has room.
   void changeTo(const Access& access, const Vec3& next) {
     if (access_ == access) return;
@@ -287,8 +306,7 @@ class PlanRouter {
       return;
     }
     beginStep(StepKind::Hop, swap ? "Clear to swap the stylus" : "Clear to turn the head", {});
-    Vec3 place = way_.positions.back().ball;
-    place.z() = std::max(place.z(), turningHeight(before, after) - before.ball_to_pivot.z());
+    const Vec3 place = placeToTurn(before, after);
     add({MoveKind::Hop, place, access_, 0, {}, -1, false});
     const Vec3 pivot = place + before.ball_to_pivot;
     if (!clearance_.roomToTurn(before, place) ||

@@ -21,14 +21,20 @@ struct TouchMove {
 TouchMove touchMove(const Plan& plan, const Feature& feature, const Touch& touch,
                     double ball_radius);
 
-// One feature with one tool: can each touch be made, and is there a way from outside the shell to
-// all of them and out again?
 // Would the stylus have to come through the surface? `normal` and `shank` (from the ball to the
 // head) in the same frame.
 inline bool facesAway(const Vec3& normal, const Vec3& shank) {
   return normal.dot(shank) < -0.35;
 }
 
+// Whether the ball can meet a surface of this normal (machine frame): the stylus need not come
+// through it, and a disc meets it with its rim.
+inline bool touchable(const Tool& tool, const Vec3& normal) {
+  return !facesAway(normal, tool.shank) && std::abs(normal.dot(tool.shank)) <= tool.rim + 1e-9;
+}
+
+// One feature with one tool: can each touch be made, and is there a way from outside the shell to
+// all of them and out again?
 class FeatureRouter {
  public:
   // With `search`, detours are sought where the simple ways are not free; that takes its time.
@@ -50,6 +56,9 @@ class FeatureRouter {
   std::optional<std::vector<Vec3>> exit(const Vec3& from, const Vec3& normal) const;
 
  private:
+  // The same beyond the clearance plane of one side.
+  std::optional<std::vector<Vec3>> exitThrough(const Vec3& from, const Vec3& normal,
+                                               ShellSide side) const;
   void addTouch(const Touch& touch, int index, std::vector<Position>& out) const;
   // From the touch before to this one without leaving the surface?
   bool scansOn(const Touch& before, const Touch& touch) const;

@@ -1,0 +1,86 @@
+#include "plan/feature_edit.h"
+
+#include "plan/derived_feature.h"
+#include <algorithm>
+
+namespace alder {
+namespace {
+
+template <class Work> void forEachReference(Plan& plan, const Work& work) {
+  const auto all = [&](std::vector<FeatureId>& ids) {
+    std::for_each(ids.begin(), ids.end(), work);
+  };
+  for (Feature& f : plan.features)
+    work(f.id);
+  for (NominalFeature& f : plan.spec.features) {
+    work(f.id);
+    if (f.from) all(f.from->of);
+  }
+  for (Datum& d : plan.spec.datums)
+    all(d.features);
+  for (Requirement& r : plan.spec.requirements)
+    all(r.features);
+  all(plan.order);
+  all(plan.alignment);
+}
+
+bool holds(const std::vector<FeatureId>& ids, FeatureId id) {
+  return std::find(ids.begin(), ids.end(), id) != ids.end();
+}
+
+std::ptrdiff_t touchedCount(const Plan& plan) {
+  return std::count_if(plan.spec.features.begin(), plan.spec.features.end(),
+                       [](const NominalFeature& f) { return !f.isDerived(); });
+}
+
+Done mayGo(const Plan& plan, FeatureId id) {
+  const std::string& gone = plan.nominal(id).name;
+  for (const NominalFeature& f : plan.spec.features)
+    if (f.from && holds(f.from->of, id))
+      return fail("{} is derived from {}; remove it first.", f.name, gone);
+  for (const Datum& d : plan.spec.datums)
+    if (holds(d.features, id)) return fail("{} is datum {}; it cannot go.", gone, d.letter);
+  for (const Requirement& r : plan.spec.requirements)
+    if (holds(r.features, id))
+      return fail("Requirement {} speaks of {}; remove it first.", r.balloon, gone);
+  if (holds(plan.alignment, id)) return fail("{} is of the part frame; it cannot go.", gone);
+  return {};
+}
+
+} // namespace
+
+Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
+  const int at = e.nominal.id.value;
+  if (e.nominal.isDerived() || e.nominal.faces.empty())
+    return fail("A feature of the part needs a face.");
+  if (at < 0 || at > touchedCount(plan) || e.place > plan.order.size() ||
+      e.place < plan.alignment.size())
+    return fail("The feature cannot be put in this place.");
+  for (const NominalFeature& f : plan.spec.features)
+    if (f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
+      return fail("{} is in this routine already.", f.name);
+  forEachReference(plan, [&](FeatureId& id) { id.value += id.value >= at ? 1 : 0; });
+  plan.spec.features.insert(plan.spec.features.begin() + at, e.nominal);
+  plan.features.insert(plan.features.begin() + at, e.feature);
+  plan.features[static_cast<std::size_t>(at)].id = e.nominal.id;
+  plan.order.insert(plan.order.begin() + static_cast<std::ptrdiff_t>(e.place), e.nominal.id);
+  return RemoveFeature{e.nominal.id};
+}
+
+Result<AddFeature> removeFeature(Plan& plan, const RemoveFeature& e) {
+  const int at = e.feature.value;
+  if (plan.nominal(e.feature).isDerived())
+    return fail("{} is derived; it is removed from the requirements.",
+                plan.nominal(e.feature).name);
+  if (auto may = mayGo(plan, e.feature); !may) return pass(may.error());
+  const auto place = std::find(plan.order.begin(), plan.order.end(), e.feature);
+  AddFeature inverse{plan.nominal(e.feature), plan.feature(e.feature),
+                     static_cast<std::size_t>(place - plan.order.begin())};
+  if (place != plan.order.end()) plan.order.erase(place);
+  plan.spec.features.erase(plan.spec.features.begin() + at);
+  plan.features.erase(plan.features.begin() + at);
+  forEachReference(plan, [&](FeatureId& id) { id.value -= id.value > at ? 1 : 0; });
+  return inverse;
+}
+
+} // namespace alder

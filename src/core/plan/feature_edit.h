@@ -1,0 +1,13 @@
+// Features of the part taken into the routine and out of it. The ids behind them move, in whatever
+// speaks of them.
+#pragma once
+
+#include "plan/edit.h"
+
+namespace alder {
+
+// Each returns what takes it back; the plan is unchanged on error. See plan/edit.h.
+Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& edit);
+Result<AddFeature> removeFeature(Plan& plan, const RemoveFeature& edit);
+
+} // namespace alder
