@@ -13,23 +13,6 @@ class BenchWindowTest : public WindowDriver {
   Q_OBJECT
 
   const Bench& bench() { return document().plan().bench; }
-  void choose(const char* name, const QString& words) {
-    auto* box = field<QComboBox>(name);
-    QVERIFY2(box, name);
-    const int index = box->findText(words);
-    QVERIFY2(index >= 0, qPrintable(words));
-    box->setCurrentIndex(index);
-    emit box->activated(index);
-    QVERIFY(idle());
-  }
-  void click(const char* name) {
-    auto* button = field<QPushButton>(name);
-    QVERIFY2(button, name);
-    QTest::mouseClick(button, Qt::LeftButton);
-    QVERIFY(idle());
-    QTest::qWait(30);
-  }
-  QString told() { return window_->findChild<QLabel*>("message")->text(); }
   // Findings about the bench come a moment after the edit.
   bool cardSays(const QString& words) {
     return QTest::qWaitFor(
@@ -39,11 +22,6 @@ class BenchWindowTest : public WindowDriver {
                              [&](QLabel* label) { return label->text().contains(words); });
         },
         3000);
-  }
-  void undoAll() {
-    while (!document().undoText().isEmpty())
-      document().undo();
-    QVERIFY(idle());
   }
 
  private slots:

@@ -4,6 +4,9 @@
 #include "base/files.h"
 #include "shell/main_window.h"
 #include <QApplication>
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -35,6 +38,28 @@ class WindowDriver : public QObject {
     edit->selectAll();
     QTest::keyClicks(edit, text);
     QTest::keyClick(edit, Qt::Key_Return);
+  }
+  void choose(const char* name, const QString& words) {
+    auto* box = field<QComboBox>(name);
+    QVERIFY2(box, name);
+    const int index = box->findText(words);
+    QVERIFY2(index >= 0, qPrintable(words));
+    box->setCurrentIndex(index);
+    emit box->activated(index);
+    QVERIFY(idle());
+  }
+  void click(const char* name) {
+    auto* button = field<QPushButton>(name);
+    QVERIFY2(button, name);
+    QTest::mouseClick(button, Qt::LeftButton);
+    QVERIFY(idle());
+    QTest::qWait(30);
+  }
+  QString told() { return window_->findChild<QLabel*>("message")->text(); }
+  void undoAll() {
+    while (!document().undoText().isEmpty())
+      document().undo();
+    QVERIFY(idle());
   }
   // A block of the timeline to just before another's.
   void dragBefore(FeatureId moved, FeatureId target) {

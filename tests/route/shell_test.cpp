@@ -50,19 +50,30 @@ class ShellTest : public QObject {
     QCOMPARE(convexOutline({{0, 0, 0}, {4, 0, 0}, {4, 2, 0}, {0, 2, 0}, {1, 1, 5}}).size(), 4u);
     QVERIFY(convexOutline({}).empty());
   }
-  // Along a turned part the shell is as tight as along one that stands straight.
-  void turnedShellFitsTheTurnedPart() {
-    const Plan straight = turnedHeron(0);
-    const double volume = shellBox(straight, obstaclesOf(straight)).volume();
-    for (const double angle : {20.0, 45.0, 130.0}) {
-      Plan plan = turnedHeron(angle);
-      NEAR(shellBox(plan, obstaclesOf(plan)).volume() / volume, 1.0, 1e-6);
-      plan.shell.with_part = false;
-      QVERIFY(shellBox(plan, obstaclesOf(plan)).volume() > 1.01 * volume);
-      // The same by the angle alone, as far as the machine's X was that of the straight part.
-      plan.shell.turned = radians(angle);
-      NEAR(shellBox(plan, obstaclesOf(plan)).volume() / volume, 1.0, 1e-6);
+  // Along a turned bar the shell is as tight as along one that stands straight.
+  void turnedShellFitsTheTurnedBar() {
+    Mesh bar;
+    bar.appendBox(Box3(Vec3(-100, -10, 0), Vec3(100, 10, 30)), Frame::Identity(), 0);
+    for (const double angle : {0.0, 20.0, 45.0, 130.0}) {
+      Mesh lying;
+      lying.append(bar, smallMotion(Vec3(0, 0, radians(angle)), Vec3(300, 400, 0), Vec3::Zero()));
+      Obstacles o;
+      o.solids = lying.box();
+      o.outline = convexOutline(lying.vertices);
+      const Mat3 along = Eigen::AngleAxisd(radians(angle), Vec3::UnitZ()).toRotationMatrix();
+      QVERIFY((solidsAlong(o, along).sizes() - Vec3(200, 20, 30)).norm() < 1e-9);
+      if (angle > 0) QVERIFY(solidsAlong(o, Mat3::Identity()).volume() > 1.5 * 200 * 20 * 30);
+      // Without an outline the box of the box holds all the same.
+      o.outline.clear();
+      const Box3 wide = solidsAlong(o, along);
+      for (const Vec3& p : lying.vertices)
+        QVERIFY(wide.contains(Vec3(along.transpose() * p) * (1 - 1e-12)) ||
+                wide.exteriorDistance(Vec3(along.transpose() * p)) < 1e-9);
     }
+    // With the part: the angle of its X.
+    NEAR(std::atan2(shellAxes(turnedHeron(33))(1, 0), shellAxes(turnedHeron(33))(0, 0)) -
+             std::atan2(shellAxes(turnedHeron(0))(1, 0), shellAxes(turnedHeron(0))(0, 0)),
+         radians(33), 1e-9);
   }
   // All that is outside is clear, and all that is travelled is outside, whatever the frame.
   void outsideIsClear() {
