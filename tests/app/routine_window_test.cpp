@@ -125,7 +125,7 @@ class RoutineWindowTest : public WindowDriver {
   void edgeByCard() {
     const FeatureId id = plan().spec.datum("A")->features[0];
     document().selectFeatures({id});
-    choose("stroke", "scan along an edge");
+    choose("stroke", "scan an edge");
     QCOMPARE(plan().feature(id).recipe.stroke, Stroke::Edge);
     const double below = plan().feature(id).recipe.contour.below;
     type("contourBelow", QString::number(below + 1));

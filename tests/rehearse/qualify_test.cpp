@@ -46,11 +46,30 @@ class QualifyTest : public QObject {
       QVERIFY(touches >= 5 && touches <= 9);
     }
     QCOMPARE(tips, accessesUsed(plan).size());
-    // Head turns and swaps happen where everything has room.
+    // Head turns happen where everything has room, swaps at the ports of the rack.
     const Clearance clearance(plan, test::heronObstacles());
-    for (const Position& p : w.positions)
-      if (p.kind == MoveKind::Turn || p.kind == MoveKind::Swap)
+    int swaps = 0;
+    for (const Position& p : w.positions) {
+      if (p.kind == MoveKind::Turn)
         QVERIFY(clearance.roomToTurn(toolOf(plan.bench, p.access), p.ball));
+      if (p.kind != MoveKind::Swap) continue;
+      ++swaps;
+      const Stylus& stylus = plan.bench.styli[static_cast<std::size_t>(p.access.stylus)];
+      const RackPort* port = plan.bench.rack->portOf(stylus.name);
+      QVERIFY(port);
+      const Vec3 pivot = p.ball + toolOf(plan.bench, p.access).ball_to_pivot;
+      NEAR((pivot - pivotAtPort(stylus, *port)).norm(), 0.0, 1e-9);
+    }
+    QVERIFY(swaps >= 2 && swaps % 2 == 0); // each puts one away and takes one
+    // Without a rack they are swapped by hand, up there.
+    Plan by_hand = plan;
+    by_hand.bench.rack.reset();
+    const Obstacles bare = obstaclesOf(by_hand);
+    const auto other = qualifyWay(by_hand, bare, accessesUsed(by_hand));
+    VERIFY_OK(other);
+    for (const Position& p : other->positions)
+      if (p.kind == MoveKind::Swap)
+        QVERIFY(Clearance(by_hand, bare).roomToTurn(toolOf(by_hand.bench, p.access), p.ball));
   }
   // What was made wrong is found: offsets against the reference tip, effective diameters.
   void theTruthIsFound() {

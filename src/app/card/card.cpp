@@ -122,6 +122,7 @@ void Card::row(const QString& label, QWidget* field) {
   auto* line = new QHBoxLayout;
   auto* left = new QLabel(label);
   left->setBuddy(field);
+  left->setWordWrap(true); // rather than widening the card
   field->setFont(qobject_cast<QComboBox*>(field) ? theme_.text(9) : theme_.figures(9));
   field->setFixedWidth(126);
   field->setAccessibleName(label);

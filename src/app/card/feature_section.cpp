@@ -60,14 +60,12 @@ void Card::bareFaces(const std::vector<FaceId>& faces) {
         "Nothing is measured here: no requirement of the model speaks of it.");
   for (FaceId id : faces) {
     const Ideal& i = part.face(id).ideal;
-    const Vec3 size = part.face(id).box.sizes();
+    Vec3 size = part.face(id).box.sizes();
+    std::sort(size.data(), size.data() + 3, std::greater<>());
     figureRow(text(std::string(name(i.type))),
               i.diameter > 0 && hasAxis(i)
                   ? QString("ø %1 × %2 mm").arg(i.diameter, 0, 'f', 3).arg(i.length, 0, 'f', 1)
-                  : QString("%1 × %2 × %3 mm")
-                        .arg(size.x(), 0, 'f', 1)
-                        .arg(size.y(), 0, 'f', 1)
-                        .arg(size.z(), 0, 'f', 1));
+                  : QString("%1 × %2 mm").arg(size.x(), 0, 'f', 1).arg(size.y(), 0, 'f', 1));
   }
   link(faces.size() == 1 ? "Measure it" : "Measure them", "measureFaces",
        [this] { document_.measureFaces(); });

@@ -59,7 +59,7 @@ void Card::strokeFields(const Feature& f, SurfaceType type) {
   if (round) offer("scan a helix", Stroke::Helix);
   if (type != SurfaceType::Slot) {
     offer("scan a contour", Stroke::Contour);
-    offer("scan along an edge", Stroke::Edge);
+    offer("scan an edge", Stroke::Edge);
   }
   const auto current = std::find(strokes.begin(), strokes.end(), r.stroke);
   if (strokes.size() > 1)

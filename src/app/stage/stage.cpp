@@ -155,7 +155,7 @@ void Stage::recolorPart() {
       part_->SetCustomColor(plan.part->shapeOf(face),
                             occtColor(theme_.color("accent").lighter(150)));
   for (FaceId face : document_.selection().faces)
-    part_->SetCustomColor(plan.part->shapeOf(face), occtColor(theme_.color("wait")));
+    part_->SetCustomColor(plan.part->shapeOf(face), occtColor(theme_.color("accent").lighter(150)));
   view_->context()->Redisplay(part_, false);
   // through the context, so that picking moves along
   view_->context()->SetLocation(part_, TopLoc_Location(transformation(plan.placement)));

@@ -1,6 +1,7 @@
 #include "route/qualify_way.h"
 
 #include "base/units.h"
+#include "route/rack_swap.h"
 #include "route/router.h"
 #include <algorithm>
 #include <cmath>
@@ -110,9 +111,34 @@ class QualifyPlanner {
       return;
     }
     const bool swap = way_.positions.back().access.stylus != access.stylus;
+    if (swap && changeAtRack(access, pivot_)) return;
     step(swap ? StepKind::Swap : StepKind::Turn, (swap ? "Swap to " : "Turn to ") + nameOf(access),
          access);
     go(swap ? MoveKind::Swap : MoveKind::Turn, high, access);
+  }
+
+  // Puts away what it holds, takes the other, and turns it up here. False without ports for both.
+  bool changeAtRack(const Access& access, const Vec3& up) {
+    const Access held = straightDown(way_.positions.back().access), taken = straightDown(access);
+    const auto moves = swapAtRack(plan_.bench, held, taken, up, up.z());
+    if (moves.empty()) return false;
+    const auto ballAt = [&](const Vec3& pivot, const Access& a) {
+      return Vec3(pivot - toolOf(plan_.bench, a).ball_to_pivot);
+    };
+    if (!(way_.positions.back().access == held)) {
+      step(StepKind::Turn, "Turn to " + nameOf(held), held);
+      go(MoveKind::Turn, ballAt(up, held), held);
+    }
+    for (const SwapMove& m : moves) {
+      if (!m.text.empty()) step(m.step, m.text, m.step == StepKind::Swap ? taken : m.access);
+      go(m.kind, ballAt(m.pivot, m.access), m.access);
+      way_.positions.back().bare = m.bare;
+    }
+    go(MoveKind::Hop, ballAt(up, taken), taken);
+    if (access == taken) return true;
+    step(StepKind::Turn, "Turn to " + nameOf(access), access);
+    go(MoveKind::Turn, ballAt(up, access), access);
+    return true;
   }
 
   // Where the tip leaves its shank's line to go up: as far out as the height asks for.

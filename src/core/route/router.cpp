@@ -1,6 +1,7 @@
 #include "route/router.h"
 
 #include "base/units.h"
+#include "route/rack_swap.h"
 #include "route/time_model.h"
 
 #include <algorithm>
@@ -45,8 +46,6 @@ std::vector<int> handTouches(const Plan& plan, FeatureId id, bool primary) {
   std::sort(chosen.begin(), chosen.end());
   return chosen;
 }
-
-constexpr double kOverPorts = 40; // mm that the bare probe rises over the ports
 
 class PlanRouter {
  public:
@@ -301,7 +300,7 @@ class PlanRouter {
     }
     const Tool& before = tool(access_);
     const bool swap = access.stylus != access_.stylus;
-    if (swap && swapAtRack(access)) {
+    if (swap && changeAtRack(access)) {
       if (access_ != access) changeTo(access, next); // turn
       return;
     }
@@ -329,55 +328,23 @@ class PlanRouter {
          false});
   }
 
-  void hopPivot(const Vec3& pivot, bool bare = false, MoveKind kind = MoveKind::Hop) {
-    const Vec3 ball = pivot - tool(access_).ball_to_pivot;
-    add({kind, ball, access_, 0, {}, -1, false, 0, bare});
-  }
-
-  // Puts the stylus into its port and takes the other, all at A0 B0: in from the front, off, up,
-  // over, down, and out again. False where the bench has no ports for both.
-  bool swapAtRack(const Access& access) {
-    const Bench& bench = plan_.bench;
-    const auto stylus = [&](int i) -> const Stylus& {
-      return bench.styli[static_cast<std::size_t>(i)];
-    };
-    const RackPort* from = bench.rack ? bench.rack->portOf(stylus(access_.stylus).name) : nullptr;
-    const RackPort* to = bench.rack ? bench.rack->portOf(stylus(access.stylus).name) : nullptr;
-    if (!from || !to) return false;
-    changeTo({access_.stylus, access_.tip, 0, 0}, {});
-    const Access taken{access.stylus, access.tip, 0, 0};
-    const Vec3 put = pivotAtPort(stylus(access_.stylus), *from),
-               take = pivotAtPort(stylus(access.stylus), *to);
-    const Vec3 out = bench.rack->slide * bench.rack->out;
-    const double height =
-        std::max({turningHeight(tool(access_), tool(taken)), rackTop() + tool(access_).turn_radius,
-                  rackTop() + tool(taken).turn_radius});
-    const auto above = [&](const Vec3& pivot) {
-      return Vec3(pivot.x(), pivot.y(), std::max(height, pivot.z()));
-    };
-    beginStep(StepKind::Hop, "To the rack", {});
-    hopPivot(above(way_.positions.back().ball + tool(access_).ball_to_pivot));
-    hopPivot(above(put + out));
-    hopPivot(put + out);
-    hopPivot(put);
-    beginStep(StepKind::Swap, "Swap to " + stylus(access.stylus).name, {});
-    way_.steps.back().access = taken;
-    hopPivot(put, true, MoveKind::Swap);
-    // Bare, as high as it takes to pass over what hangs in the ports.
-    const double over = std::max(put.z(), take.z()) + kOverPorts;
-    hopPivot({put.x(), put.y(), over}, true);
-    hopPivot({take.x(), take.y(), over}, true);
-    hopPivot(take, true);
-    access_ = taken;
-    hopPivot(take, false, MoveKind::Swap);
-    beginStep(StepKind::Hop, "From the rack", {});
-    hopPivot(take + out);
-    hopPivot(above(take + out));
+  // False where the bench has no ports for both.
+  bool changeAtRack(const Access& access) {
+    const Tool before = toolOf(plan_.bench, straightDown(access_)),
+               after = toolOf(plan_.bench, straightDown(access));
+    const double height = turningHeight(before, after);
+    if (swapAtRack(plan_.bench, access_, access, Vec3::Zero(), height).empty()) return false;
+    changeTo(straightDown(access_), {});
+    const Vec3 pivot = way_.positions.back().ball + tool(access_).ball_to_pivot;
+    for (const SwapMove& m : swapAtRack(plan_.bench, access_, access, pivot, height)) {
+      if (!m.text.empty()) {
+        access_ = m.step == StepKind::Swap ? straightDown(access) : m.access; // what it is for
+        beginStep(m.step, m.text, {});
+      }
+      access_ = m.access;
+      add({m.kind, m.pivot - tool(m.access).ball_to_pivot, m.access, 0, {}, -1, false, 0, m.bare});
+    }
     return true;
-  }
-  double rackTop() const {
-    const Mesh& mesh = plan_.bench.rack->mesh;
-    return mesh.vertices.empty() ? 0 : mesh.box().max().z();
   }
 
   void finish() {
