@@ -24,8 +24,9 @@ bool hitsClamp(const Plan& plan, const Obstacles& obstacles) {
 // feature in measuring order that does so is taken.
 Result<Plan> clampVariant(Plan plan) {
   const Obstacles obstacles = obstaclesOf(plan);
-  for (std::size_t i = plan.alignment.size(); i < plan.order.size(); ++i) {
-    Feature& f = plan.feature(plan.order[i]);
+  const auto order = measuringOrder(plan.steps);
+  for (std::size_t i = plan.alignment.size(); i < order.size(); ++i) {
+    Feature& f = plan.feature(order[i]);
     f.entry = HopMode::Close;
     if (hitsClamp(plan, obstacles)) {
       plan.name += ", one hop through a clamp";

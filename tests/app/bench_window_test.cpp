@@ -290,7 +290,7 @@ class BenchWindowTest : public WindowDriver {
   // Ctrl and Shift select several blocks, which are dragged and entered together.
   void severalInTheTimeline() {
     window_->setDesk(Desk::Routine);
-    const auto order = document().plan().order;
+    const auto order = measured();
     auto& timeline = window_->timeline();
     const auto at = [&](FeatureId id) { return timeline.blockOf(id).center().toPoint(); };
     QTest::mouseClick(&timeline, Qt::LeftButton, {}, at(order[8]));
@@ -303,7 +303,7 @@ class BenchWindowTest : public WindowDriver {
     for (const std::size_t k : {8u, 10u})
       QCOMPARE(document().plan().feature(order[k]).entry, HopMode::Over);
     dragBefore(order[10], order[6]);
-    const auto& now = document().plan().order;
+    const auto now = measured();
     QCOMPARE(now[6], order[8]);
     QCOMPARE(now[7], order[10]);
     QCOMPARE(now[8], order[6]);
@@ -313,7 +313,7 @@ class BenchWindowTest : public WindowDriver {
     press("stepList");
     auto* list = window_->findChild<StepList*>();
     QVERIFY(list);
-    const auto order = document().plan().order;
+    const auto order = measured();
     std::vector<int> rows;
     const auto& steps = document().routed()->way.steps;
     for (std::size_t i = 0; i < steps.size(); ++i)
@@ -328,9 +328,9 @@ class BenchWindowTest : public WindowDriver {
     QCOMPARE(document().selection().features.size(), std::size_t(2));
     QTest::keyClick(list, Qt::Key_Up, Qt::AltModifier);
     QVERIFY(idle());
-    QCOMPARE(document().plan().order[7], order[8]);
-    QCOMPARE(document().plan().order[8], order[9]);
-    QCOMPARE(document().plan().order[9], order[7]);
+    QCOMPARE(measured()[7], order[8]);
+    QCOMPARE(measured()[8], order[9]);
+    QCOMPARE(measured()[9], order[7]);
     press("stepList");
   }
 };

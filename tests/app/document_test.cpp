@@ -1,4 +1,5 @@
 #include "document/document.h"
+#include "plan/step_edit.h"
 
 #include "base/files.h"
 #include "base/units.h"
@@ -157,10 +158,10 @@ class DocumentTest : public QObject {
     Document d;
     QVERIFY(open(d));
     const double best = d.routed()->rehearsal.seconds;
-    auto order = d.plan().order;
+    auto order = measuringOrder(d.plan().steps);
     std::reverse(order.begin() + 3, order.end());
     std::swap(order[5], order[15]);
-    QVERIFY(d.edit("shuffle", {SetOrder{order}}));
+    QVERIFY(d.edit("shuffle", {*orderFeatures(d.plan(), order)}));
     QVERIFY(idle(d));
     QVERIFY(d.routed()->rehearsal.seconds > best);
     d.orderForTime();

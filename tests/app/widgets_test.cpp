@@ -194,16 +194,16 @@ class WidgetsTest : public QObject {
     int row = -1;
     for (std::size_t i = 0; i < d.routed()->way.steps.size(); ++i)
       if (d.routed()->way.steps[i].kind == StepKind::Measure &&
-          d.routed()->way.steps[i].feature == d.plan().order[7])
+          d.routed()->way.steps[i].feature == measuringOrder(d.plan().steps)[7])
         row = static_cast<int>(i);
     list.setCurrentCell(row, 1);
     QCOMPARE(d.selection().step, row);
     QVERIFY(d.playhead() > 0);
     // Alt+Up moves the feature forward in the order
-    const FeatureId moved = d.plan().order[7];
+    const FeatureId moved = measuringOrder(d.plan().steps)[7];
     QTest::keyClick(&list, Qt::Key_Up, Qt::AltModifier);
     QVERIFY(idle(d));
-    QCOMPARE(d.plan().order[6], moved);
+    QCOMPARE(measuringOrder(d.plan().steps)[6], moved);
   }
   void partsChartChoosesRuns() {
     Document d;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "base/files.h"
+#include "plan/step_edit.h"
 #include "shell/main_window.h"
 #include <QApplication>
 #include <QComboBox>
@@ -61,6 +62,7 @@ class WindowDriver : public QObject {
       document().undo();
     QVERIFY(idle());
   }
+  std::vector<FeatureId> measured() { return measuringOrder(document().plan().steps); }
   // A block of the timeline to just before another's.
   void dragBefore(FeatureId moved, FeatureId target) {
     auto& timeline = window_->timeline();

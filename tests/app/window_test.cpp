@@ -219,14 +219,14 @@ class WindowTest : public WindowDriver {
   void dragInTheTimelineReorders() {
     openDemo();
     window_->setDesk(Desk::Routine);
-    const auto order = document().plan().order;
+    const auto order = measured();
     const FeatureId moved = order[6], target = order[4];
     dragBefore(moved, target);
-    const auto& now = document().plan().order;
+    const auto now = measured();
     QVERIFY(std::find(now.begin(), now.end(), moved) < std::find(now.begin(), now.end(), target));
     press("undo");
     QVERIFY(idle());
-    QVERIFY(document().plan().order == order);
+    QVERIFY(measured() == order);
   }
 
   void theClashIsShown() {
@@ -253,7 +253,7 @@ class WindowTest : public WindowDriver {
   void ledHopsAndOrder() {
     openDemo();
     window_->setDesk(Desk::Routine);
-    const FeatureId id = document().plan().order[6];
+    const FeatureId id = measured()[6];
     document().selectFeatures({id});
     auto* entry = field<QComboBox>("entry");
     QVERIFY(entry);
@@ -277,9 +277,9 @@ class WindowTest : public WindowDriver {
     QVERIFY(document().plan().feature(id).waypoints == taken);
 
     // Pinned behind its neighbour it stays there when the order is made anew.
-    auto order = document().plan().order;
+    auto order = measured();
     std::swap(order[5], order[order.size() - 2]);
-    document().edit("shuffle", {SetOrder{order}});
+    document().edit("shuffle", {*orderFeatures(document().plan(), order)});
     QVERIFY(idle());
     document().selectFeatures({order[6]});
     emit field<QComboBox>("pinned")->activated(1);
@@ -288,7 +288,7 @@ class WindowTest : public WindowDriver {
     press("order");
     QVERIFY(idle());
     QVERIFY(window_->findChild<QLabel*>("message")->text().startsWith("Ordered for time:"));
-    const auto& now = document().plan().order;
+    const auto now = measured();
     const auto at = std::find(now.begin(), now.end(), order[6]);
     QVERIFY(at != now.begin() && *(at - 1) == order[5]);
     press("order");
@@ -427,13 +427,13 @@ class WindowTest : public WindowDriver {
 
   void cancelLeavesTheWindowAlive() {
     openDemo();
-    const auto order = document().plan().order;
+    const auto order = measured();
     document().draftAgain();
     QVERIFY(document().jobs().busy());
     document().jobs().cancel();
     QVERIFY(!document().jobs().busy());
     QTest::qWait(1500); // what was cancelled has ended by now
-    QVERIFY(document().plan().order == order);
+    QVERIFY(measured() == order);
     QVERIFY(document().undoText().isEmpty());
     press("draft");
     QVERIFY(idle());

@@ -1,6 +1,7 @@
 #include "base/units.h"
 #include "exchange/plan_json.h"
 #include "plan/edit.h"
+#include "plan/step_edit.h"
 #include "support.h"
 
 using namespace alder;
@@ -37,7 +38,7 @@ class EditTest : public QObject {
     r.tolerance = 0.05;
     Specification asme = plan.spec;
     asme.standard = ToleranceStandard::Asme;
-    auto order = plan.order;
+    auto order = test::orderOf(plan);
     std::swap(order[5], order[9]);
     Frame turned = plan.placement;
     turned.translation().x() += 10;
@@ -50,7 +51,7 @@ class EditTest : public QObject {
             {"add feature", newFeature()},
             {"remove feature", RemoveFeature{spareFeature()}},
             {"pinned", SetPinned{FeatureId{7}, true}},
-            {"order", SetOrder{order}},
+            {"steps", *orderFeatures(plan, order)},
             {"requirement", SetRequirement{r}},
             {"specification", SetSpecification{asme}},
             {"placement", SetPlacement{turned}},
@@ -72,7 +73,6 @@ class EditTest : public QObject {
     add.nominal.id = FeatureId{static_cast<int>(plan.features.size())};
     add.nominal.faces = {FaceId{static_cast<int>(plan.part->faces.size()) - 1}};
     add.feature = plan.features.front();
-    add.place = plan.order.size();
     return add;
   }
   static FeatureId spareFeature() { return newFeature().nominal.id; }
@@ -161,13 +161,11 @@ class EditTest : public QObject {
     Requirement negative = test::balloon(plan, 3), upside = test::balloon(plan, 2);
     negative.tolerance = -1;
     std::swap(upside.lower, upside.upper);
-    auto order = plan.order;
-    order.pop_back();
     const Edit refused[]{SetRecipe{FeatureId{1}, bad, {}, {}},
                          SetAccess{FeatureId{1}, {0, 0, radians(170), 0}, true},
                          SetRequirement{negative},
                          SetRequirement{upside},
-                         SetOrder{order},
+                         SpliceSteps{0, 0, measureSteps({FeatureId{1}})},
                          SetHop{FeatureId{999}, HopMode::Close, {}}};
     EditHistory history;
     const auto done = history.apply(plan, {"group", {SetName{"other"}, refused[which]}});

@@ -62,7 +62,7 @@ class RehearseTest : public QObject {
     };
     check();
     check(); // all from memory
-    Feature& f = plan.feature(plan.order[6]);
+    Feature& f = plan.feature(test::orderOf(plan)[6]);
     f.touches.pop_back();
     check();
     f.entry = HopMode::Over;

@@ -72,7 +72,7 @@ class RouteTest : public QObject {
     QVERIFY(way.steps[1].kind == StepKind::Manual || way.steps[2].kind == StepKind::Manual);
     QCOMPARE(plan.alignment.size(), std::size_t(3));
     for (std::size_t i = 0; i < 3; ++i)
-      QCOMPARE(plan.order[i], plan.alignment[i]);
+      QCOMPARE(test::orderOf(plan)[i], plan.alignment[i]);
   }
   void sampledPlacesAreFreeOnTheTrueShape() {
     const Plan& plan = test::heronPlan();

@@ -1,4 +1,5 @@
 #include "support.h"
+#include "plan/step_edit.h"
 
 #include "base/files.h"
 #include "base/random.h"
@@ -89,6 +90,15 @@ Measurements exactly(const Plan& plan) {
   for (const Feature& f : plan.features)
     all[f.id] = exactly(plan, f.id);
   return all;
+}
+
+std::vector<FeatureId> orderOf(const Plan& plan) {
+  return measuringOrder(plan.steps);
+}
+
+void setOrder(Plan& plan, const std::vector<FeatureId>& order) {
+  const auto edit = orderFeatures(plan, order);
+  if (edit) (void)applyEdit(plan, *edit);
 }
 
 FeatureId named(const Plan& plan, const std::string& name) {

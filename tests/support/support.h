@@ -41,6 +41,10 @@ Points moved(const Points& points, const Frame& motion);
 MeasuredFeature exactly(const Plan& plan, FeatureId feature);
 Measurements exactly(const Plan& plan);
 
+// Features as they are measured; and the plan with them in another order.
+std::vector<FeatureId> orderOf(const Plan& plan);
+void setOrder(Plan& plan, const std::vector<FeatureId>& order);
+
 // First feature whose name begins so.
 FeatureId named(const Plan& plan, const std::string& name);
 const Requirement& balloon(const Plan& plan, int number);

@@ -58,6 +58,8 @@ void Card::rebuild() {
     paragraph("Nothing is open.");
   } else if (desk_ == Desk::Bench) {
     benchSection();
+  } else if (showsStep()) {
+    stepSection();
   } else if (!selection.faces.empty() && desk_ != Desk::Verdict) {
     bareFaces(selection.faces);
   } else if (desk_ == Desk::Verdict && selection.requirement) {
@@ -66,6 +68,7 @@ void Card::rebuild() {
     clashSection();
   } else if (desk_ == Desk::Routine && selection.features.empty()) {
     bookSection();
+    insertLinks();
   } else if (selection.features.empty() && !selection.requirement) {
     overview();
   } else {

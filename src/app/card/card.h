@@ -76,6 +76,21 @@ class Card : public QWidget {
   void accessSection(const std::vector<FeatureId>& features);
   void editRecipe(const QString& text, const std::function<void(Recipe&)>& change);
   // derive_section.cpp: what follows from it
+  // step_section.cpp: steps that touch nothing
+  bool showsStep() const;
+  void stepSection();
+  void stepFields(StepId id, const MeasureStep& step);
+  void stepFields(StepId id, const MoveStep& step);
+  void stepFields(StepId id, const TurnStep& step);
+  void stepFields(StepId id, const SwapStep& step);
+  void stepFields(StepId id, const WaitStep& step);
+  void stepFields(StepId id, const AskStep& step);
+  void stepFields(StepId id, const NoteStep& step);
+  void stepFields(StepId id, const GroupStep& step);
+  void stepLine(const QString& label, const char* id, const std::string& value,
+                std::function<void(const std::string&)> entered);
+  void stepLinks();
+  void insertLinks();
   void bareFaces(const std::vector<FaceId>& faces);
   void derivedSection(const NominalFeature& feature);
   void constructionFields(const NominalFeature& feature);

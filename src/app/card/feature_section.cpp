@@ -50,6 +50,10 @@ void Card::featureSections(const std::vector<FeatureId>& features) {
     deriveSection(features);
   }
   if (!touched.empty()) accessSection(touched);
+  if (desk_ == Desk::Routine && !touched.empty()) {
+    stepLinks();
+    insertLinks();
+  }
 }
 
 // Faces of the part that are no feature so far.

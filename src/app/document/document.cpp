@@ -1,5 +1,7 @@
 #include "document/document.h"
 
+#include "plan/step_edit.h"
+
 #include "base/files.h"
 #include "route/draft.h"
 #include <QFileInfo>
@@ -172,7 +174,7 @@ bool Document::save(const QString& path) {
 bool Document::edit(const QString& text, std::vector<Edit> edits) {
   if (!open_) return false;
   // The first draft replaces the plan when it is done; what is changed meanwhile would be lost.
-  if (project_.plan.order.empty() && jobs_.busy()) {
+  if (project_.plan.steps.empty() && jobs_.busy()) {
     emit message("The first draft is still being made; change it when that is done.", true);
     return false;
   }
@@ -253,7 +255,7 @@ std::vector<Edit> differences(const Plan& from, const Plan& to) {
     edits.push_back(SetHop{a.id, b.entry, b.waypoints});
     edits.push_back(SetThrough{a.id, b.through});
   }
-  edits.push_back(SetOrder{to.order});
+  if (auto steps = stepsBecome(from, to.steps)) edits.push_back(std::move(*steps));
   return edits;
 }
 
@@ -261,7 +263,7 @@ std::vector<Edit> differences(const Plan& from, const Plan& to) {
 
 void Document::draftAgain() {
   if (!open_) return;
-  if (project_.plan.order.empty()) return completeDraft(); // the first draft was cancelled
+  if (project_.plan.steps.empty()) return completeDraft(); // the first draft was cancelled
   const auto plan = std::make_shared<const Plan>(project_.plan);
   jobs_.start("Drafting", [=, this](const Progress& progress) -> JobRunner::Apply {
     auto fresh = std::make_shared<Plan>(*plan);
@@ -275,8 +277,7 @@ void Document::draftAgain() {
     const Obstacles obstacles = obstaclesOf(*fresh);
     AccessCount count;
     if (!planAccess(*fresh, obstacles, progress, &count)) return [] {};
-    planOrder(*fresh);
-    fresh->alignment = plan->alignment;
+    ::alder::orderForTime(*fresh);
     return [=, this] {
       // Routing follows from the edit; a draft equal to what is there changes nothing.
       if (!edit("Draft from requirements", differences(project_.plan, *fresh))) startRouting();
@@ -294,12 +295,13 @@ void Document::orderForTime() {
   if (!open_) return;
   Plan copy = project_.plan;
   ::alder::orderForTime(copy);
-  if (copy.order == project_.plan.order) {
+  auto steps = stepsBecome(project_.plan, copy.steps);
+  if (!steps) {
     emit message("The order is already the shortest found", false);
     return;
   }
   if (routed_) seconds_before_ = routed_->rehearsal.seconds;
-  edit("Order for time", {SetOrder{copy.order}});
+  edit("Order for time", {std::move(*steps)});
 }
 
 const ReachMap* Document::reachOf(FeatureId id) {

@@ -23,6 +23,7 @@ struct Selection {
   std::vector<RequirementId> requirements; // several that are edited together, that one included
   std::vector<FeatureId> features;         // of the requirement, or picked
   int step = -1;                           // index into the way's steps
+  std::vector<StepId> steps;               // of the routine, where these were selected
   std::optional<Vec3> picked;              // where on the last feature, CAD frame
   std::vector<FaceId> faces;               // picked, of no feature; then nothing else is selected
   friend bool operator==(const Selection&, const Selection&) = default;
@@ -111,6 +112,7 @@ class Document : public QObject {
   void selectFeatures(std::vector<FeatureId> features, std::optional<Vec3> picked = {});
   void selectFaces(std::vector<FaceId> faces, std::optional<Vec3> picked = {});
   void selectStep(int step);
+  void selectSteps(std::vector<StepId> steps);
   void clearSelection();
 
   // With which head angles its stylus reaches the feature; nothing while it is being tried. Asking
@@ -146,6 +148,24 @@ class Document : public QObject {
   // How the selected features are entered.
   void enterBy(HopMode mode);
   void removeFeature(FeatureId feature);
+  // document_steps.cpp: the selected steps, else those in which the selected features are measured
+  std::vector<StepId> selectedSteps() const;
+  // Before the first of them, else at the end; selected then.
+  void insertStep(const StepBody& body);
+  void insertMoveHere(); // to where the ball is at the playhead
+  void changeStep(StepId id, const StepBody& body);
+  void placeWithin(StepId id, int before_touch); // of a step within a measure step
+  void putWithinNext(StepId id);
+  void putOutside(StepId id);
+  void leaveOutSteps(); // or takes them in again
+  void removeSteps();
+  void groupSteps();
+  void ungroupSteps();
+  void shiftSteps(int by); // one place on or back
+  void moveSteps(const std::vector<StepId>& steps, std::optional<StepId> before);
+  // As text for the clipboard, for this routine or another: features by their names.
+  QString copySteps() const;
+  void pasteSteps(const QString& text);
   // Makes features of the selected faces, measured where in the order it costs least.
   void measureFaces();
   void stopMeasuring(FeatureId feature);

@@ -3,6 +3,7 @@
 
 #include "plan/contour.h"
 #include "plan/derived_feature.h"
+#include "plan/step_edit.h"
 #include "requirement/datum_targets.h"
 #include "route/draft.h"
 #include <algorithm>
@@ -130,7 +131,7 @@ void Document::measureFaces() {
   jobs_.start(
       "Looking for a way to it",
       [=, this, faces = selection_.faces](const Progress& progress) -> JobRunner::Apply {
-        auto found = std::make_shared<Result<std::vector<AddFeature>>>(
+        auto found = std::make_shared<Result<NewFeatures>>(
             planNewFeatures(*copy, obstaclesOf(*copy), faces, progress));
         if (progress.cancelled()) return [] {};
         return [=, this] {
@@ -139,16 +140,13 @@ void Document::measureFaces() {
             startRouting();
             return;
           }
-          std::vector<Edit> edits((*found)->begin(), (*found)->end());
-          std::vector<FeatureId> fresh;
           QString names;
-          for (const AddFeature& add : **found) {
-            fresh.push_back(add.nominal.id);
-            names += (names.isEmpty() ? "" : ", ") + QString::fromStdString(add.nominal.name);
-          }
-          if (!edit("Measure " + names, std::move(edits))) return startRouting();
-          selectFeatures(fresh);
-          const Feature& first = plan().feature(fresh.front());
+          for (const Edit& e : (*found)->edits)
+            if (const auto* add = std::get_if<AddFeature>(&e))
+              names += (names.isEmpty() ? "" : ", ") + QString::fromStdString(add->nominal.name);
+          if (!edit("Measure " + names, (*found)->edits)) return startRouting();
+          selectFeatures((*found)->features);
+          const Feature& first = plan().feature((*found)->features.front());
           emit message(first.covered() ? names + " is measured where it costs least time"
                                        : names + ": " + QString::fromStdString(first.why_not),
                        !first.covered());
@@ -167,7 +165,11 @@ void Document::stopMeasuring(FeatureId feature) {
     return;
   }
   const QString what = QString::fromStdString(plan().nominal(feature).name);
-  edit("No longer measure " + what, {RemoveFeature{feature}});
+  std::vector<Edit> edits;
+  if (auto step = alder::removeSteps(plan(), {stepOf(plan().steps, feature)}))
+    edits.push_back(std::move(*step));
+  edits.push_back(RemoveFeature{feature});
+  edit("No longer measure " + what, std::move(edits));
 }
 
 void Document::contourEnd(bool begins) {

@@ -61,11 +61,24 @@ void Document::selectFaces(std::vector<FaceId> faces, std::optional<Vec3> picked
 
 void Document::selectStep(int step) {
   if (!routed_ || step < 0 || step >= static_cast<int>(routed_->way.steps.size())) return;
-  const FeatureId f = routed_->way.steps[static_cast<std::size_t>(step)].feature;
-  if (f.valid()) selectFeatures({f});
+  const Step& routed = routed_->way.steps[static_cast<std::size_t>(step)];
+  if (routed.feature.valid()) selectFeatures({routed.feature});
   Selection s = selection_;
+  if (!routed.feature.valid()) s = {};
   s.step = step;
-  if (!f.valid()) s.features.clear(), s.requirement.reset(), s.requirements.clear();
+  if (routed.origin.valid()) s.steps = {routed.origin};
+  select(std::move(s));
+}
+
+void Document::selectSteps(std::vector<StepId> steps) {
+  std::vector<FeatureId> features;
+  for (StepId id : steps)
+    if (const std::size_t i = indexOf(plan().steps, id); i < plan().steps.size())
+      if (const auto* m = std::get_if<MeasureStep>(&plan().steps[i].body))
+        features.push_back(m->feature);
+  selectFeatures(std::move(features));
+  Selection s = selection_;
+  s.steps = std::move(steps);
   select(std::move(s));
 }
 

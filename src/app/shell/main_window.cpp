@@ -234,6 +234,26 @@ void MainWindow::addActions() {
                [this] { document_.enterBy(HopMode::Close); });
   actions_.add("measureFaces", "Measure the picked faces", "Alt+M", {},
                [this] { document_.measureFaces(); });
+  actions_.add("leaveOutSteps", "Leave steps out, or take them in again", "Alt+X", {},
+               [this] { document_.leaveOutSteps(); });
+  actions_.add("groupSteps", "Group the selected steps", "Alt+G", {},
+               [this] { document_.groupSteps(); });
+  actions_.add("ungroupSteps", "Ungroup", "Alt+Shift+G", {}, [this] { document_.ungroupSteps(); });
+  actions_.add("stepsOn", "Move steps on", "", {}, [this] { document_.shiftSteps(1); });
+  actions_.add("stepsBack", "Move steps back", "", {}, [this] { document_.shiftSteps(-1); });
+  actions_.add("removeSteps", "Remove the selected steps", "", {},
+               [this] { document_.removeSteps(); });
+  const auto insert = [this](const char* id, const char* words, const QString& key,
+                             const StepBody& body) {
+    actions_.add(id, words, key, {}, [this, body] { document_.insertStep(body); });
+  };
+  insert("insertWaitStep", "Insert a wait for the operator", "Alt+W", WaitStep{});
+  insert("insertAskStep", "Insert a question to the operator", "",
+         AskStep{"Serial number", false, ""});
+  insert("insertNoteStep", "Insert a note", "Alt+N", NoteStep{"Note"});
+  insert("insertTurnStep", "Insert a head turn", "", TurnStep{});
+  actions_.add("insertMoveStep", "Insert a move to where the ball is", "", {},
+               [this] { document_.insertMoveHere(); });
   actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });
   actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
     const QString path = QFileDialog::getSaveFileName(

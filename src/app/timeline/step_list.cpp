@@ -1,6 +1,8 @@
 #include "timeline/step_list.h"
 
 #include "base/units.h"
+#include <QClipboard>
+#include <QGuiApplication>
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <QSignalBlocker>
@@ -64,7 +66,7 @@ void StepList::rebuild() {
         clash = QString::fromStdString(
             fmt::format("{} meets {}, {} mm", c.moving, c.still, figure(c.depth, 2)));
     const QString cells[]{QString::number(row + 1),
-                          QString::fromStdString(s.text),
+                          QString(4 * s.depth, ' ') + QString::fromStdString(s.text),
                           QString::fromStdString(figure(start, 1)) + " s",
                           QString::fromStdString(figure(end - start, 1)) + " s",
                           touches ? QString::number(touches) : QString(),
@@ -73,6 +75,13 @@ void StepList::rebuild() {
       auto* item = new QTableWidgetItem(cells[column]);
       if (column != 1 && column != 5) item->setFont(theme_.figures(8.5));
       if (column == 5) item->setForeground(theme_.color("outside"));
+      if (s.left_out) {
+        QFont struck = item->font();
+        struck.setStrikeOut(column == 1);
+        item->setFont(struck);
+        item->setForeground(theme_.color("unmeasured"));
+      }
+      if (s.kind == StepKind::Group && column == 1) item->setFont(theme_.strong(9));
       setItem(row, column, item);
     }
   }
@@ -82,37 +91,28 @@ void StepList::rebuild() {
 void StepList::selectRows(const QModelIndexList& rows) {
   const Routed* routed = document_.routed();
   if (!routed) return;
-  std::vector<FeatureId> features;
+  std::vector<StepId> steps;
   for (const QModelIndex& i : rows) {
-    const FeatureId f = routed->way.steps[static_cast<std::size_t>(i.row())].feature;
-    if (f.valid() && std::find(features.begin(), features.end(), f) == features.end())
-      features.push_back(f);
+    const StepId id = routed->way.steps[static_cast<std::size_t>(i.row())].origin;
+    if (id.valid() && std::find(steps.begin(), steps.end(), id) == steps.end()) steps.push_back(id);
   }
-  document_.selectFeatures(std::move(features));
+  document_.selectSteps(std::move(steps));
 }
 
 void StepList::keyPressEvent(QKeyEvent* event) {
-  if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Up) return moveFeatures(-1);
-  if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Down) return moveFeatures(1);
+  if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Up)
+    return document_.shiftSteps(-1);
+  if (event->modifiers() & Qt::AltModifier && event->key() == Qt::Key_Down)
+    return document_.shiftSteps(1);
+  if (event->key() == Qt::Key_Delete) return document_.removeSteps();
+  if (event->matches(QKeySequence::Copy) || event->matches(QKeySequence::Cut)) {
+    QGuiApplication::clipboard()->setText(document_.copySteps());
+    if (event->matches(QKeySequence::Cut)) document_.removeSteps();
+    return;
+  }
+  if (event->matches(QKeySequence::Paste))
+    return document_.pasteSteps(QGuiApplication::clipboard()->text());
   QTableWidget::keyPressEvent(event);
-}
-
-// One place up or down, several as one block.
-void StepList::moveFeatures(int by) {
-  const auto& selected = document_.selection().features;
-  auto order = document_.plan().order;
-  const auto moves = [&](FeatureId id) {
-    return std::find(selected.begin(), selected.end(), id) != selected.end();
-  };
-  if (selected.empty()) return;
-  if (by > 0) std::reverse(order.begin(), order.end());
-  for (std::size_t i = 1; i < order.size(); ++i)
-    if (moves(order[i]) && !moves(order[i - 1])) std::swap(order[i], order[i - 1]);
-  if (by > 0) std::reverse(order.begin(), order.end());
-  const QString what = selected.size() == 1
-                           ? QString::fromStdString(document_.plan().nominal(selected[0]).name)
-                           : QString("%1 features").arg(selected.size());
-  document_.edit("Move " + what, {SetOrder{order}});
 }
 
 } // namespace alder::app

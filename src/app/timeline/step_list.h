@@ -14,12 +14,11 @@ class StepList : public QTableWidget {
   StepList(Document& document, const Theme& theme, QWidget* parent = nullptr);
 
  protected:
-  void keyPressEvent(QKeyEvent* event) override; // Alt+Up, Alt+Down move features in the order
+  void keyPressEvent(QKeyEvent* event) override; // moves, removes, copies steps
 
  private:
   void rebuild();
   void selectRows(const QModelIndexList& rows);
-  void moveFeatures(int by);
   Document& document_;
   const Theme& theme_;
 };

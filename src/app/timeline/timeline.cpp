@@ -17,6 +17,12 @@ struct Lane {
 };
 constexpr Lane kAccess{50, 28}, kFeatures{82, 46}, kHops{131, 22}, kWaits{156, 26};
 constexpr int kPlayStep = 33; // ms
+// Drawn as a block of its own, which can be dragged.
+bool isBlock(const Step& s) {
+  return s.origin.valid() && !s.left_out &&
+         (s.kind == StepKind::Measure || s.kind == StepKind::Wait || s.kind == StepKind::Ask);
+}
+
 constexpr std::array kSpeeds{0.25, 1.0, 4.0, 10.0, 25.0, 50.0};
 
 } // namespace
@@ -114,8 +120,9 @@ void Timeline::paintEvent(QPaintEvent*) {
   const std::tuple<const Lane*, const char*, double> labels[]{
       {&kAccess, "angles", secondsOf(of({StepKind::Turn}))},
       {&kFeatures, "touches", secondsOf(of({StepKind::Measure}))},
-      {&kHops, "hops", secondsOf(of({StepKind::Hop}))},
-      {&kWaits, "waits", secondsOf(of({StepKind::Manual, StepKind::Swap}))}};
+      {&kHops, "hops", secondsOf(of({StepKind::Hop, StepKind::Move}))},
+      {&kWaits, "waits",
+       secondsOf(of({StepKind::Manual, StepKind::Swap, StepKind::Wait, StepKind::Ask}))}};
   for (const auto& [lane, text, seconds] : labels) {
     const QRectF box(16, lane->top, kLabels - 24, lane->height);
     p.setFont(theme_.text(8.5));
@@ -145,7 +152,7 @@ void Timeline::paintHead(QPainter& p) const {
   if (const Routed* routed = document_.routed()) {
     int features = 0, touches = 0, turns = 0;
     for (const Step& s : routed->way.steps) {
-      features += s.kind == StepKind::Measure;
+      features += s.kind == StepKind::Measure && !s.left_out;
       turns += s.kind == StepKind::Turn;
     }
     for (const Position& q : routed->way.positions)
@@ -246,7 +253,7 @@ void Timeline::paintFeatures(QPainter& p) const {
   const auto& selected = document_.selection().features;
   p.setFont(theme_.text(8.5));
   for (const Step& s : way.steps) {
-    if (s.kind != StepKind::Measure) continue;
+    if (s.kind != StepKind::Measure || s.left_out) continue;
     const Span span = spanOf(s);
     const bool chosen = std::find(selected.begin(), selected.end(), s.feature) != selected.end();
     const QRectF box(xOf(span.start) + 0.5, kFeatures.top + 2,
@@ -279,7 +286,7 @@ void Timeline::paintFeatures(QPainter& p) const {
 void Timeline::paintHops(QPainter& p) const {
   const auto& selected = document_.selection().features;
   for (const Step& s : document_.routed()->way.steps) {
-    if (s.kind != StepKind::Hop) continue;
+    if (s.kind != StepKind::Hop && s.kind != StepKind::Move) continue;
     const Span span = spanOf(s);
     const double left = xOf(span.start) + 0.5,
                  right = left + std::max(2.0, (span.end - span.start) * scale_ - 1);
@@ -305,6 +312,7 @@ void Timeline::paintHops(QPainter& p) const {
 }
 
 void Timeline::paintWaits(QPainter& p) const {
+  const auto& selected = document_.selection().steps;
   p.setFont(theme_.text(8.5));
   for (const Step& s : document_.routed()->way.steps) {
     const Span span = spanOf(s);
@@ -314,6 +322,11 @@ void Timeline::paintWaits(QPainter& p) const {
       block(p, box, theme_.color("wait"), {}, QString::fromStdString(s.text), theme_.color("ink"));
     if (s.kind == StepKind::Swap)
       block(p, box, theme_.color("wait"), {}, QString::fromStdString(s.text), theme_.color("ink"));
+    if (s.kind == StepKind::Wait || s.kind == StepKind::Ask) {
+      const bool chosen = std::find(selected.begin(), selected.end(), s.origin) != selected.end();
+      block(p, box, theme_.color("wait"), theme_.color(chosen ? "accent" : "swap"),
+            QString::fromStdString(s.text), theme_.color("ink"));
+    }
     if (s.kind == StepKind::UseFrame) {
       p.setPen(QPen(theme_.color("accent"), 2));
       p.drawLine(QPointF(box.left(), kWaits.top + 2),
@@ -347,9 +360,12 @@ int Timeline::stepAt(const QPointF& at) const {
   const auto& steps = document_.routed()->way.steps;
   const auto wanted = [&](const Step& s) {
     if (at.y() >= kFeatures.top && at.y() < kFeatures.top + kFeatures.height)
-      return s.kind == StepKind::Measure;
-    if (at.y() >= kHops.top && at.y() < kHops.top + kHops.height) return s.kind == StepKind::Hop;
-    if (at.y() >= kWaits.top) return s.kind == StepKind::Manual || s.kind == StepKind::Swap;
+      return s.kind == StepKind::Measure && !s.left_out;
+    if (at.y() >= kHops.top && at.y() < kHops.top + kHops.height)
+      return s.kind == StepKind::Hop || s.kind == StepKind::Move;
+    if (at.y() >= kWaits.top)
+      return s.kind == StepKind::Manual || s.kind == StepKind::Swap || s.kind == StepKind::Wait ||
+             s.kind == StepKind::Ask;
     if (at.y() >= kAccess.top && at.y() < kAccess.top + kAccess.height)
       return s.kind == StepKind::Turn || s.kind == StepKind::Swap;
     return false;
@@ -391,9 +407,8 @@ void Timeline::mouseMoveEvent(QMouseEvent* event) {
   if (event->buttons() & Qt::LeftButton && !dragged_.valid() &&
       std::abs(at_.x() - pressed_.x()) > 6) {
     const int step = stepAt(pressed_);
-    if (step >= 0 &&
-        document_.routed()->way.steps[static_cast<std::size_t>(step)].kind == StepKind::Measure)
-      dragged_ = document_.routed()->way.steps[static_cast<std::size_t>(step)].feature;
+    if (step >= 0 && isBlock(document_.routed()->way.steps[static_cast<std::size_t>(step)]))
+      dragged_ = document_.routed()->way.steps[static_cast<std::size_t>(step)].origin;
   }
   if (dragged_.valid()) update();
 }
@@ -401,18 +416,17 @@ void Timeline::mouseMoveEvent(QMouseEvent* event) {
 void Timeline::mouseReleaseEvent(QMouseEvent* event) {
   scrubbing_ = false;
   if (!dragged_.valid()) return;
-  const FeatureId feature = dragged_;
+  const StepId step = dragged_;
   dragged_ = {};
-  const auto& selected = document_.selection().features;
-  const bool together = std::find(selected.begin(), selected.end(), feature) != selected.end();
-  dropFeatures(together ? selected : std::vector<FeatureId>{feature},
-               secondsAt(event->position().x()));
+  const auto selected = document_.selectedSteps();
+  const bool together = std::find(selected.begin(), selected.end(), step) != selected.end();
+  dropSteps(together ? selected : std::vector<StepId>{step}, secondsAt(event->position().x()));
   update();
 }
 
 void Timeline::selectMore(FeatureId feature, bool range) {
   auto features = document_.selection().features;
-  const auto& order = document_.plan().order;
+  const auto order = measuringOrder(document_.plan().steps);
   const auto at = std::find(order.begin(), order.end(), feature);
   if (range && !features.empty()) {
     const auto from = std::find(order.begin(), order.end(), features.back());
@@ -427,28 +441,18 @@ void Timeline::selectMore(FeatureId feature, bool range) {
   document_.selectFeatures(std::move(features));
 }
 
-void Timeline::dropFeatures(const std::vector<FeatureId>& features, double seconds) {
-  const auto moved = [&](FeatureId id) {
-    return std::find(features.begin(), features.end(), id) != features.end();
-  };
+void Timeline::dropSteps(const std::vector<StepId>& moved, double seconds) {
   // before the first block whose middle lies behind the place of the drop
-  std::vector<FeatureId> order, taken;
-  for (FeatureId id : document_.plan().order)
-    (moved(id) ? taken : order).push_back(id);
-  FeatureId before;
+  std::optional<StepId> before;
   for (const Step& s : document_.routed()->way.steps) {
     const Span span = spanOf(s);
-    if (s.kind == StepKind::Measure && !moved(s.feature) && (span.start + span.end) / 2 > seconds) {
-      before = s.feature;
+    if (isBlock(s) && std::find(moved.begin(), moved.end(), s.origin) == moved.end() &&
+        (span.start + span.end) / 2 > seconds) {
+      before = s.origin;
       break;
     }
   }
-  const auto place = before.valid() ? std::find(order.begin(), order.end(), before) : order.end();
-  order.insert(place, taken.begin(), taken.end());
-  const QString what = taken.size() == 1
-                           ? QString::fromStdString(document_.plan().nominal(taken[0]).name)
-                           : QString("%1 features").arg(taken.size());
-  document_.edit("Move " + what, {SetOrder{order}});
+  document_.moveSteps(moved, before);
 }
 
 void Timeline::wheelEvent(QWheelEvent* event) {

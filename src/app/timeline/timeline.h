@@ -53,7 +53,7 @@ class Timeline : public QWidget {
   void paintHead(QPainter& p) const;
   void block(QPainter& p, const QRectF& box, const QColor& fill, const QColor& border,
              const QString& text, const QColor& ink) const;
-  void dropFeatures(const std::vector<FeatureId>& features, double seconds);
+  void dropSteps(const std::vector<StepId>& steps, double seconds);
   // Ctrl adds a feature to the selection or takes it out, Shift takes all from the last one on.
   void selectMore(FeatureId feature, bool range);
   double secondsOf(const std::function<bool(const Step&)>& wanted) const;
@@ -66,7 +66,7 @@ class Timeline : public QWidget {
   double scale_ = 4;     // pixels a second
   double scroll_ = 0;    // seconds at the left end
   bool scrubbing_ = false;
-  FeatureId dragged_;
+  StepId dragged_;
   QPointF pressed_, at_;
 };
 

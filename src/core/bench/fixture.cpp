@@ -106,7 +106,7 @@ void swing(FixtureBody& body, const JsonFields& f) {
     s.point = turned * s.point, s.direction = turn(turned, s.direction);
 }
 
-FixtureBody readBody(const JsonFields& f) {
+FixtureBody readInItsState(const JsonFields& f) {
   FixtureBody body;
   body.name = f.text("name");
   if (f.has("piece")) {
@@ -131,6 +131,15 @@ FixtureBody readBody(const JsonFields& f) {
   return body;
 }
 
+FixtureBody readBody(const JsonFields& f) {
+  FixtureBody body = readInItsState(f);
+  if (!body.can_open) return body;
+  Json json = f.json();
+  json["open"] = !body.open;
+  body.other = readInItsState(JsonFields(json, "")).mesh; // what is wrong was said above
+  return body;
+}
+
 void readBodies(const JsonFields& f, const Frame& place, const std::string& fixture,
                 Fixture& into) {
   for (const auto& fields : f.list("bodies")) {
@@ -141,6 +150,9 @@ void readBodies(const JsonFields& f, const Frame& place, const std::string& fixt
     Mesh placed;
     placed.append(body.mesh, place);
     body.mesh = std::move(placed);
+    Mesh other;
+    other.append(body.other, place);
+    body.other = std::move(other);
     for (Seat& s : body.seats)
       s.point = place * s.point, s.direction = turn(place, s.direction);
     body.fixture = fixture;
@@ -152,6 +164,14 @@ void readBodies(const JsonFields& f, const Frame& place, const std::string& fixt
 
 std::string_view name(FixtureKind kind) {
   return kKinds[static_cast<std::size_t>(kind)];
+}
+
+void setOpen(Fixture& fixture, const std::string& name, bool open) {
+  for (FixtureBody& body : fixture.bodies) {
+    if (body.name != name || !body.can_open || body.open == open) continue;
+    std::swap(body.mesh, body.other);
+    body.open = open;
+  }
 }
 
 Fixture readFixtures(const JsonFields& bench) {

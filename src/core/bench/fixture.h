@@ -28,12 +28,17 @@ struct FixtureBody {
   bool open = false;        // of clamps and vices
   std::vector<Seat> seats = {};
   bool can_open = false;
+  Mesh other = {}; // in its other state, where it can open
 };
 
 struct Fixture {
   std::vector<FixtureBody> bodies;
   std::optional<Frame> placement; // CAD frame of the part in the machine frame
 };
+
+// The same fixture with a body opened or closed; unchanged where there is none of this name, or it
+// cannot open.
+void setOpen(Fixture& fixture, const std::string& body, bool open);
 
 // Reads `fixture` (one, with the placement of the part) and `fixtures` (more of them, each with its
 // own place) of a bench.

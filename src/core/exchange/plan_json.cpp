@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "exchange/judging_json.h"
 #include "exchange/recipe_json.h"
+#include "exchange/step_json.h"
 #include "plan/derived_feature.h"
 #include "route/draft.h"
 #include <algorithm>
@@ -167,7 +168,7 @@ class PlanReader {
           {item.text("letter"), features(item, "features"), readTargets(item)});
     for (const auto& item : f_.list("requirements"))
       readRequirement(item);
-    plan_.order = features(f_, "order");
+    readSteps();
     plan_.alignment = features(f_, "alignment");
     if (f_.has("qualified")) readQualified(f_.object("qualified"));
     if (f_.has("shell")) readShell(f_.object("shell"));
@@ -199,6 +200,13 @@ class PlanReader {
     if (!good || std::abs(plan_.placement.linear().determinant() - 1) > 1e-6)
       f_.complain("placement", "must be three rows of four numbers that form a rigid placement");
     plan_.on_pedestal = f_.flag("on_pedestal", false);
+  }
+
+  // Files of the first versions name the order of the features alone.
+  void readSteps() {
+    plan_.steps = f_.has("steps") ? alder::readSteps(f_, "steps", plan_.features.size())
+                                  : measureSteps(features(f_, "order"));
+    if (auto valid = validate(plan_.steps); !valid) f_.complain("steps", valid.error().message);
   }
 
   void readShell(const JsonFields& f) {
@@ -432,7 +440,7 @@ Json toJson(const Plan& plan) {
           {"features", features},
           {"datums", datums},
           {"requirements", requirements},
-          {"order", idsJson(plan.order)},
+          {"steps", toJson(plan.steps)},
           {"alignment", idsJson(plan.alignment)},
           {"judging",
            {{"standard", name(plan.spec.standard)},

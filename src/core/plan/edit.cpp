@@ -120,16 +120,71 @@ Result<Edit> apply(Plan& plan, const SetPinned& e) {
   return SetPinned{e.feature, !e.pinned};
 }
 
-Result<Edit> apply(Plan& plan, const SetOrder& e) {
-  if (e.order == plan.order) return noChange();
-  if (!std::is_permutation(e.order.begin(), e.order.end(), plan.order.begin(), plan.order.end()))
-    return fail("A new order must hold the same features.");
-  for (std::size_t i = 0; i < plan.alignment.size() && i < e.order.size(); ++i)
-    if (std::find(plan.alignment.begin(), plan.alignment.end(), e.order[i]) == plan.alignment.end())
-      return fail("The features of the part frame come first; {} cannot go before them.",
-                  plan.nominal(e.order[i]).name);
-  SetOrder inverse{plan.order};
-  plan.order = e.order;
+// What steps speak of is there, and the features of the part frame come first.
+Done validStep(const Plan& plan, const RoutineStep& step) {
+  if (const auto* m = std::get_if<MeasureStep>(&step.body))
+    if (!known(plan, m->feature) || plan.nominal(m->feature).isDerived())
+      return fail("A step measures a feature that is not of the part.");
+  if (const auto* m = std::get_if<MoveStep>(&step.body)) {
+    if (!m->place.allFinite()) return fail("A place must be three numbers.");
+    if (m->from == CountFrom::Feature && !known(plan, m->feature))
+      return fail("A place is counted from a feature that is not in this routine.");
+  }
+  if (const auto* s = std::get_if<SwapStep>(&step.body); s && s->stylus.empty())
+    return fail("Name the stylus that is to be taken.");
+  if (const auto* w = std::get_if<WaitStep>(&step.body))
+    if (!(w->seconds >= 0 && w->seconds <= 86400))
+      return fail("A wait must last from 0 seconds to a day.");
+  if (const auto* a = std::get_if<AskStep>(&step.body); a && a->what.empty())
+    return fail("Say what the operator is asked for.");
+  if (const auto* g = std::get_if<GroupStep>(&step.body); g && g->name.empty())
+    return fail("A group needs a name.");
+  return {};
+}
+
+Done validSteps(const Plan& plan) {
+  if (auto valid = validate(plan.steps); !valid) return valid;
+  for (const RoutineStep& s : plan.steps)
+    if (auto valid = validStep(plan, s); !valid) return valid;
+  auto order = measuringOrder(plan.steps);
+  const auto active = measuringOrder(plan.steps, false);
+  const auto first = [&](const std::vector<FeatureId>& o) -> Done {
+    std::size_t led = 0;
+    for (; led < o.size() && std::count(plan.alignment.begin(), plan.alignment.end(), o[led]);)
+      ++led;
+    for (FeatureId id : plan.alignment)
+      if (std::find(o.begin(), o.begin() + static_cast<std::ptrdiff_t>(led), id) ==
+          o.begin() + static_cast<std::ptrdiff_t>(led))
+        return std::count(o.begin(), o.end(), id)
+                   ? fail("The features of the part frame come first; {} cannot go before them.",
+                          plan.nominal(o[led]).name)
+                   : fail("{} is of the part frame; it cannot be left out.", plan.nominal(id).name);
+    return {};
+  };
+  if (auto valid = first(active); !valid) return valid;
+  std::sort(order.begin(), order.end());
+  if (const auto twice = std::adjacent_find(order.begin(), order.end()); twice != order.end())
+    return fail("{} is measured twice.", plan.nominal(*twice).name);
+  return {};
+}
+
+Result<Edit> apply(Plan& plan, const SpliceSteps& e) {
+  if (e.at + e.remove > plan.steps.size()) return fail("The steps are not in this routine.");
+  const auto from = plan.steps.begin() + static_cast<std::ptrdiff_t>(e.at);
+  SpliceSteps inverse{e.at, e.insert.size(),
+                      Steps(from, from + static_cast<std::ptrdiff_t>(e.remove))};
+  if (inverse.insert == e.insert) return noChange();
+  const auto splice = [&](const SpliceSteps& s) {
+    const auto at =
+        plan.steps.erase(plan.steps.begin() + static_cast<std::ptrdiff_t>(s.at),
+                         plan.steps.begin() + static_cast<std::ptrdiff_t>(s.at + s.remove));
+    plan.steps.insert(at, s.insert.begin(), s.insert.end());
+  };
+  splice(e);
+  if (auto valid = validSteps(plan); !valid) {
+    splice(inverse);
+    return pass(valid.error());
+  }
   return inverse;
 }
 

@@ -30,14 +30,13 @@ struct SetThrough {
   FeatureId feature;
   std::optional<ShellSide> side;
 };
-// A feature of the part that was not measured so far, put in the numbering at `nominal.id` and in
-// the order at `place`; the ids of those behind move up. Removing moves them down again.
+// A feature of the part that was not measured so far, put in the numbering at `nominal.id`; the ids
+// of those behind move up. Removing moves them down again.
 struct AddFeature {
   NominalFeature nominal;
   Feature feature;
-  std::size_t place = 0;
 };
-// Error when a requirement, a datum, the part frame or a derived feature stands on it.
+// Error when a step, a requirement, a datum, the part frame or a derived feature stands on it.
 struct RemoveFeature {
   FeatureId feature;
 };
@@ -46,8 +45,11 @@ struct SetPinned {
   FeatureId feature;
   bool pinned;
 };
-struct SetOrder {
-  std::vector<FeatureId> order;
+// Steps in place of others: so many from an index on. What a person does to steps is in
+// plan/step_edit.h.
+struct SpliceSteps {
+  std::size_t at = 0, remove = 0;
+  Steps insert;
 };
 struct SetRequirement {
   Requirement requirement;
@@ -87,7 +89,7 @@ struct SetName {
   std::string name;
 };
 using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature,
-                          SetPinned, SetOrder, SetRequirement, SetSpecification, SetPlacement,
+                          SetPinned, SpliceSteps, SetRequirement, SetSpecification, SetPlacement,
                           SetShell, SetQualification, SetBench, SetBook, SetPairs, SetName>;
 
 // One step of undo: a short text for the menu and the edits in order.

@@ -20,7 +20,10 @@ template <class Work> void forEachReference(Plan& plan, const Work& work) {
     all(d.features);
   for (Requirement& r : plan.spec.requirements)
     all(r.features);
-  all(plan.order);
+  for (RoutineStep& s : plan.steps) {
+    if (auto* m = std::get_if<MeasureStep>(&s.body)) work(m->feature);
+    if (auto* m = std::get_if<MoveStep>(&s.body)) work(m->feature);
+  }
   all(plan.alignment);
 }
 
@@ -43,6 +46,12 @@ Done mayGo(const Plan& plan, FeatureId id) {
   for (const Requirement& r : plan.spec.requirements)
     if (holds(r.features, id))
       return fail("Requirement {} speaks of {}; remove it first.", r.balloon, gone);
+  for (const RoutineStep& s : plan.steps) {
+    const auto* measure = std::get_if<MeasureStep>(&s.body);
+    const auto* move = std::get_if<MoveStep>(&s.body);
+    if ((measure && measure->feature == id) || (move && move->feature == id))
+      return fail("A step speaks of {}; remove it first.", gone);
+  }
   if (holds(plan.alignment, id)) return fail("{} is of the part frame; it cannot go.", gone);
   return {};
 }
@@ -53,9 +62,7 @@ Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
   const int at = e.nominal.id.value;
   if (e.nominal.isDerived() || e.nominal.faces.empty())
     return fail("A feature of the part needs a face.");
-  if (at < 0 || at > touchedCount(plan) || e.place > plan.order.size() ||
-      e.place < plan.alignment.size())
-    return fail("The feature cannot be put in this place.");
+  if (at < 0 || at > touchedCount(plan)) return fail("The feature cannot be put in this place.");
   for (const NominalFeature& f : plan.spec.features)
     if (f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
       return fail("{} is in this routine already.", f.name);
@@ -63,7 +70,6 @@ Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
   plan.spec.features.insert(plan.spec.features.begin() + at, e.nominal);
   plan.features.insert(plan.features.begin() + at, e.feature);
   plan.features[static_cast<std::size_t>(at)].id = e.nominal.id;
-  plan.order.insert(plan.order.begin() + static_cast<std::ptrdiff_t>(e.place), e.nominal.id);
   return RemoveFeature{e.nominal.id};
 }
 
@@ -73,10 +79,7 @@ Result<AddFeature> removeFeature(Plan& plan, const RemoveFeature& e) {
     return fail("{} is derived; it is removed from the requirements.",
                 plan.nominal(e.feature).name);
   if (auto may = mayGo(plan, e.feature); !may) return pass(may.error());
-  const auto place = std::find(plan.order.begin(), plan.order.end(), e.feature);
-  AddFeature inverse{plan.nominal(e.feature), plan.feature(e.feature),
-                     static_cast<std::size_t>(place - plan.order.begin())};
-  if (place != plan.order.end()) plan.order.erase(place);
+  AddFeature inverse{plan.nominal(e.feature), plan.feature(e.feature)};
   plan.spec.features.erase(plan.spec.features.begin() + at);
   plan.features.erase(plan.features.begin() + at);
   forEachReference(plan, [&](FeatureId& id) { id.value -= id.value > at ? 1 : 0; });

@@ -52,6 +52,18 @@ std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requireme
   return touchedFor(spec, {all.begin(), all.end()});
 }
 
+namespace {
+
+bool isMeasured(const Plan& plan, FeatureId id) {
+  for (std::size_t i = nextActive(plan.steps, 0); i < plan.steps.size();
+       i = nextActive(plan.steps, i + 1))
+    if (const auto* m = std::get_if<MeasureStep>(&plan.steps[i].body); m && m->feature == id)
+      return true;
+  return false;
+}
+
+} // namespace
+
 std::string whyNotCovered(const Plan& plan, const Requirement& r) {
   if (r.kind == Characteristic::Value) return r.formula.empty() ? "It has no formula yet." : "";
   if (r.features.empty()) return "The model ties it to no face; pick its feature.";
@@ -69,12 +81,14 @@ std::string whyNotCovered(const Plan& plan, const Requirement& r) {
              (plan.feature(id).why_not.empty() ? "no touches are planned"
                                                : plan.feature(id).why_not) +
              ".";
+  for (FeatureId id : featuresNeeded(plan.spec, r))
+    if (!isMeasured(plan, id)) return plan.nominal(id).name + " is left out of the routine.";
   return {};
 }
 
 std::vector<Access> accessesUsed(const Plan& plan) {
   std::vector<Access> all;
-  for (FeatureId id : plan.order) {
+  for (FeatureId id : measuringOrder(plan.steps, false)) {
     const Feature& f = plan.feature(id);
     if (f.covered() && std::find(all.begin(), all.end(), f.access) == all.end())
       all.push_back(f.access);

@@ -6,6 +6,7 @@
 #include "plan/access.h"
 #include "plan/qualification.h"
 #include "plan/recipe_book.h"
+#include "plan/steps.h"
 #include "plan/touch_planner.h"
 
 namespace alder {
@@ -72,7 +73,7 @@ struct Plan {
   bool on_pedestal = false;            // placed on a pedestal because the bench names no fixture
   Specification spec;
   std::vector<Feature> features;    // by FeatureId
-  std::vector<FeatureId> order;     // measuring order; alignment features first
+  Steps steps;                      // alignment features are measured first
   std::vector<FeatureId> alignment; // features of the part frame, primary first; lead the order
   Shell shell;
   RecipeBook book;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <atomic>
 #include <map>
+#include <memory>
 #include <tbb/parallel_for.h>
 
 namespace alder {
@@ -13,9 +14,13 @@ constexpr double kWatched = 50; // clearances above this are not told apart
 class Rehearser {
  public:
   Rehearser(const Plan& plan, const Obstacles& obstacles, const Way& way)
-      : clearance_(plan, obstacles)
-      , plan_(plan)
+      : plan_(plan)
       , way_(way) {
+    clearances_.emplace_back(plan, obstacles);
+    for (std::size_t k = 1; k < way.states.size(); ++k) {
+      own_obstacles_.push_back(std::make_unique<Obstacles>(obstaclesOf(plan, way.states[k])));
+      clearances_.emplace_back(plan, *own_obstacles_.back());
+    }
     for (const Position& p : way.positions) {
       const auto key = keyOf(p);
       if (!tools_.count(key))
@@ -37,7 +42,7 @@ class Rehearser {
         nearest[i] = known->nearest, overrun[i] = known->overrun;
       } else {
         nearest[i] = nearestOnMove(i);
-        overrun[i] = clearance_.overrun(tool(i), way_.positions[i].ball);
+        overrun[i] = clearance(i).overrun(tool(i), way_.positions[i].ball);
       }
       if (const auto n = ++done; n % 64 == 0)
         progress.step(static_cast<double>(n) / static_cast<double>(count), "Rehearsing");
@@ -71,6 +76,12 @@ class Rehearser {
   }
   const Tool& tool(std::size_t i) const { return tools_.at(keyOf(way_.positions[i])); }
 
+  std::size_t stateOf(std::size_t i) const {
+    return static_cast<std::size_t>(
+        way_.steps[static_cast<std::size_t>(way_.positions[i].step)].state);
+  }
+  const Clearance& clearance(std::size_t i) const { return clearances_[stateOf(i)]; }
+
   // All that the answer for a move depends on. A turn also depends on the tool before it.
   MoveMemory::Key moveKey(std::size_t i) const {
     const Position& to = way_.positions[i];
@@ -93,7 +104,8 @@ class Rehearser {
             tip(to),
             touched,
             turns ? 1 + from.access.a + 100 * tip(from) : 0,
-            turns ? from.access.b : 0};
+            turns ? from.access.b : 0,
+            static_cast<double>(stateOf(i))};
   }
 
   TouchAllowance allowance(std::size_t i) const {
@@ -117,23 +129,23 @@ class Rehearser {
     const Vec3 from = i == 0 ? to.ball : way_.positions[i - 1].ball;
     if (to.kind == MoveKind::Turn || (to.kind == MoveKind::Swap && !atRack(i)))
       return nearestInTurn(i);
-    if (to.kind == MoveKind::Swap) return clearance_.nearest(tool(i), to.ball, to.ball, kWatched);
-    auto met = clearance_.nearest(tool(i), from, to.ball, kWatched, allowance(i));
+    if (to.kind == MoveKind::Swap) return clearance(i).nearest(tool(i), to.ball, to.ball, kWatched);
+    auto met = clearance(i).nearest(tool(i), from, to.ball, kWatched, allowance(i));
     if (!to.contact || !allowance(i).faces) return met;
     const Touch& touch = plan_.feature(to.feature).touches[static_cast<std::size_t>(to.touch)];
     const Vec3 end =
         to.ball - plan_.feature(to.feature).recipe.search * turn(plan_.placement, touch.normal);
-    const auto sought = clearance_.nearestInSearch(tool(i), to.ball, end, 0);
+    const auto sought = clearance(i).nearestInSearch(tool(i), to.ball, end, 0);
     return sought && (!met || sought->clearance < met->clearance) ? sought : met;
   }
 
   // Everything that turns stays in a ball about the pivot, before and after.
   std::optional<Encounter> nearestInTurn(std::size_t i) const {
-    auto worst = clearance_.nearestInTurn(tool(i), way_.positions[i].ball, kWatched);
+    auto worst = clearance(i).nearestInTurn(tool(i), way_.positions[i].ball, kWatched);
     if (i == 0) return worst;
     const Vec3 pivot = way_.positions[i].ball + tool(i).ball_to_pivot;
     const Tool& before = tool(i - 1);
-    const auto other = clearance_.nearestInTurn(before, pivot - before.ball_to_pivot, kWatched);
+    const auto other = clearance(i).nearestInTurn(before, pivot - before.ball_to_pivot, kWatched);
     return other && (!worst || other->clearance < worst->clearance) ? other : worst;
   }
 
@@ -146,7 +158,7 @@ class Rehearser {
     double low = 0, high = 1;
     for (int k = 0; k < 24; ++k) {
       const double middle = (low + high) / 2;
-      const auto e = clearance_.nearest(tool(i), from, from + middle * d, 0, allowance(i));
+      const auto e = clearance(i).nearest(tool(i), from, from + middle * d, 0, allowance(i));
       (e ? high : low) = middle;
     }
     return high;
@@ -165,7 +177,8 @@ class Rehearser {
             -e.clearance};
   }
 
-  Clearance clearance_;
+  std::vector<std::unique_ptr<Obstacles>> own_obstacles_; // of the states but the first
+  std::vector<Clearance> clearances_;                     // by state of the fixture
   const Plan& plan_;
   const Way& way_;
   std::map<ToolKey, Tool> tools_;

@@ -35,7 +35,7 @@ class MoveMemory {
   struct Answer {
     std::optional<Encounter> nearest, overrun;
   };
-  using Key = std::array<double, 12>; // from, to, head angles, tip, and what is allowed
+  using Key = std::array<double, 13>; // from, to, head angles, tip, what is allowed, fixture
   const Answer* find(const Key& key) const;
   void keep(std::vector<std::pair<Key, Answer>> answers); // in place of those before
 

@@ -60,14 +60,18 @@ bool matches(const std::string& rule, const std::string& name) {
 } // namespace
 
 Obstacles obstaclesOf(const Plan& plan) {
+  return obstaclesOf(plan, plan.bench.fixture);
+}
+
+Obstacles obstaclesOf(const Plan& plan, const Fixture& standing) {
   Obstacles o;
   Mesh part;
   part.append(plan.part->mesh, plan.placement);
   o.part = MeshTree(part);
   o.solids = part.box();
   Mesh fixture;
-  for (std::size_t i = 0; i < plan.bench.fixture.bodies.size(); ++i) {
-    Mesh body = plan.bench.fixture.bodies[i].mesh;
+  for (std::size_t i = 0; i < standing.bodies.size(); ++i) {
+    Mesh body = standing.bodies[i].mesh;
     std::fill(body.tags.begin(), body.tags.end(), static_cast<int>(i));
     fixture.append(body, Frame::Identity());
   }
@@ -79,7 +83,7 @@ Obstacles obstaclesOf(const Plan& plan) {
   constexpr double kNear = 250;
   const Box3 round(o.solids);
   Mesh bench;
-  const auto standing =
+  const auto stand =
       std::count_if(plan.bench.machine.bodies.begin(), plan.bench.machine.bodies.end(),
                     [](const MachineBody& b) { return b.stands(); });
   for (BenchSolid solid : benchSolids(plan.bench)) {
@@ -93,7 +97,7 @@ Obstacles obstaclesOf(const Plan& plan) {
   }
   if (plan.shell.turned != 0 || plan.shell.with_part) o.outline = convexOutline(seen);
   o.bench = MeshTree(bench);
-  o.machine_from = static_cast<int>(o.bench_names.size()) - static_cast<int>(standing);
+  o.machine_from = static_cast<int>(o.bench_names.size()) - static_cast<int>(stand);
   return o;
 }
 
@@ -197,13 +201,13 @@ Tool bareToolOf(const Bench& bench, const Access& access) {
 
 bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double margin,
                       const TouchAllowance& allowance, Hint* hint) const {
-  if (!plan_.pairs.empty()) return !nearest(tool, from, to, margin, allowance);
+  if (!plan_->pairs.empty()) return !nearest(tool, from, to, margin, allowance);
   const auto rodFree = [&](int index) {
     const Sweep s = sweepOf(tool.rods[static_cast<std::size_t>(index)], from, to);
-    return lowest(s) >= obstacles_.table + margin &&
-           obstacles_.part.clear(s, margin, {}, hint ? &hint->part : nullptr) &&
-           obstacles_.fixture.clear(s, margin, {}, hint ? &hint->fixture : nullptr) &&
-           obstacles_.bench.clear(s, margin);
+    return lowest(s) >= obstacles_->table + margin &&
+           obstacles_->part.clear(s, margin, {}, hint ? &hint->part : nullptr) &&
+           obstacles_->fixture.clear(s, margin, {}, hint ? &hint->fixture : nullptr) &&
+           obstacles_->bench.clear(s, margin);
   };
   const int rods = static_cast<int>(tool.rods.size());
   const int first = hint && hint->rod < rods ? hint->rod : -1;
@@ -225,24 +229,24 @@ bool Clearance::clear(const Tool& tool, const Vec3& from, const Vec3& to, double
     return std::all_of(tool.disc.begin(), tool.disc.end(),
                        [&](const Rod& rod) {
                          const Sweep s = sweepOf(rod, from, to);
-                         return lowest(s) >= obstacles_.table + margin &&
-                                obstacles_.fixture.clear(s, margin) &&
-                                obstacles_.bench.clear(s, margin, not_sphere) &&
-                                obstacles_.part.clear(s, margin, other_faces);
+                         return lowest(s) >= obstacles_->table + margin &&
+                                obstacles_->fixture.clear(s, margin) &&
+                                obstacles_->bench.clear(s, margin, not_sphere) &&
+                                obstacles_->part.clear(s, margin, other_faces);
                        }) &&
-           (!allowance.faces || obstacles_.part.clear(ball, -kTouchSlack, onlyAllowed(allowance)));
-  if (lowest(ball) < obstacles_.table + margin) return false;
-  if (!obstacles_.fixture.clear(ball, margin)) return false;
-  if (!obstacles_.bench.clear(ball, margin, not_sphere)) return false;
-  if (!allowance.faces) return obstacles_.part.clear(ball, margin);
-  return obstacles_.part.clear(ball, margin, other_faces) &&
-         obstacles_.part.clear(ball, -kTouchSlack, onlyAllowed(allowance));
+           (!allowance.faces || obstacles_->part.clear(ball, -kTouchSlack, onlyAllowed(allowance)));
+  if (lowest(ball) < obstacles_->table + margin) return false;
+  if (!obstacles_->fixture.clear(ball, margin)) return false;
+  if (!obstacles_->bench.clear(ball, margin, not_sphere)) return false;
+  if (!allowance.faces) return obstacles_->part.clear(ball, margin);
+  return obstacles_->part.clear(ball, margin, other_faces) &&
+         obstacles_->part.clear(ball, -kTouchSlack, onlyAllowed(allowance));
 }
 
 bool Clearance::rodClear(const Rod& rod, const Vec3& ball, double margin) const {
   const Sweep s = sweepOf(rod, ball, ball);
-  return lowest(s) >= obstacles_.table + margin && obstacles_.part.clear(s, margin) &&
-         obstacles_.fixture.clear(s, margin) && obstacles_.bench.clear(s, margin);
+  return lowest(s) >= obstacles_->table + margin && obstacles_->part.clear(s, margin) &&
+         obstacles_->fixture.clear(s, margin) && obstacles_->bench.clear(s, margin);
 }
 
 // Keeps the nearest encounter that is closer than `within`, with what the plan says of pairs.
@@ -297,15 +301,16 @@ struct Clearance::Search {
     if (!off(moving, "table")) take(distance - marginOf(moving, "table"), moving, "table");
   }
 
-  const std::vector<PairRule>& pairs() const { return clearance.plan_.pairs; }
+  const std::vector<PairRule>& pairs() const { return clearance.plan_->pairs; }
 };
 
 std::function<std::string(int)> Clearance::bodyNames() const {
-  return [this](int tag) { return plan_.bench.fixture.bodies[static_cast<std::size_t>(tag)].name; };
+  return
+      [this](int tag) { return plan_->bench.fixture.bodies[static_cast<std::size_t>(tag)].name; };
 }
 
 std::function<std::string(int)> Clearance::benchNames() const {
-  return [this](int tag) { return obstacles_.bench_names[static_cast<std::size_t>(tag)]; };
+  return [this](int tag) { return obstacles_->bench_names[static_cast<std::size_t>(tag)]; };
 }
 
 std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, const Vec3& to,
@@ -314,10 +319,10 @@ std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, 
   const auto part = [](int) { return std::string("part"); };
   const auto against = [&](const Sweep& s, const std::string& moving, const MeshTree::Skip& faces,
                            const MeshTree::Skip& solids) {
-    found.tree(obstacles_.part, s, moving, part, faces);
-    found.tree(obstacles_.fixture, s, moving, bodyNames());
-    found.tree(obstacles_.bench, s, moving, benchNames(), solids);
-    found.table(lowest(s) - obstacles_.table, moving);
+    found.tree(obstacles_->part, s, moving, part, faces);
+    found.tree(obstacles_->fixture, s, moving, bodyNames());
+    found.tree(obstacles_->bench, s, moving, benchNames(), solids);
+    found.table(lowest(s) - obstacles_->table, moving);
   };
   if (tool.ball_radius > 0) {
     const Sweep ball = ballSweep(tool.ball_radius, from, to);
@@ -328,7 +333,7 @@ std::optional<Encounter> Clearance::nearest(const Tool& tool, const Vec3& from, 
     for (const Rod& rod : tool.disc)
       against(sweepOf(rod, from, to), "disc", other_faces, not_sphere);
     if (allowance.faces)
-      if (const auto n = obstacles_.part.nearest(ball, -kTouchSlack, onlyAllowed(allowance)))
+      if (const auto n = obstacles_->part.nearest(ball, -kTouchSlack, onlyAllowed(allowance)))
         found.take(n->distance, tool.disc.empty() ? "ball" : "disc", "part");
   }
   for (const Rod& rod : tool.rods)
@@ -358,9 +363,9 @@ std::optional<Encounter> Clearance::nearestInSearch(const Tool& tool, const Vec3
   Search found{*this, within, {}};
   for (const Rod& rod : tool.rods) {
     const Sweep s = sweepOf(rod, from, to);
-    found.tree(obstacles_.fixture, s, rod.part, bodyNames());
-    found.tree(obstacles_.bench, s, rod.part, benchNames());
-    found.table(lowest(s) - obstacles_.table, rod.part);
+    found.tree(obstacles_->fixture, s, rod.part, bodyNames());
+    found.tree(obstacles_->bench, s, rod.part, benchNames());
+    found.table(lowest(s) - obstacles_->table, rod.part);
   }
   return found.best;
 }
@@ -373,7 +378,7 @@ std::optional<std::string> Clearance::carriedMeets(const Tool::Carried& body, co
     const auto meets = [&](double more) -> std::optional<std::string> {
       const auto tag = tree.met(box, margin + more, [&](int t) {
         return t >= below ||
-               (!plan_.pairs.empty() &&
+               (!plan_->pairs.empty() &&
                 (rules.off(body.part, nameOf(t)) || rules.marginOf(body.part, nameOf(t)) != more));
       });
       return tag ? std::optional(nameOf(*tag)) : std::nullopt;
@@ -386,17 +391,17 @@ std::optional<std::string> Clearance::carriedMeets(const Tool::Carried& body, co
   return metOnMove(body.box, carriedTo(body, from), carriedTo(body, to),
                    [&](const Box3& box) -> std::optional<std::string> {
                      if (auto met = in(
-                             obstacles_.part, box, [](int) { return std::string("part"); }, kAll))
+                             obstacles_->part, box, [](int) { return std::string("part"); }, kAll))
                        return met;
-                     if (auto met = in(obstacles_.fixture, box, bodyNames(), kAll)) return met;
+                     if (auto met = in(obstacles_->fixture, box, bodyNames(), kAll)) return met;
                      // The other parts of the machine stand where they let it pass.
-                     return in(obstacles_.bench, box, benchNames(), obstacles_.machine_from);
+                     return in(obstacles_->bench, box, benchNames(), obstacles_->machine_from);
                    });
 }
 
 std::optional<Encounter> Clearance::overrun(const Tool& tool, const Vec3& ball) const {
   const Vec3 pivot = ball + tool.ball_to_pivot;
-  const Box3& v = plan_.bench.machine.volume;
+  const Box3& v = plan_->bench.machine.volume;
   for (int k = 0; k < 3; ++k) {
     const double over = std::max(v.min()[k] - pivot[k], pivot[k] - v.max()[k]);
     if (over > 1e-9) return Encounter{-over, fmt::format("{} axis", "XYZ"[k]), "end of travel"};
@@ -408,8 +413,8 @@ bool Clearance::roomToTurn(const Tool& tool, const Vec3& ball) const {
   // The ball of all turns about the pivot; head and ram do not turn.
   const Vec3 pivot = ball + tool.ball_to_pivot;
   const Sweep all{{pivot, pivot}, Vec3::Zero(), tool.turn_radius};
-  return lowest(all) > obstacles_.table + 1 && obstacles_.part.clear(all, 1) &&
-         obstacles_.fixture.clear(all, 1) && obstacles_.bench.clear(all, 1);
+  return lowest(all) > obstacles_->table + 1 && obstacles_->part.clear(all, 1) &&
+         obstacles_->fixture.clear(all, 1) && obstacles_->bench.clear(all, 1);
 }
 
 std::optional<Encounter> Clearance::nearestInTurn(const Tool& tool, const Vec3& ball,

@@ -20,6 +20,7 @@ struct Obstacles {
   Points outline; // of them seen from above, as a convex ring; empty: that of the box
 };
 Obstacles obstaclesOf(const Plan& plan);
+Obstacles obstaclesOf(const Plan& plan, const Fixture& fixture); // as it stands at some moment
 
 // Box of part and fixture along the columns of `axes`, which turn about the vertical.
 Box3 solidsAlong(const Obstacles& obstacles, const Mat3& axes);
@@ -75,8 +76,8 @@ struct Encounter {
 class Clearance {
  public:
   Clearance(const Plan& plan, const Obstacles& obstacles)
-      : plan_(plan)
-      , obstacles_(obstacles) {}
+      : plan_(&plan)
+      , obstacles_(&obstacles) {}
 
   bool clear(const Tool& tool, const Vec3& from, const Vec3& to, double margin,
              const TouchAllowance& allowance = {}, Hint* hint = nullptr) const;
@@ -96,8 +97,8 @@ class Clearance {
   // Nearest of that to anything, if closer than `within`.
   std::optional<Encounter> nearestInTurn(const Tool& tool, const Vec3& ball, double within) const;
 
-  const Plan& plan() const { return plan_; }
-  const Obstacles& obstacles() const { return obstacles_; }
+  const Plan& plan() const { return *plan_; }
+  const Obstacles& obstacles() const { return *obstacles_; }
 
  private:
   struct Search; // of the nearest encounter
@@ -107,8 +108,8 @@ class Clearance {
   std::function<std::string(int)> bodyNames() const; // by tag
   std::function<std::string(int)> benchNames() const;
 
-  const Plan& plan_;
-  const Obstacles& obstacles_;
+  const Plan* plan_;
+  const Obstacles* obstacles_;
 };
 
 } // namespace alder

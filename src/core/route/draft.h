@@ -23,15 +23,20 @@ Result<Plan> completePlan(Plan plan, const Progress& progress = {}, AccessCount*
 Result<Plan> draftPlan(PartPtr part, Bench bench, const Progress& progress = {},
                        AccessCount* count = nullptr);
 
+struct NewFeatures {
+  std::vector<FeatureId> features;
+  std::vector<Edit> edits; // to be applied in turn
+};
 // What it takes to measure faces that are no feature yet: one feature for each surface, with
 // touches and access like those drafted, preferring tips and angles in use, in the place of the
 // order where it costs least. What is not reached says why. Edits are to be applied in turn. Error
 // when the faces are features already, or cancelled.
-Result<std::vector<AddFeature>> planNewFeatures(const Plan& plan, const Obstacles& obstacles,
-                                                const std::vector<FaceId>& faces,
-                                                const Progress& progress = {});
-// Index in the order, behind the features of the part frame and not between a pinned feature and
-// the one it follows, where this one costs least time.
+Result<NewFeatures> planNewFeatures(const Plan& plan, const Obstacles& obstacles,
+                                    const std::vector<FaceId>& faces,
+                                    const Progress& progress = {});
+// Index in the steps, before one that stands in no other or at the end, behind the features of the
+// part frame and not between a pinned feature and the one it follows, where this one costs least
+// time.
 std::size_t cheapestPlace(const Plan& plan, FeatureId feature);
 
 // A block from the table up to the lowest point of the part, where no fixture is given.

@@ -1,5 +1,6 @@
 #include "part/recognise.h"
 #include "plan/feature_edit.h"
+#include "plan/step_edit.h"
 #include "requirement/from_pmi.h"
 #include "route/draft.h"
 #include <algorithm>
@@ -19,8 +20,8 @@ std::string freeName(const Specification& spec, const std::string& wanted) {
   return wanted + " · " + std::to_string(number);
 }
 
-Result<AddFeature> planned(Plan& plan, const Obstacles& obstacles, const Surface& surface,
-                           const Progress& progress) {
+Done planOne(Plan& plan, const Obstacles& obstacles, const Surface& surface,
+             const Progress& progress, NewFeatures& into) {
   const auto touched = std::count_if(plan.spec.features.begin(), plan.spec.features.end(),
                                      [](const NominalFeature& f) { return !f.isDerived(); });
   AddFeature add;
@@ -30,30 +31,30 @@ Result<AddFeature> planned(Plan& plan, const Obstacles& obstacles, const Surface
   add.nominal.faces = surface.faces;
   add.feature.id = add.nominal.id;
   add.feature.recipe = recipeFor(add.nominal, plan.spec, plan.book);
-  add.place = plan.order.size();
   if (auto done = addFeature(plan, add); !done) return pass(done.error());
-  if (auto done = planAccessOf(plan, obstacles, add.nominal.id, progress); !done)
-    return pass(done.error());
+  if (auto done = planAccessOf(plan, obstacles, add.nominal.id, progress); !done) return done;
   add.feature = plan.feature(add.nominal.id);
-  if (add.feature.covered()) add.place = cheapestPlace(plan, add.nominal.id);
-  std::erase(plan.order, add.nominal.id);
-  plan.order.insert(plan.order.begin() + static_cast<std::ptrdiff_t>(add.place), add.nominal.id);
-  return add;
+  into.features.push_back(add.nominal.id);
+  into.edits.push_back(add);
+  const std::size_t place =
+      add.feature.covered() ? cheapestPlace(plan, add.nominal.id) : plan.steps.size();
+  auto step = insertSteps(plan, measureSteps({add.nominal.id}), place, 0);
+  if (!step) return pass(step.error());
+  if (auto done = applyEdit(plan, *step); !done) return pass(done.error());
+  into.edits.push_back(std::move(*step));
+  return {};
 }
 
 } // namespace
 
-Result<std::vector<AddFeature>> planNewFeatures(const Plan& plan, const Obstacles& obstacles,
-                                                const std::vector<FaceId>& faces,
-                                                const Progress& progress) {
+Result<NewFeatures> planNewFeatures(const Plan& plan, const Obstacles& obstacles,
+                                    const std::vector<FaceId>& faces, const Progress& progress) {
   Plan copy = plan;
-  std::vector<AddFeature> edits;
-  for (const Surface& surface : surfacesOf(*plan.part, faces, Grouping::SlotIfParallel)) {
-    auto add = planned(copy, obstacles, surface, progress);
-    if (!add) return pass(add.error());
-    edits.push_back(std::move(*add));
-  }
-  return edits;
+  NewFeatures found;
+  for (const Surface& surface : surfacesOf(*plan.part, faces, Grouping::SlotIfParallel))
+    if (auto done = planOne(copy, obstacles, surface, progress, found); !done)
+      return pass(done.error());
+  return found;
 }
 
 } // namespace alder

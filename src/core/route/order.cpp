@@ -1,3 +1,4 @@
+#include "plan/steps.h"
 #include "route/draft.h"
 #include "route/sequence.h"
 #include "route/time_model.h"
@@ -108,15 +109,42 @@ double seconds(const Plan& plan, double above, const Feature& from, const Featur
          turnSeconds(plan.bench.head, from.access, to.access);
 }
 
-// Pinned features stay right behind the one before them: what is ordered is a feature with those
-// that follow it so.
-std::vector<std::vector<FeatureId>> chainsOf(const Plan& plan, const std::vector<FeatureId>& rest) {
-  std::vector<std::vector<FeatureId>> chains;
-  for (FeatureId id : rest)
-    if (plan.feature(id).pinned && !chains.empty())
-      chains.back().push_back(id);
-    else
-      chains.push_back({id});
+// What is ordered as one: a measure step with what stands within it and notes before it, or a
+// group; pinned features with the one that they stay behind.
+struct Chain {
+  Steps steps;
+  std::vector<FeatureId> features; // measured in it; empty: it does something else and stays put
+};
+
+// The steps at one depth from `begin` to `end`, parted into chains.
+std::vector<Chain> chainsOf(const Plan& plan, const Steps& steps, std::size_t begin,
+                            std::size_t end) {
+  std::vector<Chain> chains;
+  Steps notes;
+  for (std::size_t i = begin; i < end;) {
+    const std::size_t next = endOf(steps, i);
+    Chain chain{std::move(notes), {}};
+    notes.clear();
+    chain.steps.insert(chain.steps.end(), steps.begin() + static_cast<std::ptrdiff_t>(i),
+                       steps.begin() + static_cast<std::ptrdiff_t>(next));
+    const bool measures = std::holds_alternative<MeasureStep>(steps[i].body) ||
+                          std::holds_alternative<GroupStep>(steps[i].body);
+    if (measures) chain.features = measuringOrder(chain.steps);
+    i = next;
+    if (std::holds_alternative<NoteStep>(chain.steps.back().body) && !measures && i < end) {
+      notes = std::move(chain.steps);
+      continue;
+    }
+    const bool joins = !chain.features.empty() && plan.feature(chain.features.front()).pinned &&
+                       !chains.empty() && !chains.back().features.empty();
+    if (!joins) {
+      chains.push_back(std::move(chain));
+      continue;
+    }
+    Chain& before = chains.back();
+    before.steps.insert(before.steps.end(), chain.steps.begin(), chain.steps.end());
+    before.features.insert(before.features.end(), chain.features.begin(), chain.features.end());
+  }
   return chains;
 }
 
@@ -127,57 +155,133 @@ double turningHeight(const Plan& plan) {
 
 } // namespace
 
-std::size_t cheapestPlace(const Plan& plan, FeatureId feature) {
-  std::vector<FeatureId> order = plan.order;
-  std::erase(order, feature);
-  const double above = turningHeight(plan);
-  const auto between = [&](std::size_t from, const Feature& to) {
-    return seconds(plan, above, plan.feature(order[from]), to);
-  };
-  const Feature& f = plan.feature(feature);
-  std::size_t best = order.size();
-  double least = 1e300;
-  for (std::size_t at = plan.alignment.size(); at <= order.size(); ++at) {
-    if (at < order.size() && at > 0 && plan.feature(order[at]).pinned) continue;
-    double cost = at > 0 ? between(at - 1, f) : 0;
-    if (at < order.size()) {
-      const Feature& next = plan.feature(order[at]);
-      cost += seconds(plan, above, f, next);
-      if (at > 0) cost -= between(at - 1, next);
+namespace {
+
+class Orderer {
+ public:
+  explicit Orderer(const Plan& plan)
+      : plan_(plan)
+      , above_(turningHeight(plan)) {}
+
+  // Features of the part frame lead and stay as they are.
+  Steps ordered() {
+    const Steps& steps = plan_.steps;
+    Steps result;
+    std::size_t begin = 0;
+    std::set<FeatureId> left(plan_.alignment.begin(), plan_.alignment.end());
+    while (begin < steps.size() && !left.empty()) {
+      const std::size_t next = endOf(steps, begin);
+      for (; begin < next; ++begin) {
+        result.push_back(steps[begin]);
+        if (const auto* m = std::get_if<MeasureStep>(&steps[begin].body))
+          left.erase(m->feature), last_ = m->feature;
+      }
     }
-    if (cost < least - 1e-9) least = cost, best = at;
+    for (Chain& c : orderedChains(chainsOf(plan_, steps, begin, steps.size())))
+      result.insert(result.end(), c.steps.begin(), c.steps.end());
+    return result;
+  }
+
+ private:
+  double between(FeatureId a, FeatureId b) const {
+    return seconds(plan_, above_, plan_.feature(a), plan_.feature(b));
+  }
+
+  // Between two chains that do something else, the others in the order that takes least time.
+  std::vector<Chain> orderedChains(std::vector<Chain> chains) {
+    std::vector<Chain> result;
+    for (std::size_t i = 0; i < chains.size();) {
+      if (chains[i].features.empty()) {
+        result.push_back(std::move(chains[i++]));
+        continue;
+      }
+      std::size_t end = i;
+      std::vector<Chain> run;
+      for (; end < chains.size() && !chains[end].features.empty(); ++end)
+        run.push_back(std::move(chains[end]));
+      i = end;
+      const Sequence best = shortSequence(
+          run.size(),
+          [&](std::size_t k) {
+            return last_.valid() ? between(last_, run[k].features.front()) : 0.0;
+          },
+          [&](std::size_t a, std::size_t b) {
+            return between(run[a].features.back(), run[b].features.front());
+          });
+      for (const std::size_t k : best.order) {
+        withinGroup(run[k]);
+        last_ = run[k].features.back();
+        result.push_back(std::move(run[k]));
+      }
+    }
+    return result;
+  }
+
+  // What a group holds, from where the machine comes; its place is settled.
+  void withinGroup(Chain& chain) {
+    if (chain.steps.empty() || !std::holds_alternative<GroupStep>(chain.steps.front().body) ||
+        endOf(chain.steps, 0) != chain.steps.size())
+      return;
+    const auto inner = orderedChains(chainsOf(plan_, chain.steps, 1, chain.steps.size()));
+    Steps steps{chain.steps.front()};
+    for (const Chain& c : inner)
+      steps.insert(steps.end(), c.steps.begin(), c.steps.end());
+    chain.steps = std::move(steps);
+    chain.features = measuringOrder(chain.steps);
+  }
+
+  const Plan& plan_;
+  double above_;
+  FeatureId last_; // measured before what is being ordered
+};
+
+} // namespace
+
+std::size_t cheapestPlace(const Plan& plan, FeatureId feature) {
+  const double above = turningHeight(plan);
+  const Feature& f = plan.feature(feature);
+  const auto cost = [&](FeatureId from, FeatureId to) {
+    return from.valid() && to.valid() ? seconds(plan, above, plan.feature(from), plan.feature(to))
+                                      : 0.0;
+  };
+  // Places are before steps that stand in no other, and the end.
+  std::set<FeatureId> aligning(plan.alignment.begin(), plan.alignment.end());
+  std::size_t best = plan.steps.size();
+  double least = 1e300;
+  FeatureId before;
+  for (std::size_t i = 0; i <= plan.steps.size();) {
+    const std::size_t next = i < plan.steps.size() ? endOf(plan.steps, i) : i + 1;
+    std::vector<FeatureId> inside;
+    if (i < plan.steps.size())
+      inside = measuringOrder(Steps(plan.steps.begin() + static_cast<std::ptrdiff_t>(i),
+                                    plan.steps.begin() + static_cast<std::ptrdiff_t>(next)));
+    std::erase(inside, feature);
+    const FeatureId after = inside.empty() ? FeatureId{} : inside.front();
+    const bool follows = after.valid() && plan.feature(after).pinned;
+    if (aligning.empty() && !(follows && before.valid())) {
+      double more = cost(before, feature);
+      if (after.valid()) more += seconds(plan, above, f, plan.feature(after)) - cost(before, after);
+      if (more < least - 1e-9) least = more, best = i;
+    }
+    for (FeatureId id : inside)
+      aligning.erase(id), before = id;
+    i = next;
   }
   return best;
 }
 
 void orderForTime(Plan& plan) {
-  const std::set<FeatureId> first(plan.alignment.begin(), plan.alignment.end());
-  std::vector<FeatureId> rest;
-  for (FeatureId id : plan.order)
-    if (!first.count(id)) rest.push_back(id);
-  const auto chains = chainsOf(plan, rest);
-  const double above = turningHeight(plan);
-  const auto between = [&](FeatureId a, FeatureId b) {
-    return seconds(plan, above, plan.feature(a), plan.feature(b));
-  };
-  const Sequence short_one = shortSequence(
-      chains.size(),
-      [&](std::size_t i) {
-        return plan.alignment.empty() ? 0.0 : between(plan.alignment.back(), chains[i].front());
-      },
-      [&](std::size_t i, std::size_t j) { return between(chains[i].back(), chains[j].front()); });
-  plan.order = plan.alignment;
-  for (const std::size_t i : short_one.order)
-    plan.order.insert(plan.order.end(), chains[i].begin(), chains[i].end());
+  plan.steps = Orderer(plan).ordered();
 }
 
 void planOrder(Plan& plan) {
   plan.alignment = mostUsedDatums(plan);
   completeAlignment(plan, plan.alignment);
-  plan.order = plan.alignment;
+  std::vector<FeatureId> order = plan.alignment;
   const std::set<FeatureId> first(plan.alignment.begin(), plan.alignment.end());
   for (const Feature& f : plan.features)
-    if (!first.count(f.id)) plan.order.push_back(f.id);
+    if (!first.count(f.id) && !plan.nominal(f.id).isDerived()) order.push_back(f.id);
+  plan.steps = measureSteps(order);
   orderForTime(plan);
 }
 

@@ -1,12 +1,14 @@
 #include "route/router.h"
 
 #include "base/units.h"
+#include "plan/step_edit.h"
 #include "route/rack_swap.h"
 #include "route/time_model.h"
 
 #include <algorithm>
 #include <array>
 #include <map>
+#include <memory>
 #include <set>
 
 namespace alder {
@@ -51,27 +53,189 @@ class PlanRouter {
  public:
   PlanRouter(const Plan& plan, const Obstacles& obstacles)
       : plan_(plan)
-      , obstacles_(obstacles)
-      , clearance_(plan, obstacles) {}
+      , obstacles_(&obstacles)
+      , clearance_(plan, obstacles) {
+    way_.states = {plan.bench.fixture};
+    for (FeatureId id : measuringOrder(plan.steps, false))
+      if (!first_.valid() && plan.feature(id).covered()) first_ = plan.feature(id).access;
+  }
 
   Result<Way> run(const Progress& progress) {
-    for (FeatureId id : plan_.alignment)
-      if (plan_.feature(id).covered()) addFeature(id, true);
-    if (!way_.steps.empty()) addFrame("Use rough part frame");
-    const std::set<FeatureId> aligning(plan_.alignment.begin(), plan_.alignment.end());
-    std::size_t left = aligning.size(), done = 0;
-    for (FeatureId id : plan_.order) {
+    aligning_ = {plan_.alignment.begin(), plan_.alignment.end()};
+    const Steps& steps = plan_.steps;
+    for (std::size_t i = 0; i < steps.size();) {
       if (progress.cancelled()) return cancelledError();
-      progress.step(static_cast<double>(done++) / static_cast<double>(plan_.order.size()),
-                    "Routing");
-      if (plan_.feature(id).covered()) addFeature(id, false);
-      if (aligning.count(id) && --left == 0) addFrame("Use part frame " + alignmentName());
+      progress.step(static_cast<double>(i) / static_cast<double>(steps.size()), "Routing");
+      origin_ = steps[i].id;
+      depth_ = steps[i].depth;
+      if (!steps[i].enabled) {
+        leaveOut(steps[i]);
+        i = endOf(steps, i);
+        continue;
+      }
+      std::visit([&](const auto& body) { take(body, i); }, steps[i].body);
+      i = std::holds_alternative<MeasureStep>(steps[i].body) ? endOf(steps, i) : i + 1;
     }
+    origin_ = {};
+    depth_ = 0;
     finish();
     return std::move(way_);
   }
 
  private:
+  // A step each, by its kind.
+
+  // With what comes in between, before the touch that it names.
+  void take(const MeasureStep& step, std::size_t index) {
+    if (!by_hand_done_) alignByHand();
+    const FeatureId id = step.feature;
+    const int touches = static_cast<int>(plan_.feature(id).touches.size());
+    int from = 0;
+    const std::size_t end = endOf(plan_.steps, index);
+    for (std::size_t k = nextActive(plan_.steps, index + 1); k < end;
+         k = nextActive(plan_.steps, k + 1)) {
+      const int before = std::clamp(plan_.steps[k].before, from, touches);
+      if (before > from) addTouches(id, from, before);
+      from = before;
+      origin_ = plan_.steps[k].id;
+      std::visit([&](const auto& body) { take(body, k); }, plan_.steps[k].body);
+      origin_ = plan_.steps[index].id;
+    }
+    if (from < touches) addTouches(id, from, touches);
+    if (aligning_.erase(id) && aligning_.empty()) addFrame("Use part frame " + alignmentName());
+  }
+
+  void take(const MoveStep& step, std::size_t index) {
+    const Vec3 to = placeOf(step);
+    if (way_.positions.empty()) startAbove(to);
+    const ShellTravel travel(plan_, *obstacles_, tool(access_));
+    const auto distance = travel.exitDistance(to, tool(access_).shank);
+    const Vec3 above = to + distance.value_or(0) * tool(access_).shank;
+    beginStep(StepKind::Move, describe(plan_, plan_.steps[index]), {});
+    if (!way_out_ || travel.outside(to)) { // else straight, from one place inside to the next
+      leave();
+      hopOver(above, {});
+    }
+    addHop(to, {});
+    way_out_ = travel.outside(to) ? std::nullopt : std::optional(above);
+    stays_ = false;
+  }
+
+  void take(const TurnStep& step, std::size_t) {
+    const Head& head = plan_.bench.head;
+    const Vec3 here = reached();
+    changeTo({access_.stylus, access_.tip, head.a.nearest(step.a), head.b.nearest(step.b)}, here);
+    stays_ = false;
+  }
+
+  void take(const SwapStep& step, std::size_t) {
+    for (std::size_t s = 0; s < plan_.bench.styli.size(); ++s) {
+      const Stylus& stylus = plan_.bench.styli[s];
+      if (stylus.name != step.stylus) continue;
+      int tip = 0;
+      for (std::size_t t = 0; t < stylus.tips.size(); ++t)
+        if (stylus.tips[t].name == step.tip) tip = static_cast<int>(t);
+      const Vec3 here = reached();
+      changeTo({static_cast<int>(s), tip, 0, 0}, here);
+      stays_ = false;
+      return;
+    }
+    way_.notes.push_back(
+        {0, fmt::format("the bench has no stylus \"{}\"; the step that takes it does nothing",
+                        step.stylus)});
+  }
+
+  void take(const WaitStep& step, std::size_t index) {
+    stand(StepKind::Wait, describe(plan_, plan_.steps[index]), step.seconds);
+    if (!step.clamp.empty()) setClamp(step.clamp, step.opens);
+  }
+
+  void take(const AskStep&, std::size_t index) {
+    constexpr double kSeconds = 10;
+    stand(StepKind::Ask, describe(plan_, plan_.steps[index]), kSeconds);
+  }
+
+  void take(const NoteStep&, std::size_t index) {
+    beginStep(StepKind::Note, describe(plan_, plan_.steps[index]), {});
+  }
+  void take(const GroupStep& step, std::size_t) { beginStep(StepKind::Group, step.name, {}); }
+
+  void leaveOut(const RoutineStep& step) {
+    const auto* measure = std::get_if<MeasureStep>(&step.body);
+    beginStep(measure ? StepKind::Measure : StepKind::Note, describe(plan_, step),
+              measure ? measure->feature : FeatureId{});
+    way_.steps.back().left_out = true;
+  }
+
+  // Clear of the part, where the operator has room.
+  void stand(StepKind kind, const std::string& text, double seconds) {
+    reached();
+    const Tool& t = tool(access_);
+    Vec3 place = way_.positions.back().ball;
+    place.z() = std::max(place.z(), turningHeight(t, t) - t.ball_to_pivot.z());
+    if ((place - way_.positions.back().ball).norm() > 1e-9) {
+      beginStep(StepKind::Hop, "Clear for the operator", {});
+      addHop(place, {});
+    }
+    beginStep(kind, text, {});
+    Position waits{MoveKind::Hop, place, access_};
+    waits.dwell = seconds;
+    add(waits);
+    stays_ = false;
+  }
+
+  // From here on among the fixture as it then stands.
+  void setClamp(const std::string& body, bool open) {
+    Fixture fixture = way_.states.back();
+    setOpen(fixture, body, open);
+    own_obstacles_.push_back(std::make_unique<Obstacles>(obstaclesOf(plan_, fixture)));
+    obstacles_ = own_obstacles_.back().get();
+    clearance_ = Clearance(plan_, *obstacles_);
+    way_.states.push_back(std::move(fixture));
+  }
+
+  Vec3 placeOf(const MoveStep& step) const {
+    if (step.from == CountFrom::Machine) return step.place;
+    if (step.from == CountFrom::Part) return plan_.placement * step.place;
+    const Ideal& i = plan_.nominal(step.feature).ideal;
+    return plan_.placement * (frameOf(i.point, i.direction) * step.place);
+  }
+
+  // The machine stands somewhere, outside the shell; where it has not begun, it begins above.
+  Vec3 reached() {
+    if (way_.positions.empty()) startAbove(obstacles_->solids.center());
+    leave();
+    return way_.positions.back().ball;
+  }
+
+  void startAbove(const Vec3& place) {
+    Access access = first_.valid() ? first_ : Access{0, 0, 0, 0};
+    changeTo(access, place);
+  }
+
+  // Out of where a step went inside the shell.
+  void leave() {
+    if (way_out_) addHop(*way_out_, {});
+    way_out_.reset();
+  }
+
+  void alignByHand() {
+    by_hand_done_ = true;
+    bool any = false;
+    for (FeatureId id : plan_.alignment)
+      if (plan_.feature(id).covered())
+        addFeature(id, handTouches(plan_, id, id == plan_.alignment.front()), true), any = true;
+    if (any) addFrame("Use rough part frame");
+  }
+
+  void addTouches(FeatureId id, int from, int to) {
+    if (!plan_.feature(id).covered()) return;
+    std::vector<int> numbers;
+    for (int k = from; k < to; ++k)
+      numbers.push_back(k);
+    addFeature(id, numbers, false);
+  }
+
   std::string alignmentName() const {
     std::string text;
     for (FeatureId id : plan_.alignment)
@@ -93,13 +257,16 @@ class PlanRouter {
     way_.steps.push_back({kind, std::move(text), feature, access_,
                           static_cast<int>(way_.positions.size()),
                           static_cast<int>(way_.positions.size()) - 1});
+    way_.steps.back().origin = origin_;
+    way_.steps.back().depth = depth_;
+    way_.steps.back().state = static_cast<int>(way_.states.size()) - 1;
     return static_cast<int>(way_.steps.size()) - 1;
   }
 
   void add(Position p) {
     p.step = static_cast<int>(way_.steps.size()) - 1;
     // Standing still is no move.
-    if (p.kind == MoveKind::Hop && !way_.positions.empty() &&
+    if (p.kind == MoveKind::Hop && p.dwell == 0 && !way_.positions.empty() &&
         (way_.positions.back().ball - p.ball).norm() < 1e-9)
       return;
     way_.positions.push_back(p);
@@ -129,20 +296,15 @@ class PlanRouter {
     return positions;
   }
 
-  void addFeature(FeatureId id, bool by_hand) {
+  void addFeature(FeatureId id, const std::vector<int>& numbers, bool by_hand) {
     const Feature& feature = plan_.feature(id);
-    std::vector<int> numbers;
-    if (by_hand) {
-      numbers = handTouches(plan_, id, id == plan_.alignment.front());
-    } else {
-      for (std::size_t i = 0; i < feature.touches.size(); ++i)
-        numbers.push_back(static_cast<int>(i));
-    }
+    if (!way_.positions.empty()) leave();
     std::vector<Touch> touches;
     for (int n : numbers)
       touches.push_back(feature.touches[static_cast<std::size_t>(n)]);
     auto positions = routed(feature, touches, numbers);
-    const bool stays = !by_hand && !way_.positions.empty() && access_ == feature.access;
+    const bool stays = stays_ && !by_hand && !way_.positions.empty() && access_ == feature.access;
+    stays_ = true;
     if (stays && feature.entry == HopMode::Close) {
       stayInside(positions);
       const FeatureId before = way_.positions.back().feature;
@@ -215,7 +377,7 @@ class PlanRouter {
     if (from.kind != MoveKind::Retract || from.touch < 0) return {};
     over.push_back(from.ball);
     std::reverse(over.begin(), over.end());
-    const ShellTravel travel(plan_, obstacles_, tool(access_));
+    const ShellTravel travel(plan_, *obstacles_, tool(access_));
     for (const Vec3& p : travel.travel(over.back(), positions.front().ball))
       over.push_back(p);
     const auto first = std::find_if(positions.begin(), positions.end(),
@@ -255,7 +417,7 @@ class PlanRouter {
 
   void hopOver(const Vec3& to, FeatureId feature) {
     if (way_.positions.empty()) return;
-    const ShellTravel travel(plan_, obstacles_, tool(access_));
+    const ShellTravel travel(plan_, *obstacles_, tool(access_));
     for (const Vec3& p : travel.travel(way_.positions.back().ball, to))
       add({MoveKind::Hop, p, access_, 0, feature, -1, false});
     add({MoveKind::Hop, to, access_, 0, feature, -1, false});
@@ -263,8 +425,8 @@ class PlanRouter {
 
   // Height of the pivot at which everything that turns stays above the shell.
   double turningHeight(const Tool& before, const Tool& after) const {
-    return shellBox(plan_, obstacles_).max().z() + std::max(before.turn_radius, after.turn_radius) +
-           2;
+    return shellBox(plan_, *obstacles_).max().z() +
+           std::max(before.turn_radius, after.turn_radius) + 2;
   }
 
   // Where the head turns: as low as there is proved room for all that turns, here or above.
@@ -272,8 +434,8 @@ class PlanRouter {
     const Vec3 here = way_.positions.back().ball;
     Vec3 high = here;
     high.z() = std::max(here.z(), turningHeight(before, after) - before.ball_to_pivot.z());
-    const ShellTravel travel_before(plan_, obstacles_, before),
-        travel_after(plan_, obstacles_, after);
+    const ShellTravel travel_before(plan_, *obstacles_, before),
+        travel_after(plan_, *obstacles_, after);
     constexpr int kSteps = 6;
     for (int k = 0; k < kSteps; ++k) {
       const Vec3 place = here + k * (high - here) / kSteps;
@@ -342,7 +504,9 @@ class PlanRouter {
         beginStep(m.step, m.text, {});
       }
       access_ = m.access;
-      add({m.kind, m.pivot - tool(m.access).ball_to_pivot, m.access, 0, {}, -1, false, 0, m.bare});
+      Position p{m.kind, m.pivot - tool(m.access).ball_to_pivot, m.access};
+      p.bare = m.bare;
+      add(p);
     }
     return true;
   }
@@ -357,9 +521,17 @@ class PlanRouter {
   }
 
   const Plan& plan_;
-  const Obstacles& obstacles_;
+  const Obstacles* obstacles_; // as the fixture stands now
+  std::vector<std::unique_ptr<Obstacles>> own_obstacles_;
   Clearance clearance_;
   Way way_;
+  StepId origin_; // of what is being routed
+  int depth_ = 0;
+  Access first_;                 // that the routine begins with
+  std::set<FeatureId> aligning_; // still to be measured for the part frame
+  std::optional<Vec3> way_out_;  // from where a step went inside the shell
+  bool by_hand_done_ = false;
+  bool stays_ = true; // by the part since the last feature
   Access access_;
   std::map<std::tuple<int, int, double, double>, Tool> tools_;
 };
@@ -373,8 +545,9 @@ std::string_view name(MoveKind kind) {
 }
 
 std::string_view name(StepKind kind) {
-  static constexpr std::array<std::string_view, 7> kNames{"by hand", "use frame", "hop",    "turn",
-                                                          "swap",    "measure",   "qualify"};
+  static constexpr std::array<std::string_view, 12> kNames{
+      "by hand", "use frame", "hop",  "turn", "swap", "measure",
+      "qualify", "go to",     "wait", "ask",  "note", "group"};
   return kNames[static_cast<std::size_t>(kind)];
 }
 

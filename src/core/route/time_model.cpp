@@ -50,6 +50,7 @@ std::vector<double> timesOf(const Bench& bench, const Way& way) {
       else
         now += moveSeconds(bench.machine, from.ball, to.ball);
     }
+    now += way.positions[i].dwell;
     times.push_back(now);
   }
   return times;

@@ -10,7 +10,20 @@ namespace alder {
 enum class MoveKind { Hop, Approach, Touch, Retract, Turn, Swap, Manual, Qualify };
 std::string_view name(MoveKind kind);
 
-enum class StepKind { Manual, UseFrame, Hop, Turn, Swap, Measure, Qualify };
+enum class StepKind {
+  Manual,
+  UseFrame,
+  Hop,
+  Turn,
+  Swap,
+  Measure,
+  Qualify,
+  Move,
+  Wait,
+  Ask,
+  Note,
+  Group
+};
 std::string_view name(StepKind kind);
 
 struct Position {
@@ -22,6 +35,7 @@ struct Position {
   int touch = -1;       // index into the feature's touches, for approach, touch and retract
   bool contact = false; // the ball meets the surface here (also for touches by hand)
   double speed = 0;     // towards a contact, or from one to the next of a scan, mm/s; 0: machine's
+  double dwell = 0;     // that the machine stands there, s
   bool bare = false;    // the stylus hangs in the rack; `ball` is where that of `access` would be
 };
 
@@ -32,9 +46,15 @@ struct Step {
   Access access;
   int first = 0, last = -1;    // positions, inclusive; empty when last < first
   HopMode hop = HopMode::Over; // of a hop: how it goes, never proposed
+  int depth = 0;               // within groups
+  StepId origin;               // of the routine; none where the router put it in
+  bool left_out = false;       // it is not done, and stands here only to be seen
+  int state = 0;               // of the fixture
 };
 
 struct Way {
+  // Fixtures in the order in which they come about; the first is that of the bench.
+  std::vector<Fixture> states;
   std::vector<Step> steps;
   std::vector<Position> positions;
   std::vector<Note> notes; // what could not be routed, and why

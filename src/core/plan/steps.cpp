@@ -1,0 +1,84 @@
+#include "plan/steps.h"
+
+#include <algorithm>
+#include <array>
+
+namespace alder {
+
+std::string_view name(CountFrom from) {
+  static constexpr std::array<std::string_view, 3> kNames{"machine", "part", "feature"};
+  return kNames[static_cast<std::size_t>(from)];
+}
+
+std::size_t indexOf(const Steps& steps, StepId id) {
+  const auto found =
+      std::find_if(steps.begin(), steps.end(), [&](const RoutineStep& s) { return s.id == id; });
+  return static_cast<std::size_t>(found - steps.begin());
+}
+
+std::size_t endOf(const Steps& steps, std::size_t index) {
+  std::size_t end = index + 1;
+  while (end < steps.size() && steps[end].depth > steps[index].depth)
+    ++end;
+  return end;
+}
+
+bool mayHold(const StepBody& outer, const StepBody& inner) {
+  if (std::holds_alternative<GroupStep>(outer)) return true;
+  return std::holds_alternative<MeasureStep>(outer) &&
+         (std::holds_alternative<WaitStep>(inner) || std::holds_alternative<AskStep>(inner) ||
+          std::holds_alternative<NoteStep>(inner));
+}
+
+std::size_t nextActive(const Steps& steps, std::size_t index) {
+  while (index < steps.size() && !steps[index].enabled)
+    index = endOf(steps, index);
+  return index;
+}
+
+std::vector<FeatureId> measuringOrder(const Steps& steps, bool left_out_too) {
+  std::vector<FeatureId> order;
+  for (std::size_t i = left_out_too ? 0 : nextActive(steps, 0); i < steps.size();
+       i = left_out_too ? i + 1 : nextActive(steps, i + 1))
+    if (const auto* m = std::get_if<MeasureStep>(&steps[i].body)) order.push_back(m->feature);
+  return order;
+}
+
+Steps measureSteps(const std::vector<FeatureId>& features) {
+  Steps steps;
+  steps.resize(features.size());
+  for (std::size_t i = 0; i < features.size(); ++i) {
+    steps[i].id = StepId{static_cast<int>(i)};
+    steps[i].body = MeasureStep{features[i]};
+  }
+  return steps;
+}
+
+StepId freeId(const Steps& steps) {
+  int most = -1;
+  for (const RoutineStep& s : steps)
+    most = std::max(most, s.id.value);
+  return StepId{most + 1};
+}
+
+Done validate(const Steps& steps) {
+  std::vector<int> ids;
+  std::vector<std::size_t> around; // indices of the steps that hold the next one
+  for (std::size_t i = 0; i < steps.size(); ++i) {
+    const RoutineStep& s = steps[i];
+    if (!s.id.valid() || s.depth < 0) return fail("Step {} is not well formed.", i + 1);
+    ids.push_back(s.id.value);
+    if (static_cast<std::size_t>(s.depth) > around.size())
+      return fail("Step {} lies deeper than what it could stand in.", i + 1);
+    around.resize(static_cast<std::size_t>(s.depth));
+    if (!around.empty() && !mayHold(steps[around.back()].body, s.body))
+      return fail("Step {} cannot stand within the step that it is put in.", i + 1);
+    around.push_back(i);
+  }
+  std::sort(ids.begin(), ids.end());
+  if (std::adjacent_find(ids.begin(), ids.end()) != ids.end())
+    return fail("A step is there twice.");
+  return {};
+}
+
+} // namespace alder

@@ -1,0 +1,107 @@
+// The steps of a routine, in the order in which the machine and its operator do them: a tree,
+// written as a list in which each step stands before those within it. Lengths mm, angles radians.
+#pragma once
+
+#include "base/error.h"
+#include "base/id.h"
+#include "geometry/vec.h"
+#include <optional>
+#include <string>
+#include <string_view>
+#include <variant>
+#include <vector>
+
+namespace alder {
+
+// Touches a feature, as its recipe and touches say. May hold waits that come in between.
+struct MeasureStep {
+  FeatureId feature;
+  friend bool operator==(const MeasureStep&, const MeasureStep&) = default;
+};
+
+// What a place is counted from: the machine, the part, or a feature (its point and axis or normal,
+// so that (0, 0, 100) is 100 mm above a hole).
+enum class CountFrom { Machine, Part, Feature };
+std::string_view name(CountFrom from); // "machine", "part", "feature"
+
+// The ball goes to a place; over the shell as far as it lies inside.
+struct MoveStep {
+  CountFrom from = CountFrom::Part;
+  FeatureId feature; // where counted from one
+  Vec3 place = Vec3::Zero();
+  friend bool operator==(const MoveStep&, const MoveStep&) = default;
+};
+
+struct TurnStep {
+  double a = 0, b = 0;
+  friend bool operator==(const TurnStep&, const TurnStep&) = default;
+};
+
+// At the rack where there are ports, else by hand.
+struct SwapStep {
+  std::string stylus, tip; // by name
+  friend bool operator==(const SwapStep&, const SwapStep&) = default;
+};
+
+// The machine stands clear and waits for its operator, who may open or close a clamp meanwhile.
+struct WaitStep {
+  std::string text;
+  std::string picture; // file name of what is shown; may be empty
+  std::string clamp;   // a body of the fixture; empty: none
+  bool opens = true;   // else closes it
+  double seconds = 20; // that it takes, for the time of the routine
+  friend bool operator==(const WaitStep&, const WaitStep&) = default;
+};
+
+// The operator tells a value: a serial number, a name, a temperature.
+struct AskStep {
+  std::string what;    // "Serial number"
+  bool number = false; // else any text
+  std::string unit;
+  friend bool operator==(const AskStep&, const AskStep&) = default;
+};
+
+struct NoteStep {
+  std::string text;
+  friend bool operator==(const NoteStep&, const NoteStep&) = default;
+};
+
+struct GroupStep {
+  std::string name;
+  friend bool operator==(const GroupStep&, const GroupStep&) = default;
+};
+
+using StepBody =
+    std::variant<MeasureStep, MoveStep, TurnStep, SwapStep, WaitStep, AskStep, NoteStep, GroupStep>;
+
+struct RoutineStep {
+  StepId id; // unique in the routine
+  int depth = 0;
+  bool enabled = true; // else left out, with all within it
+  int before = 0;      // within a measure step: comes before this touch, from 0
+  StepBody body;
+  friend bool operator==(const RoutineStep&, const RoutineStep&) = default;
+};
+
+using Steps = std::vector<RoutineStep>;
+
+// Index, or the size of the list.
+std::size_t indexOf(const Steps& steps, StepId id);
+// Index behind the last step within this one.
+std::size_t endOf(const Steps& steps, std::size_t index);
+// Whether a step of this kind may stand within the other.
+bool mayHold(const StepBody& outer, const StepBody& inner);
+
+// Index of the next step that is done, from `index` on; what is left out is passed over.
+std::size_t nextActive(const Steps& steps, std::size_t index);
+
+// Features in the order in which they are measured; those left out on request.
+std::vector<FeatureId> measuringOrder(const Steps& steps, bool left_out_too = true);
+// A measure step for each, ids from 0.
+Steps measureSteps(const std::vector<FeatureId>& features);
+StepId freeId(const Steps& steps);
+
+// Each depth fits the one before, ids are there once, what holds steps may hold them.
+Done validate(const Steps& steps);
+
+} // namespace alder
