@@ -103,7 +103,8 @@ void Card::stepFields(StepId id, const MoveStep& s) {
                document_.changeStep(id, changed);
              });
   paragraph(s.from == CountFrom::Feature
-                ? "X, Y and Z are those of the feature: Z along its axis, or out of its face."
+                ? "X, Y and Z are those of the feature: Z out of its face, or along its axis to "
+                  "where its stylus comes from."
                 : "The ball goes there, over the safe shell as far as it lies within.");
 }
 

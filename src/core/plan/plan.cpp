@@ -43,6 +43,20 @@ Mat3 shellAxes(const Plan& plan) {
   return Eigen::AngleAxisd(angle, Vec3::UnitZ()).toRotationMatrix();
 }
 
+Frame placesFrame(const Plan& plan, FeatureId id) {
+  const Ideal& i = plan.nominal(id).ideal;
+  if (i.type == SurfaceType::Plane) return frameOf(i.point, i.direction);
+  const Vec3 middle = i.point + i.length / 2 * i.direction;
+  Vec3 out = middle - plan.part->mesh.box().center();
+  if (const Access& a = plan.feature(id).access; a.valid()) {
+    const Vec3 shank = turn(plan.placement.inverse(), shankDirection(plan.tip(a), a.a, a.b));
+    if (std::abs(shank.dot(i.direction)) > 0.3) out = shank;
+  }
+  const bool along = out.dot(i.direction) >= 0;
+  return along ? frameOf(i.point + i.length * i.direction, i.direction)
+               : frameOf(i.point, -i.direction);
+}
+
 std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& r) {
   std::set<FeatureId> all(r.features.begin(), r.features.end());
   for (const auto& d : r.datums)

@@ -95,6 +95,11 @@ struct Plan {
 // Axes of the safe shell in the machine frame, as columns; Z is up.
 Mat3 shellAxes(const Plan& plan);
 
+// Frame of a feature for places counted from it, CAD frame: at the middle of a face with Z out of it;
+// else at an end of its axis with Z along it, to where its stylus comes from (without a stylus, away
+// from the middle of the part).
+Frame placesFrame(const Plan& plan, FeatureId feature);
+
 // "ram and clamp 1: not checked (it is lowered)", "ball and plate: 5 mm apart".
 std::string describe(const PairRule& rule);
 

@@ -111,11 +111,10 @@ class PlanRouter {
     const ShellTravel travel(plan_, *obstacles_, tool(access_));
     const auto distance = travel.exitDistance(to, tool(access_).shank);
     const Vec3 above = to + distance.value_or(0) * tool(access_).shank;
+    const bool straight = way_out_ && !travel.outside(to); // from one place inside to the next
+    if (!straight) leave();
     beginStep(StepKind::Move, describe(plan_, plan_.steps[index]), {});
-    if (!way_out_ || travel.outside(to)) { // else straight, from one place inside to the next
-      leave();
-      hopOver(above, {});
-    }
+    if (!straight) hopOver(above, {});
     addHop(to, {});
     way_out_ = travel.outside(to) ? std::nullopt : std::optional(above);
     stays_ = false;
@@ -197,8 +196,7 @@ class PlanRouter {
   Vec3 placeOf(const MoveStep& step) const {
     if (step.from == CountFrom::Machine) return step.place;
     if (step.from == CountFrom::Part) return plan_.placement * step.place;
-    const Ideal& i = plan_.nominal(step.feature).ideal;
-    return plan_.placement * (frameOf(i.point, i.direction) * step.place);
+    return plan_.placement * (placesFrame(plan_, step.feature) * step.place);
   }
 
   // The machine stands somewhere, outside the shell; where it has not begun, it begins above.
@@ -215,7 +213,9 @@ class PlanRouter {
 
   // Out of where a step went inside the shell.
   void leave() {
-    if (way_out_) addHop(*way_out_, {});
+    if (!way_out_) return;
+    beginStep(StepKind::Hop, "Out again", {});
+    addHop(*way_out_, {});
     way_out_.reset();
   }
 
