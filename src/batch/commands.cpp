@@ -3,6 +3,7 @@
 #include "answers.h"
 #include "base/files.h"
 #include "base/units.h"
+#include "exchange/dmis_writer.h"
 #include "exchange/sheet.h"
 #include "report/document.h"
 #include "route/draft.h"
@@ -197,14 +198,18 @@ Result<int> evaluate(const EvaluateOptions& o) {
 }
 
 Result<int> exportTo(const ExportOptions& o) {
-  Done done =
-      fail("{}: the kind of file is not known; use .csv, .pdf or a name that ends in path.csv.",
-           o.target);
+  Done done = fail(
+      "{}: the kind of file is not known; use .csv, .pdf, .dmi or a name that ends in path.csv.",
+      o.target);
   if (endsWith(o.target, "path.csv")) {
     auto routed = openRouted(o.routine);
     if (!routed) return pass(routed.error());
     done = writeFile(o.target, pathCsv(routed->project.plan, routed->way,
                                        timesOf(routed->project.plan.bench, routed->way)));
+  } else if (endsWith(o.target, ".dmi")) {
+    auto routed = openRouted(o.routine);
+    if (!routed) return pass(routed.error());
+    done = writeFile(o.target, dmisProgram(routed->project.plan, routed->way));
   } else if (endsWith(o.target, ".csv") || endsWith(o.target, ".pdf")) {
     auto project = openProject(o.routine);
     if (!project) return pass(project.error());

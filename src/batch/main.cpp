@@ -88,7 +88,7 @@ int main(int argc, char** argv) {
   auto* export_command =
       app.add_subcommand("export", "Write a routine or its results in another form");
   export_command->add_option("routine", export_options.routine, "*.alder")->required();
-  export_command->add_option("--to", export_options.target, "*.csv, *.pdf, or path.csv")
+  export_command->add_option("--to", export_options.target, "*.csv, *.pdf, *.dmi, or path.csv")
       ->required();
   export_command->add_option("--points", export_options.points, "measured points (CSV)");
   export_command->callback([&] { chosen = [&] { return exportTo(export_options); }; });

@@ -13,16 +13,6 @@ class BenchWindowTest : public WindowDriver {
   Q_OBJECT
 
   const Bench& bench() { return document().plan().bench; }
-  // Findings about the bench come a moment after the edit.
-  bool cardSays(const QString& words) {
-    return QTest::qWaitFor(
-        [&] {
-          const auto labels = window_->findChild<QWidget*>("cardArea")->findChildren<QLabel*>();
-          return std::any_of(labels.begin(), labels.end(),
-                             [&](QLabel* label) { return label->text().contains(words); });
-        },
-        3000);
-  }
 
  private slots:
   void initTestCase() {

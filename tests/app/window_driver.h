@@ -37,6 +37,7 @@ class WindowDriver : public QObject {
     QVERIFY2(edit, name);
     edit->setFocus();
     edit->selectAll();
+    QTest::keyClick(edit, Qt::Key_Delete);
     QTest::keyClicks(edit, text);
     QTest::keyClick(edit, Qt::Key_Return);
   }
@@ -61,6 +62,16 @@ class WindowDriver : public QObject {
     while (!document().undoText().isEmpty())
       document().undo();
     QVERIFY(idle());
+  }
+  // Findings about the bench come a moment after the edit.
+  bool cardSays(const QString& words) {
+    return QTest::qWaitFor(
+        [&] {
+          const auto labels = window_->findChild<QWidget*>("cardArea")->findChildren<QLabel*>();
+          return std::any_of(labels.begin(), labels.end(),
+                             [&](QLabel* label) { return label->text().contains(words); });
+        },
+        3000);
   }
   std::vector<FeatureId> measured() { return measuringOrder(document().plan().steps); }
   // A block of the timeline to just before another's.

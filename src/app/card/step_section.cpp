@@ -52,7 +52,7 @@ void Card::stepSection() {
   const std::size_t at = indexOf(steps, step.id), next = endOf(steps, at);
   if (next < steps.size() && steps[next].depth == step.depth &&
       mayHold(steps[next].body, step.body) && std::holds_alternative<MeasureStep>(steps[next].body))
-    link("Put it between the touches of what follows", "putWithin",
+    link("Put it between the touches", "putWithin",
          [this, id = step.id] { document_.putWithinNext(id); });
   if (step.depth > 0)
     link("Take it out of what holds it", "putOutside",
@@ -66,10 +66,11 @@ void Card::stepLine(const QString& label, const char* id, const std::string& val
   auto* edit = new QLineEdit(text(value));
   edit->setObjectName(id);
   edit->setCursorPosition(0);
-  connect(edit, &QLineEdit::editingFinished, this, [edit, entered = std::move(entered)] {
+  connect(edit, &QLineEdit::editingFinished, this, [this, edit, entered = std::move(entered)] {
     if (!edit->isModified()) return;
     edit->setModified(false);
     entered(edit->text().trimmed().toStdString());
+    refreshLater(); // what was refused is shown as it was
   });
   row(label, edit);
 }

@@ -2,6 +2,7 @@
 #include "document/document.h"
 
 #include "base/files.h"
+#include "exchange/dmis_writer.h"
 #include "report/document.h"
 #include <QDateTime>
 #include <QFileInfo>
@@ -125,12 +126,13 @@ void Document::judgeFile(const QString& path) {
 bool Document::exportTo(const QString& path) {
   Result<std::string> bytes = std::string();
   const auto* run = currentRun();
-  if (path.endsWith("path.csv")) {
+  if (path.endsWith("path.csv") || path.endsWith(".dmi")) {
     if (!routed_ || jobs_.busy()) {
       emit message("The routine is still being rehearsed; write it when that is done.", true);
       return false;
     }
-    bytes = pathCsv(plan(), routed_->way, routed_->rehearsal.times);
+    bytes = path.endsWith(".dmi") ? dmisProgram(plan(), routed_->way)
+                                  : pathCsv(plan(), routed_->way, routed_->rehearsal.times);
   } else {
     const auto evaluations = run ? run->evaluations : judgeAll(plan(), {});
     ReportModel model = reportOf(plan(), evaluations);

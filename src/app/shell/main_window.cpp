@@ -255,6 +255,11 @@ void MainWindow::addActions() {
   actions_.add("insertMoveStep", "Insert a move to where the ball is", "", {},
                [this] { document_.insertMoveHere(); });
   actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });
+  actions_.add("dmis", "Write DMIS …", "", Desk::Routine, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, "Program for the machine",
+                                                      suggested(".dmi"), "DMIS (*.dmi)");
+    if (!path.isEmpty()) document_.exportTo(path.endsWith(".dmi") ? path : path + ".dmi");
+  });
   actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
     const QString path = QFileDialog::getSaveFileName(
         this, "Machine positions", suggested("-path.csv"), "Positions (*path.csv)");

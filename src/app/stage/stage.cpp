@@ -49,6 +49,7 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
   connect(&document_, &Document::selectionChanged, this, &Stage::rebuildScene);
   connect(&document_, &Document::benchFocusChanged, this, &Stage::rebuildScene);
   connect(&document_, &Document::playheadChanged, this, [this] {
+    if (fixtureState() != shown_state_) return rebuildScene();
     moveTool();
     view_->redraw();
     overlay_->update();
@@ -217,8 +218,23 @@ void Stage::setHome() {
   view_->setHome(home);
 }
 
+// Clamps are opened and closed in the course of a routine.
+int Stage::fixtureState() const {
+  const Routed* routed = document_.routed();
+  if (!routed || routed->way.positions.empty() || desk_ == Desk::Bench) return 0;
+  const auto& times = routed->rehearsal.times;
+  const auto next = std::lower_bound(times.begin(), times.end(), document_.playhead());
+  const auto i = std::min(static_cast<std::size_t>(next - times.begin()), times.size() - 1);
+  return routed->way.steps[static_cast<std::size_t>(routed->way.positions[i].step)].state;
+}
+
 void Stage::showFixture() {
-  for (const FixtureBody& body : document_.plan().bench.fixture.bodies) {
+  shown_state_ = fixtureState();
+  const Routed* routed = document_.routed();
+  const Fixture& fixture = routed && shown_state_ > 0
+                               ? routed->way.states[static_cast<std::size_t>(shown_state_)]
+                               : document_.plan().bench.fixture;
+  for (const FixtureBody& body : fixture.bodies) {
     SceneGeometry g;
     g.mesh = body.mesh;
     const bool opens = body.kind == FixtureKind::Clamp || body.kind == FixtureKind::Vice;

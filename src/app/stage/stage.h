@@ -45,6 +45,7 @@ class Stage : public QWidget {
   void setHome();
   gp_Dir viewDirection() const;
   void showFixture();
+  int fixtureState() const; // at the playhead
   std::optional<Position> builtStylus() const;
   std::optional<Position> ledStylus() const;
   std::optional<std::string> fixtureAt(const QPoint& at) const;
@@ -85,6 +86,7 @@ class Stage : public QWidget {
   bool tool_bare_ = false, tool_blocked_ = false;
   std::string tool_bench_; // as it was when the tool was made
   bool fit_pending_ = false;
+  int shown_state_ = 0; // of the fixture
 };
 
 } // namespace alder::app

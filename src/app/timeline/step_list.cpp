@@ -28,10 +28,7 @@ StepList::StepList(Document& document, const Theme& theme, QWidget* parent)
     setColumnWidth(column, 84);
   setAccessibleName("Steps");
   connect(&document_, &Document::routedChanged, this, &StepList::rebuild);
-  connect(&document_, &Document::selectionChanged, this, [this] {
-    const QSignalBlocker blocker(this);
-    if (document_.selection().step >= 0) selectRow(document_.selection().step);
-  });
+  connect(&document_, &Document::selectionChanged, this, [this] { showSelection(); });
   connect(this, &QTableWidget::itemSelectionChanged, this, [this] {
     const auto rows = selectionModel()->selectedRows();
     if (rows.size() > 1) return selectRows(rows);
@@ -86,6 +83,29 @@ void StepList::rebuild() {
     }
   }
   resizeColumnToContents(5);
+  showSelection();
+}
+
+// The rows of the selected steps, seen.
+void StepList::showSelection() {
+  const QSignalBlocker blocker(this);
+  const auto& selection = document_.selection();
+  const Routed* routed = document_.routed();
+  if (!routed) return;
+  if (selection.step >= 0 && selection.step < rowCount()) {
+    selectRow(selection.step);
+    return;
+  }
+  if (selection.steps.empty()) return;
+  clearSelection();
+  for (int row = 0; row < rowCount(); ++row) {
+    const Step& s = routed->way.steps[static_cast<std::size_t>(row)];
+    const bool own = s.left_out || (s.kind != StepKind::Hop && s.kind != StepKind::Manual);
+    if (!own || std::count(selection.steps.begin(), selection.steps.end(), s.origin) == 0) continue;
+    selectionModel()->select(model()->index(row, 0),
+                             QItemSelectionModel::Select | QItemSelectionModel::Rows);
+    scrollToItem(item(row, 1));
+  }
 }
 
 void StepList::selectRows(const QModelIndexList& rows) {

@@ -18,6 +18,7 @@ class StepList : public QTableWidget {
 
  private:
   void rebuild();
+  void showSelection();
   void selectRows(const QModelIndexList& rows);
   Document& document_;
   const Theme& theme_;

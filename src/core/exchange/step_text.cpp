@@ -7,7 +7,7 @@
 namespace alder {
 namespace {
 
-constexpr const char* kFormat = "alderpoint-steps";
+constexpr const char* kStepsFormat = "alderpoint-steps";
 
 } // namespace
 
@@ -30,13 +30,13 @@ std::string stepsText(const Plan& plan, const std::vector<StepId>& ids) {
   for (Json& step : list)
     if (step.contains("feature"))
       step["feature_name"] = plan.nominal(FeatureId{step["feature"].get<int>()}).name;
-  return Json{{"format", kFormat}, {"steps", list}}.dump(1);
+  return Json{{"format", kStepsFormat}, {"steps", list}}.dump(1);
 }
 
 Result<PastedSteps> stepsFromText(const std::string& text, const Plan& plan) {
   Json json = Json::parse(text, nullptr, false);
-  if (!json.is_object() || json.value("format", Json()) != kFormat || !json.contains("steps") ||
-      !json["steps"].is_array())
+  if (!json.is_object() || json.value("format", Json()) != kStepsFormat ||
+      !json.contains("steps") || !json["steps"].is_array())
     return fail("There are no steps to paste; copy some first.");
   const auto measured = measuringOrder(plan.steps);
   PastedSteps pasted;

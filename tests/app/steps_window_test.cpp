@@ -1,0 +1,203 @@
+// Steps that touch nothing, put in and changed as a user would.
+#include "registry.h"
+#include "timeline/step_list.h"
+#include "window_driver.h"
+#include <QClipboard>
+
+using namespace alder;
+using namespace alder::app;
+
+class StepsWindowTest : public WindowDriver {
+  Q_OBJECT
+
+  const Plan& plan() { return document().plan(); }
+  const RoutineStep& selectedStep() {
+    return plan().steps[indexOf(plan().steps, document().selection().steps.at(0))];
+  }
+  template <class Body> Body body() { return std::get<Body>(selectedStep().body); }
+  // The step list, with these steps selected.
+  StepList* listWith(const std::vector<StepId>& ids) {
+    auto* list = window_->findChild<StepList*>();
+    list->clearSelection();
+    const auto& steps = document().routed()->way.steps;
+    for (std::size_t i = 0; i < steps.size(); ++i)
+      if (std::count(ids.begin(), ids.end(), steps[i].origin) &&
+          (steps[i].kind == StepKind::Measure || steps[i].kind == StepKind::Wait ||
+           steps[i].kind == StepKind::Note || steps[i].kind == StepKind::Group))
+        list->selectionModel()->select(list->model()->index(static_cast<int>(i), 0),
+                                       QItemSelectionModel::Select | QItemSelectionModel::Rows);
+    return list;
+  }
+
+ private slots:
+  void initTestCase() {
+    makeWindow();
+    document().open(data("heron.alder"));
+    QVERIFY(idle());
+  }
+  void init() {
+    document().clearSelection();
+    window_->setDesk(Desk::Routine);
+    QTest::qWait(50);
+  }
+  void cleanup() { undoAll(); }
+  void cleanupTestCase() { window_.reset(); }
+
+  void waitThatOpensAClamp() {
+    const double before = document().routed()->rehearsal.seconds;
+    document().selectFeatures({measured()[9]});
+    click("insertWait");
+    QVERIFY(std::holds_alternative<WaitStep>(selectedStep().body));
+    QCOMPARE(measured()[9], std::get<MeasureStep>(plan().steps[10].body).feature);
+    type("waitText", "Take the clamp off");
+    QVERIFY(idle());
+    choose("waitClamp", "open clamp 1");
+    type("waitSeconds", "45");
+    QVERIFY(idle());
+    QCOMPARE(body<WaitStep>().text, std::string("Take the clamp off"));
+    QCOMPARE(body<WaitStep>().clamp, std::string("clamp 1"));
+    QCOMPARE(body<WaitStep>().seconds, 45.0);
+    QVERIFY(document().routed()->rehearsal.seconds > before + 45);
+    QVERIFY(document().routed()->rehearsal.clear());
+    QCOMPARE(document().routed()->way.states.size(), std::size_t(2));
+    // The clamp is seen open from then on.
+    window_->setDesk(Desk::Rehearsal);
+    document().setPlayhead(1);
+    QTest::qWait(300);
+    const QImage closed = window_->stage().view().grabFramebuffer();
+    document().setPlayhead(document().routed()->rehearsal.seconds - 1);
+    QTest::qWait(300);
+    QVERIFY(window_->stage().view().grabFramebuffer() != closed);
+  }
+  void betweenTouches() {
+    document().selectFeatures({measured()[9]});
+    click("insertWait");
+    const FeatureId f = measured()[9];
+    click("putWithin");
+    QCOMPARE(selectedStep().depth, 1);
+    type("stepBefore", "4");
+    QVERIFY(idle());
+    QCOMPARE(selectedStep().before, 3);
+    QCOMPARE(measured()[9], f);
+    QVERIFY(document().routed()->rehearsal.clear());
+    click("putOutside");
+    QCOMPARE(selectedStep().depth, 0);
+  }
+  void questionsAndNotes() {
+    click("insertAsk"); // nothing is selected: at the end
+    QVERIFY(std::holds_alternative<AskStep>(plan().steps.back().body));
+    type("askWhat", "Temperature");
+    choose("askNumber", "a number");
+    type("askUnit", "°C");
+    QVERIFY(idle());
+    QVERIFY(body<AskStep>() == (AskStep{"Temperature", true, "°C"}));
+    type("askWhat", "");
+    QVERIFY2(told().contains("what the operator is asked"), qPrintable(told()));
+    QCOMPARE(body<AskStep>().what, std::string("Temperature"));
+    press("insertNoteStep");
+    QVERIFY(idle());
+    type("noteText", "see drawing");
+    QCOMPARE(body<NoteStep>().text, std::string("see drawing"));
+  }
+  void movesTurnsAndSwaps() {
+    document().selectFeatures({measured()[9]});
+    document().setPlayhead(20);
+    click("insertMove");
+    QVERIFY(std::holds_alternative<MoveStep>(selectedStep().body));
+    choose("moveFrom", "Bore ø32");
+    for (int k = 0; k < 3; ++k)
+      type(QString("movePlace%1").arg(k).toLatin1(), k == 2 ? "100" : "0");
+    QVERIFY(idle());
+    QVERIFY(body<MoveStep>().place == Vec3(0, 0, 100));
+    QCOMPARE(plan().nominal(body<MoveStep>().feature).name, std::string("Bore ø32"));
+    QVERIFY(document().routed()->rehearsal.clear());
+    click("insertTurn");
+    type("turnA", "30");
+    type("turnB", "-45");
+    QVERIFY(idle());
+    QVERIFY(std::abs(body<TurnStep>().b + radians(45)) < 1e-9);
+    QVERIFY(document().routed()->rehearsal.clear());
+    click("insertSwap");
+    choose("swapStylus", "long ø4");
+    QCOMPARE(body<SwapStep>().stylus, std::string("long ø4"));
+    QVERIFY(document().routed()->rehearsal.clear());
+  }
+  void groupsLeftOutAndTakenIn() {
+    const auto order = measured();
+    document().selectFeatures({order[8], order[9]});
+    press("groupSteps");
+    QVERIFY(idle());
+    QVERIFY(std::holds_alternative<GroupStep>(selectedStep().body));
+    type("groupName", "Flange");
+    QVERIFY(idle());
+    QVERIFY(measured() == order);
+    press("leaveOutSteps");
+    QVERIFY(idle());
+    QCOMPARE(measuringOrder(plan().steps, false).size(), order.size() - 2);
+    QVERIFY(cardSays("Left out"));
+    int uncovered = 0;
+    for (const Requirement& r : plan().spec.requirements)
+      uncovered += !isCovered(plan(), r);
+    QVERIFY(uncovered > 0);
+    press("leaveOutSteps");
+    QVERIFY(idle());
+    press("ungroupSteps");
+    QVERIFY(idle());
+    QCOMPARE(plan().steps.size(), order.size());
+  }
+  // The list: cut, pasted elsewhere, moved and removed by keys.
+  void byKeysInTheList() {
+    press("stepList");
+    const auto order = measured();
+    auto* list = listWith({stepOf(plan().steps, order[9])});
+    QTest::keyClick(list, Qt::Key_X, Qt::ControlModifier);
+    QVERIFY(idle());
+    QCOMPARE(measured().size(), order.size() - 1);
+    list = listWith({stepOf(plan().steps, order[5])});
+    QTest::keyClick(list, Qt::Key_V, Qt::ControlModifier);
+    QVERIFY(idle());
+    QCOMPARE(measured()[5], order[9]);
+    QCOMPARE(measured()[6], order[5]);
+    // Once more: it is there already.
+    QTest::keyClick(list, Qt::Key_V, Qt::ControlModifier);
+    QVERIFY2(told().contains("measured in this routine already"), qPrintable(told()));
+    QGuiApplication::clipboard()->setText("words");
+    QTest::keyClick(list, Qt::Key_V, Qt::ControlModifier);
+    QVERIFY(told().contains("no steps to paste"));
+    list = listWith({stepOf(plan().steps, order[7])});
+    QTest::keyClick(list, Qt::Key_Down, Qt::AltModifier);
+    QVERIFY(idle());
+    QCOMPARE(measured()[9], order[7]);
+    QTest::keyClick(list, Qt::Key_Delete);
+    QVERIFY(idle());
+    QCOMPARE(measured().size(), order.size() - 1);
+    // Of the part frame nothing goes.
+    list = listWith({stepOf(plan().steps, order[0])});
+    QTest::keyClick(list, Qt::Key_Delete);
+    QVERIFY2(told().contains("part frame"), qPrintable(told()));
+    press("stepList");
+  }
+  void waitsAreDraggedInTheTimeline() {
+    document().selectFeatures({measured()[9]});
+    click("insertWait");
+    const StepId wait = document().selection().steps.at(0);
+    auto& timeline = window_->timeline();
+    const Routed& routed = *document().routed();
+    double middle = 0;
+    for (const Step& s : routed.way.steps)
+      if (s.origin == wait && s.kind == StepKind::Wait)
+        middle = (routed.rehearsal.times[static_cast<std::size_t>(s.first) - 1] +
+                  routed.rehearsal.times[static_cast<std::size_t>(s.last)]) /
+                 2;
+    const QPoint from(static_cast<int>(timeline.xOf(middle)), 168),
+        to(static_cast<int>(timeline.blockOf(measured()[6]).left()) + 2, 168);
+    QTest::mousePress(&timeline, Qt::LeftButton, {}, from);
+    QTest::mouseMove(&timeline, from - QPoint(12, 0));
+    QTest::mouseMove(&timeline, to);
+    QTest::mouseRelease(&timeline, Qt::LeftButton, {}, to);
+    QVERIFY(idle());
+    QCOMPARE(indexOf(plan().steps, wait), std::size_t(6));
+  }
+};
+ALDER_TEST(StepsWindowTest)
+#include "steps_window_test.moc"
