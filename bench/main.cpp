@@ -25,8 +25,8 @@ double medianSeconds(const std::function<void()>& work, int runs) {
 int main(int argc, char** argv) {
   using namespace alder::bench;
   std::vector<Ratio> all;
-  for (const auto& group :
-       {againstCeres(), againstProjection(), againstFcl(), demoTimes(), largeRoutine()})
+  for (const auto& group : {againstCeres(), againstProjection(), againstFcl(), demoTimes(),
+                            largeRoutine(), manySteps()})
     all.insert(all.end(), group.begin(), group.end());
   bool every = true;
   for (const Ratio& r : all) {

@@ -21,6 +21,7 @@ std::vector<Ratio> againstCeres();      // least-squares associations
 std::vector<Ratio> againstFcl();        // clearance of moving rods
 std::vector<Ratio> againstProjection(); // distances to a freeform face
 std::vector<Ratio> demoTimes();         // seconds that the demo takes, over the promise
+std::vector<Ratio> manySteps();         // a routine of 100,000 steps, over what is noticed
 std::vector<Ratio> largeRoutine();      // the same of a routine larger than most
 
 } // namespace alder::bench

@@ -168,21 +168,32 @@ Done validSteps(const Plan& plan) {
   return {};
 }
 
+// What stood there before.
+Steps spliced(Steps& steps, std::size_t at, std::size_t remove, Steps insert) {
+  const auto from = steps.begin() + static_cast<std::ptrdiff_t>(at),
+             to = from + static_cast<std::ptrdiff_t>(remove);
+  Steps before(std::make_move_iterator(from), std::make_move_iterator(to));
+  // As many as fit take the place of those before, so that what follows moves once at most.
+  const std::size_t same = std::min(remove, insert.size());
+  const auto mid = insert.begin() + static_cast<std::ptrdiff_t>(same);
+  std::move(insert.begin(), mid, from);
+  const auto behind = from + static_cast<std::ptrdiff_t>(same);
+  if (remove > same)
+    steps.erase(behind, to);
+  else
+    steps.insert(behind, std::make_move_iterator(mid), std::make_move_iterator(insert.end()));
+  return before;
+}
+
 Result<Edit> apply(Plan& plan, const SpliceSteps& e) {
   if (e.at + e.remove > plan.steps.size()) return fail("The steps are not in this routine.");
   const auto from = plan.steps.begin() + static_cast<std::ptrdiff_t>(e.at);
-  SpliceSteps inverse{e.at, e.insert.size(),
-                      Steps(from, from + static_cast<std::ptrdiff_t>(e.remove))};
-  if (inverse.insert == e.insert) return noChange();
-  const auto splice = [&](const SpliceSteps& s) {
-    const auto at =
-        plan.steps.erase(plan.steps.begin() + static_cast<std::ptrdiff_t>(s.at),
-                         plan.steps.begin() + static_cast<std::ptrdiff_t>(s.at + s.remove));
-    plan.steps.insert(at, s.insert.begin(), s.insert.end());
-  };
-  splice(e);
+  if (std::equal(from, from + static_cast<std::ptrdiff_t>(e.remove), e.insert.begin(),
+                 e.insert.end()))
+    return noChange();
+  SpliceSteps inverse{e.at, e.insert.size(), spliced(plan.steps, e.at, e.remove, e.insert)};
   if (auto valid = validSteps(plan); !valid) {
-    splice(inverse);
+    (void)spliced(plan.steps, inverse.at, inverse.remove, std::move(inverse.insert));
     return pass(valid.error());
   }
   return inverse;

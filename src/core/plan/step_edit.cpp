@@ -3,17 +3,36 @@
 #include "base/units.h"
 #include <algorithm>
 #include <map>
-#include <set>
 
 namespace alder {
 namespace {
 
+// A set of steps, asked for each of very many.
+class Wanted {
+ public:
+  explicit Wanted(const std::vector<StepId>& ids) {
+    for (StepId id : ids) {
+      if (!id.valid()) continue;
+      const auto at = static_cast<std::size_t>(id.value);
+      if (at >= in_.size()) in_.resize(at + 1);
+      in_[at] = true;
+    }
+  }
+  bool has(StepId id) const {
+    return id.valid() && static_cast<std::size_t>(id.value) < in_.size() &&
+           in_[static_cast<std::size_t>(id.value)];
+  }
+
+ private:
+  std::vector<bool> in_;
+};
+
 // Indices of those steps that no other of them holds, in order.
 std::vector<std::size_t> outermost(const Steps& steps, const std::vector<StepId>& ids) {
-  const std::set<StepId> wanted(ids.begin(), ids.end());
+  const Wanted wanted(ids);
   std::vector<std::size_t> found;
   for (std::size_t i = 0; i < steps.size();) {
-    if (wanted.count(steps[i].id)) {
+    if (wanted.has(steps[i].id)) {
       found.push_back(i);
       i = endOf(steps, i);
     } else {
@@ -30,17 +49,40 @@ void shift(Steps::iterator first, Steps::iterator last, int by) {
 
 // Takes them out of the list, each with its depth counted from its own.
 Steps takeOut(Steps& steps, const std::vector<std::size_t>& indices) {
-  Steps taken;
-  for (std::size_t i : indices) {
-    const auto begin = static_cast<std::ptrdiff_t>(taken.size());
-    taken.insert(taken.end(), steps.begin() + static_cast<std::ptrdiff_t>(i),
-                 steps.begin() + static_cast<std::ptrdiff_t>(endOf(steps, i)));
-    shift(taken.begin() + begin, taken.end(), -steps[i].depth);
+  Steps taken, kept;
+  kept.reserve(steps.size());
+  std::size_t i = 0;
+  for (const std::size_t index : indices) {
+    for (; i < index; ++i)
+      kept.push_back(std::move(steps[i]));
+    const std::size_t end = endOf(steps, index);
+    const int depth = steps[index].depth;
+    for (; i < end; ++i) {
+      taken.push_back(std::move(steps[i]));
+      taken.back().depth -= depth;
+    }
   }
-  for (auto i = indices.rbegin(); i != indices.rend(); ++i)
-    steps.erase(steps.begin() + static_cast<std::ptrdiff_t>(*i),
-                steps.begin() + static_cast<std::ptrdiff_t>(endOf(steps, *i)));
+  for (; i < steps.size(); ++i)
+    kept.push_back(std::move(steps[i]));
+  steps = std::move(kept);
   return taken;
+}
+
+// The smallest splice by which the steps from `low` to `high` become others.
+Result<Edit> rangeBecomes(const Plan& plan, std::size_t low, std::size_t high, Steps steps) {
+  const auto now = plan.steps.begin() + static_cast<std::ptrdiff_t>(low);
+  const std::size_t count = high - low;
+  const auto at = [](auto it, std::size_t i) { return it + static_cast<std::ptrdiff_t>(i); };
+  std::size_t front = 0, back = 0;
+  while (front < count && front < steps.size() && *at(now, front) == steps[front])
+    ++front;
+  while (back + front < count && back + front < steps.size() &&
+         *at(now, count - 1 - back) == steps[steps.size() - 1 - back])
+    ++back;
+  if (front == count && front == steps.size()) return fail("Nothing would change.");
+  return SpliceSteps{low + front, count - front - back,
+                     Steps(std::make_move_iterator(at(steps.begin(), front)),
+                           std::make_move_iterator(at(steps.begin(), steps.size() - back)))};
 }
 
 std::string described(const Plan& plan, const StepBody& body) {
@@ -69,18 +111,8 @@ std::string described(const Plan& plan, const StepBody& body) {
 
 } // namespace
 
-Result<Edit> stepsBecome(const Plan& plan, const Steps& steps) {
-  const Steps& now = plan.steps;
-  std::size_t front = 0, back = 0;
-  while (front < now.size() && front < steps.size() && now[front] == steps[front])
-    ++front;
-  while (back + front < now.size() && back + front < steps.size() &&
-         now[now.size() - 1 - back] == steps[steps.size() - 1 - back])
-    ++back;
-  if (front == now.size() && front == steps.size()) return fail("Nothing would change.");
-  return SpliceSteps{front, now.size() - front - back,
-                     Steps(steps.begin() + static_cast<std::ptrdiff_t>(front),
-                           steps.end() - static_cast<std::ptrdiff_t>(back))};
+Result<Edit> stepsBecome(const Plan& plan, Steps steps) {
+  return rangeBecomes(plan, 0, plan.steps.size(), std::move(steps));
 }
 
 Result<Edit> insertSteps(const Plan& plan, Steps fresh, std::size_t at, int depth) {
@@ -90,43 +122,52 @@ Result<Edit> insertSteps(const Plan& plan, Steps fresh, std::size_t at, int dept
     s.id = StepId{next++}, s.depth += depth;
   steps.insert(steps.begin() + static_cast<std::ptrdiff_t>(std::min(at, steps.size())),
                fresh.begin(), fresh.end());
-  return stepsBecome(plan, steps);
+  return stepsBecome(plan, std::move(steps));
 }
 
 Result<Edit> removeSteps(const Plan& plan, const std::vector<StepId>& ids) {
   Steps steps = plan.steps;
   takeOut(steps, outermost(steps, ids));
-  return stepsBecome(plan, steps);
+  return stepsBecome(plan, std::move(steps));
 }
 
 Result<Edit> moveSteps(const Plan& plan, const std::vector<StepId>& ids,
                        std::optional<StepId> before) {
-  Steps steps = plan.steps;
-  const auto indices = outermost(steps, ids);
-  if (before) {
-    const std::size_t target = indexOf(steps, *before);
-    for (std::size_t i : indices)
-      if (target >= i && target < endOf(steps, i)) {
-        if (target != i) return fail("A step cannot be moved into itself.");
-        // To before itself: to before what follows it.
-        const std::size_t next = endOf(steps, i);
-        return moveSteps(plan, ids,
-                         next < steps.size() ? std::optional(steps[next].id) : std::nullopt);
-      }
+  const Steps& now = plan.steps;
+  auto indices = outermost(now, ids);
+  if (indices.empty()) return fail("Select the steps that are to be moved.");
+  const std::size_t target = before ? indexOf(now, *before) : now.size();
+  for (std::size_t i : indices)
+    if (target >= i && target < endOf(now, i)) {
+      if (target != i) return fail("A step cannot be moved into itself.");
+      // To before itself: to before what follows it.
+      const std::size_t next = endOf(now, i);
+      return moveSteps(plan, ids, next < now.size() ? std::optional(now[next].id) : std::nullopt);
+    }
+  // Only what lies between is touched.
+  const std::size_t low = std::min(indices.front(), target),
+                    high = std::max(endOf(now, indices.back()), target);
+  const int depth = target < now.size() ? now[target].depth : 0;
+  Steps window(now.begin() + static_cast<std::ptrdiff_t>(low),
+               now.begin() + static_cast<std::ptrdiff_t>(high));
+  std::size_t at = target - low;
+  for (std::size_t& i : indices) {
+    if (i < target) at -= endOf(now, i) - i;
+    i -= low;
   }
-  Steps taken = takeOut(steps, indices);
-  const std::size_t at = before ? indexOf(steps, *before) : steps.size();
-  shift(taken.begin(), taken.end(), at < steps.size() ? steps[at].depth : 0);
-  steps.insert(steps.begin() + static_cast<std::ptrdiff_t>(at), taken.begin(), taken.end());
-  return stepsBecome(plan, steps);
+  Steps taken = takeOut(window, indices);
+  shift(taken.begin(), taken.end(), depth);
+  window.insert(window.begin() + static_cast<std::ptrdiff_t>(at),
+                std::make_move_iterator(taken.begin()), std::make_move_iterator(taken.end()));
+  return rangeBecomes(plan, low, high, std::move(window));
 }
 
 Result<Edit> enableSteps(const Plan& plan, const std::vector<StepId>& ids, bool enabled) {
   Steps steps = plan.steps;
-  const std::set<StepId> wanted(ids.begin(), ids.end());
+  const Wanted wanted(ids);
   for (RoutineStep& s : steps)
-    if (wanted.count(s.id)) s.enabled = enabled;
-  return stepsBecome(plan, steps);
+    if (wanted.has(s.id)) s.enabled = enabled;
+  return stepsBecome(plan, std::move(steps));
 }
 
 Result<Edit> changeStep(const Plan& plan, StepId id, StepBody body) {
@@ -152,7 +193,7 @@ Result<Edit> putWithinNext(const Plan& plan, StepId id) {
   std::rotate(steps.begin() + static_cast<std::ptrdiff_t>(i),
               steps.begin() + static_cast<std::ptrdiff_t>(next),
               steps.begin() + static_cast<std::ptrdiff_t>(next) + 1);
-  return stepsBecome(plan, steps);
+  return stepsBecome(plan, std::move(steps));
 }
 
 Result<Edit> putOutside(const Plan& plan, StepId id) {
@@ -175,8 +216,9 @@ Result<Edit> groupSteps(const Plan& plan, const std::vector<StepId>& ids,
   Steps taken = takeOut(steps, indices);
   shift(taken.begin(), taken.end(), depth + 1);
   taken.insert(taken.begin(), {freeId(plan.steps), depth, true, 0, GroupStep{group_name}});
-  steps.insert(steps.begin() + static_cast<std::ptrdiff_t>(at), taken.begin(), taken.end());
-  return stepsBecome(plan, steps);
+  steps.insert(steps.begin() + static_cast<std::ptrdiff_t>(at),
+               std::make_move_iterator(taken.begin()), std::make_move_iterator(taken.end()));
+  return stepsBecome(plan, std::move(steps));
 }
 
 Result<Edit> ungroupSteps(const Plan& plan, const std::vector<StepId>& ids) {
@@ -188,7 +230,7 @@ Result<Edit> ungroupSteps(const Plan& plan, const std::vector<StepId>& ids) {
     shift(at + 1, steps.begin() + static_cast<std::ptrdiff_t>(endOf(steps, i)), -1);
     steps.erase(at);
   }
-  return stepsBecome(plan, steps);
+  return stepsBecome(plan, std::move(steps));
 }
 
 Result<Edit> orderFeatures(const Plan& plan, const std::vector<FeatureId>& order) {
@@ -213,7 +255,7 @@ Result<Edit> orderFeatures(const Plan& plan, const std::vector<FeatureId>& order
     }
     i = endOf(plan.steps, i);
   }
-  return stepsBecome(plan, steps);
+  return stepsBecome(plan, std::move(steps));
 }
 
 std::string describe(const Plan& plan, const RoutineStep& step) {

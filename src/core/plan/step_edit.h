@@ -8,7 +8,7 @@ namespace alder {
 
 // The smallest edit that leads from the plan's steps to these; "Nothing would change." where they
 // are the same.
-Result<Edit> stepsBecome(const Plan& plan, const Steps& steps);
+Result<Edit> stepsBecome(const Plan& plan, Steps steps);
 
 // At an index of the list and a depth; ids are given anew.
 Result<Edit> insertSteps(const Plan& plan, Steps fresh, std::size_t at, int depth);
