@@ -178,12 +178,14 @@ class WidgetsTest : public QObject {
     StepList list(d, *theme_);
     d.open(QString::fromStdString(test::dataPath("heron-clamp.alder")));
     QVERIFY(idle(d));
-    QCOMPARE(list.rowCount(), static_cast<int>(d.routed()->way.steps.size()));
+    const auto& rows = *list.model();
+    const auto cell = [&](int r, int column) { return rows.index(r, column).data().toString(); };
+    QCOMPARE(rows.rowCount(), static_cast<int>(d.routed()->way.steps.size()));
     int clashes = 0, touches = 0;
-    for (int r = 0; r < list.rowCount(); ++r) {
-      clashes += !list.item(r, 5)->text().isEmpty();
-      touches += list.item(r, 4)->text().toInt();
-      QVERIFY(!list.item(r, 1)->text().isEmpty());
+    for (int r = 0; r < rows.rowCount(); ++r) {
+      clashes += !cell(r, 5).isEmpty();
+      touches += cell(r, 4).toInt();
+      QVERIFY(!cell(r, 1).isEmpty());
     }
     QCOMPARE(clashes, 1);
     int contacts = 0;
@@ -196,7 +198,7 @@ class WidgetsTest : public QObject {
       if (d.routed()->way.steps[i].kind == StepKind::Measure &&
           d.routed()->way.steps[i].feature == measuringOrder(d.plan().steps)[7])
         row = static_cast<int>(i);
-    list.setCurrentCell(row, 1);
+    list.setCurrentIndex(rows.index(row, 1));
     QCOMPARE(d.selection().step, row);
     QVERIFY(d.playhead() > 0);
     // Alt+Up moves the feature forward in the order

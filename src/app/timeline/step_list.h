@@ -3,11 +3,11 @@
 
 #include "document/document.h"
 #include "theme/theme.h"
-#include <QTableWidget>
+#include <QTableView>
 
 namespace alder::app {
 
-class StepList : public QTableWidget {
+class StepList : public QTableView {
   Q_OBJECT
 
  public:
@@ -17,11 +17,11 @@ class StepList : public QTableWidget {
   void keyPressEvent(QKeyEvent* event) override; // moves, removes, copies steps
 
  private:
-  void rebuild();
+  void chosen();
   void showSelection();
   void selectRows(const QModelIndexList& rows);
+
   Document& document_;
-  const Theme& theme_;
 };
 
 } // namespace alder::app
