@@ -187,6 +187,7 @@ class JudgingWindowTest : public WindowDriver {
   void deriveDemandAndUndo() {
     selectBalloon(9);
     click("derive0");
+    QVERIFY(document().routed()); // the way stays: nothing moves
     const auto selected = document().selection().features;
     QCOMPARE(selected.size(), std::size_t(1));
     const NominalFeature circle = document().plan().nominal(selected[0]);

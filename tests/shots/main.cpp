@@ -157,6 +157,15 @@ int main(int argc, char** argv) {
     if (auto* plot = window.findChild<QWidget*>("reachPlot"))
       area->ensureWidgetVisible(plot, 0, 60);
   shooter.take("reach");
+  document.insertStep(WaitStep{"Take the clamp off", "", "clamp 1", true, 30});
+  shooter.waitIdle();
+  for (const Step& s : document.routed()->way.steps)
+    if (s.kind == StepKind::Wait)
+      document.setPlayhead(document.routed()->rehearsal.times[static_cast<std::size_t>(s.last)] +
+                           6);
+  shooter.take("steps");
+  document.undo();
+  shooter.waitIdle();
 
   // The variant: one hop forced close, which hits a clamp.
   document.open(data("heron-clamp.alder"));

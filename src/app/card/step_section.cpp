@@ -152,7 +152,7 @@ void Card::stepFields(StepId id, const WaitStep& s) {
     }
   if (!s.clamp.empty() && current == 0)
     paragraph("The bench has no " + text(s.clamp) + " that opens.", "error");
-  choice("and the operator", "waitClamp", does, current, [this, id, s, choices](int index) {
+  choice("meanwhile", "waitClamp", does, current, [this, id, s, choices](int index) {
     document_.changeStep(id, with<WaitStep>(s, [&](WaitStep& w) {
                            std::tie(w.clamp, w.opens) = choices[static_cast<std::size_t>(index)];
                          }));

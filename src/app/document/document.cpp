@@ -183,20 +183,20 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
     return !std::holds_alternative<SetRequirement>(e) &&
            !std::holds_alternative<SetSpecification>(e) && !std::holds_alternative<SetName>(e);
   });
-  const std::size_t features_before = plan().features.size();
+  const std::size_t touched_before = touchedCount(plan());
   auto done = history_.apply(project_.plan, {text.toStdString(), std::move(edits)});
   if (!done) {
     if (done.error().message != "Nothing would change.")
       emit message(QString::fromStdString(done.error().message), true);
     return false;
   }
-  afterEdit(features_before);
+  afterEdit(touched_before);
   if (moves) startRouting();
   return true;
 }
 
-void Document::afterEdit(std::size_t features_before) {
-  if (plan().features.size() != features_before) { // the way speaks of others by their ids
+void Document::afterEdit(std::size_t touched_before) {
+  if (touchedCount(plan()) != touched_before) { // the way speaks of others by their ids
     routed_.reset();
     selection_ = {};
     emit routedChanged();
@@ -224,18 +224,18 @@ void Document::dropStaleSelection() {
 
 void Document::undo() {
   const QString text = undoText();
-  const std::size_t features_before = plan().features.size();
+  const std::size_t touched_before = touchedCount(plan());
   if (!history_.undo(project_.plan)) return;
-  afterEdit(features_before);
+  afterEdit(touched_before);
   emit message("Undone: " + text, false);
   startRouting();
 }
 
 void Document::redo() {
   const QString text = redoText();
-  const std::size_t features_before = plan().features.size();
+  const std::size_t touched_before = touchedCount(plan());
   if (!history_.redo(project_.plan)) return;
-  afterEdit(features_before);
+  afterEdit(touched_before);
   emit message("Done again: " + text, false);
   startRouting();
 }

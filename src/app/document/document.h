@@ -207,7 +207,7 @@ class Document : public QObject {
   void select(Selection selection);
   void dropStaleSelection();
   // What follows a change of the plan; ids of features may have moved.
-  void afterEdit(std::size_t features_before);
+  void afterEdit(std::size_t touched_before);
 
   Project project_;
   EditHistory history_;

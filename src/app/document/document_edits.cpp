@@ -155,10 +155,7 @@ void Document::measureFaces() {
 }
 
 void Document::stopMeasuring(FeatureId feature) {
-  const auto touched =
-      std::count_if(plan().features.begin(), plan().features.end(),
-                    [&](const Feature& f) { return !plan().nominal(f.id).isDerived(); });
-  if (!project_.runs.empty() && feature.value + 1 < static_cast<int>(touched)) {
+  if (!project_.runs.empty() && feature.value + 1 < static_cast<int>(touchedCount(plan()))) {
     emit message("Runs are stored with this routine; a feature that others follow stays, so that "
                  "points keep their features",
                  true);

@@ -280,7 +280,7 @@ void MainWindow::addActions() {
                [this] { timeline_->nextClash(); });
   actions_.add("run", "Run on the simulated machine", "Ctrl+Return", Desk::Verdict,
                [this] { runIfQualified({}); });
-  actions_.add("runAnyway", "Run with tips as they are", "Ctrl+Shift+Return", Desk::Verdict,
+  actions_.add("runAnyway", "Run with tips as they are", "Ctrl+Shift+Return", nullopt,
                [this] { document_.run({}, seed_++); });
   actions_.add("qualify", "Qualify tips", "Ctrl+Shift+Q", Desk::Bench, [this] {
     if (const auto tips = document_.tipsToQualify(); !tips.empty())

@@ -31,11 +31,6 @@ bool holds(const std::vector<FeatureId>& ids, FeatureId id) {
   return std::find(ids.begin(), ids.end(), id) != ids.end();
 }
 
-std::ptrdiff_t touchedCount(const Plan& plan) {
-  return std::count_if(plan.spec.features.begin(), plan.spec.features.end(),
-                       [](const NominalFeature& f) { return !f.isDerived(); });
-}
-
 Done mayGo(const Plan& plan, FeatureId id) {
   const std::string& gone = plan.nominal(id).name;
   for (const NominalFeature& f : plan.spec.features)
@@ -62,7 +57,8 @@ Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
   const int at = e.nominal.id.value;
   if (e.nominal.isDerived() || e.nominal.faces.empty())
     return fail("A feature of the part needs a face.");
-  if (at < 0 || at > touchedCount(plan)) return fail("The feature cannot be put in this place.");
+  if (at < 0 || at > static_cast<int>(touchedCount(plan)))
+    return fail("The feature cannot be put in this place.");
   for (const NominalFeature& f : plan.spec.features)
     if (f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
       return fail("{} is in this routine already.", f.name);

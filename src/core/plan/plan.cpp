@@ -78,6 +78,12 @@ bool isMeasured(const Plan& plan, FeatureId id) {
 
 } // namespace
 
+std::size_t touchedCount(const Plan& plan) {
+  return static_cast<std::size_t>(
+      std::count_if(plan.spec.features.begin(), plan.spec.features.end(),
+                    [](const NominalFeature& f) { return !f.isDerived(); }));
+}
+
 std::string whyNotCovered(const Plan& plan, const Requirement& r) {
   if (r.kind == Characteristic::Value) return r.formula.empty() ? "It has no formula yet." : "";
   if (r.features.empty()) return "The model ties it to no face; pick its feature.";

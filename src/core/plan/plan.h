@@ -95,9 +95,9 @@ struct Plan {
 // Axes of the safe shell in the machine frame, as columns; Z is up.
 Mat3 shellAxes(const Plan& plan);
 
-// Frame of a feature for places counted from it, CAD frame: at the middle of a face with Z out of it;
-// else at an end of its axis with Z along it, to where its stylus comes from (without a stylus, away
-// from the middle of the part).
+// Frame of a feature for places counted from it, CAD frame: at the middle of a face with Z out of
+// it; else at an end of its axis with Z along it, to where its stylus comes from (without a stylus,
+// away from the middle of the part).
 Frame placesFrame(const Plan& plan, FeatureId feature);
 
 // "ram and clamp 1: not checked (it is lowered)", "ball and plate: 5 mm apart".
@@ -107,6 +107,9 @@ std::string describe(const PairRule& rule);
 std::vector<Access> accessesUsed(const Plan& plan);
 // "short ø3 at A90 B30", of a star "star ø2 +X at A0 B0".
 std::string nameOf(const Plan& plan, const Access& access);
+
+// Features of the part; their ids come before those of derived ones.
+std::size_t touchedCount(const Plan& plan);
 
 // All features that must be touched for a requirement: its own, those of its datums, and what the
 // derived ones among them stand on; ascending, once each.

@@ -22,10 +22,8 @@ std::string freeName(const Specification& spec, const std::string& wanted) {
 
 Done planOne(Plan& plan, const Obstacles& obstacles, const Surface& surface,
              const Progress& progress, NewFeatures& into) {
-  const auto touched = std::count_if(plan.spec.features.begin(), plan.spec.features.end(),
-                                     [](const NominalFeature& f) { return !f.isDerived(); });
   AddFeature add;
-  add.nominal.id = FeatureId{static_cast<int>(touched)};
+  add.nominal.id = FeatureId{static_cast<int>(touchedCount(plan))};
   add.nominal.name = freeName(plan.spec, featureName(surface.ideal));
   add.nominal.ideal = surface.ideal;
   add.nominal.faces = surface.faces;
