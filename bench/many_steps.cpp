@@ -28,7 +28,7 @@ const Project& routine() {
       if (s.depth == 0)
         s.body = GroupStep{"Group " + std::to_string(next)};
       else if (next % 4 == 0)
-        s.body = WaitStep{"Look at place " + std::to_string(next), "", "", true, 1};
+        s.body = WaitStep{"Look at place " + std::to_string(next), "", true, 1};
       else if (next % 4 == 1)
         s.body = MoveStep{CountFrom::Part, {}, Vec3(next % 80, next % 60, 150)};
       else if (next % 4 == 2)

@@ -215,7 +215,7 @@ class DmisTest : public QObject {
       s.body = std::move(body);
       VERIFY_OK(applyEdit(plan, *insertSteps(plan, {s}, at, 0)));
     };
-    put(9, WaitStep{"turn the operator's knob", "", "", true, 5});
+    put(9, WaitStep{"turn the operator's knob", "", true, 5});
     VERIFY_OK(applyEdit(plan, *putWithinNext(plan, plan.steps[9].id)));
     Steps steps = plan.steps;
     steps[10].before = 2;

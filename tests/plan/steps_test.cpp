@@ -23,7 +23,7 @@ class StepsTest : public QObject {
             MoveStep{CountFrom::Feature, FeatureId{2}, Vec3(0, 0, 100)},
             TurnStep{radians(45), radians(-90)},
             SwapStep{"short ø3", "1"},
-            WaitStep{"Open it", "clamp.png", "clamp 1", true, 35},
+            WaitStep{"Open it", "clamp 1", true, 35},
             AskStep{"Temperature", true, "°C"},
             NoteStep{"by hand"},
             GroupStep{"flange"}};
@@ -136,8 +136,8 @@ class StepsTest : public QObject {
     QVERIFY(refused(moveSteps(plan, {plan.steps[6].id}, plan.steps[0].id), "come first"));
     QVERIFY(refused(insertSteps(plan, {step(0, 0, AskStep{})}, 5, 0), "what the operator"));
     QVERIFY(refused(insertSteps(plan, {step(0, 0, GroupStep{})}, 5, 0), "needs a name"));
-    QVERIFY(refused(insertSteps(plan, {step(0, 0, WaitStep{"", "", "", true, -1})}, 5, 0),
-                    "0 seconds"));
+    QVERIFY(
+        refused(insertSteps(plan, {step(0, 0, WaitStep{"", "", true, -1})}, 5, 0), "0 seconds"));
     QVERIFY(refused(insertSteps(plan, measureSteps({FeatureId{999}}), 5, 0), "not of the part"));
     QVERIFY(refused(changeStep(plan, StepId{999}, NoteStep{}), "not in this routine"));
     QVERIFY(refused(orderFeatures(plan, {FeatureId{1}}), "same features"));

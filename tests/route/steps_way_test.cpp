@@ -33,7 +33,7 @@ class StepsWayTest : public QObject {
  private slots:
   void waitsTakeTimeAndStandClear() {
     const Plan& plain = test::heronPlan();
-    const Plan plan = with(plain, 8, WaitStep{"Look", "", "", true, 60});
+    const Plan plan = with(plain, 8, WaitStep{"Look", "", true, 60});
     const Way way = wayOf(plan);
     const Step* wait = find(way, StepKind::Wait);
     QVERIFY(wait && wait->last == wait->first);
@@ -70,17 +70,17 @@ class StepsWayTest : public QObject {
     const auto place = std::find(order.begin(), order.end(), met) - order.begin();
     // Two before: the close hop stays, between its features.
     const Plan open =
-        with(plan, static_cast<std::size_t>(place) - 1, WaitStep{"", "", clamp, true, 15});
+        with(plan, static_cast<std::size_t>(place) - 1, WaitStep{"", clamp, true, 15});
     const Way opened = wayOf(open);
     QCOMPARE(opened.states.size(), 2u);
     QVERIFY(test::rehearsed(open).clear());
     // Closed again before it, it is in the way again.
     const Plan closed =
-        with(open, static_cast<std::size_t>(place) + 1, WaitStep{"", "", clamp, false, 15});
+        with(open, static_cast<std::size_t>(place) + 1, WaitStep{"", clamp, false, 15});
     QCOMPARE(wayOf(closed).states.size(), 3u);
     // A clamp that is not there opens nothing.
     const Plan wrong =
-        with(plan, static_cast<std::size_t>(place) - 1, WaitStep{"", "", "clamp 9", true, 15});
+        with(plan, static_cast<std::size_t>(place) - 1, WaitStep{"", "clamp 9", true, 15});
     QVERIFY(!test::rehearsed(wrong).clear());
   }
   void placesAreCountedFrom() {
@@ -164,7 +164,7 @@ class StepsWayTest : public QObject {
   }
   // Between two touches of one feature, all of which are made.
   void waitsWithinAFeature() {
-    Plan plan = with(test::heronPlan(), 9, WaitStep{"turn it", "", "", true, 12});
+    Plan plan = with(test::heronPlan(), 9, WaitStep{"turn it", "", true, 12});
     const StepId wait = plan.steps[9].id;
     VERIFY_OK(applyEdit(plan, *putWithinNext(plan, wait)));
     Steps steps = plan.steps;

@@ -157,7 +157,7 @@ int main(int argc, char** argv) {
     if (auto* plot = window.findChild<QWidget*>("reachPlot"))
       area->ensureWidgetVisible(plot, 0, 60);
   shooter.take("reach");
-  document.insertStep(WaitStep{"Take the clamp off", "", "clamp 1", true, 30});
+  document.insertStep(WaitStep{"Take the clamp off", "clamp 1", true, 30});
   shooter.waitIdle();
   for (const Step& s : document.routed()->way.steps)
     if (s.kind == StepKind::Wait)

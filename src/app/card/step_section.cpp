@@ -4,8 +4,6 @@
 #include "card/words.h"
 #include "geometry/place_text.h"
 #include "plan/step_edit.h"
-#include <QFileDialog>
-#include <QFileInfo>
 #include <algorithm>
 
 namespace alder::app {
@@ -160,14 +158,6 @@ void Card::stepFields(StepId id, const WaitStep& s) {
   quantity("takes, in s", "waitSeconds", Quantity::Plain, 0, s.seconds, [this, id, s](double v) {
     document_.changeStep(id, with<WaitStep>(s, [&](WaitStep& w) { w.seconds = v; }));
   });
-  link(s.picture.empty() ? "Show a picture …" : "Picture: " + QFileInfo(text(s.picture)).fileName(),
-       "waitPicture", [this, id, s] {
-         const QString path =
-             QFileDialog::getOpenFileName(this, "Picture", {}, "Pictures (*.png *.jpg)");
-         if (path.isEmpty()) return;
-         document_.changeStep(
-             id, with<WaitStep>(s, [&](WaitStep& w) { w.picture = path.toStdString(); }));
-       });
   if (!s.clamp.empty())
     paragraph("From here on ways are sought and checked with the fixture as it then stands.");
 }

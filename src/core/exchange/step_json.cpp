@@ -22,8 +22,11 @@ struct Writer {
     return {{"kind", "swap"}, {"stylus", s.stylus}, {"tip", s.tip}};
   }
   Json operator()(const WaitStep& s) const {
-    return {{"kind", "wait"},   {"text", s.text},   {"picture", s.picture},
-            {"clamp", s.clamp}, {"opens", s.opens}, {"seconds", s.seconds}};
+    return {{"kind", "wait"},
+            {"text", s.text},
+            {"clamp", s.clamp},
+            {"opens", s.opens},
+            {"seconds", s.seconds}};
   }
   Json operator()(const AskStep& s) const {
     return {{"kind", "ask"}, {"what", s.what}, {"number", s.number}, {"unit", s.unit}};
@@ -58,8 +61,8 @@ StepBody readStepBody(const JsonFields& f, std::size_t features) {
   if (kind == "turn") return TurnStep{radians(f.number("a_deg")), radians(f.number("b_deg"))};
   if (kind == "swap") return SwapStep{f.text("stylus"), f.text("tip", "")};
   if (kind == "wait")
-    return WaitStep{f.text("text", ""), f.text("picture", ""), f.text("clamp", ""),
-                    f.flag("opens", true), f.number("seconds", 20)};
+    return WaitStep{f.text("text", ""), f.text("clamp", ""), f.flag("opens", true),
+                    f.number("seconds", 20)};
   if (kind == "ask") return AskStep{f.text("what"), f.flag("number", false), f.text("unit", "")};
   if (kind == "note") return NoteStep{f.text("text", "")};
   if (kind == "group") return GroupStep{f.text("name")};

@@ -10,6 +10,14 @@ namespace alder {
 namespace {
 constexpr std::array<std::string_view, 4> kHopModes{"proposed", "over", "close", "led"};
 constexpr std::array<std::string_view, 5> kShellSides{"left", "front", "right", "back", "top"};
+
+template <class Enum, std::size_t N>
+std::optional<Enum> named(const std::array<std::string_view, N>& names, std::string_view wanted) {
+  const auto found = std::find(names.begin(), names.end(), wanted);
+  if (found == names.end()) return {};
+  return static_cast<Enum>(found - names.begin());
+}
+
 } // namespace
 
 std::string_view name(HopMode mode) {
@@ -17,9 +25,7 @@ std::string_view name(HopMode mode) {
 }
 
 std::optional<HopMode> hopModeNamed(std::string_view wanted) {
-  const auto found = std::find(kHopModes.begin(), kHopModes.end(), wanted);
-  if (found == kHopModes.end()) return {};
-  return static_cast<HopMode>(found - kHopModes.begin());
+  return named<HopMode>(kHopModes, wanted);
 }
 
 std::string_view name(ShellSide side) {
@@ -27,9 +33,7 @@ std::string_view name(ShellSide side) {
 }
 
 std::optional<ShellSide> shellSideNamed(std::string_view wanted) {
-  const auto found = std::find(kShellSides.begin(), kShellSides.end(), wanted);
-  if (found == kShellSides.end()) return {};
-  return static_cast<ShellSide>(found - kShellSides.begin());
+  return named<ShellSide>(kShellSides, wanted);
 }
 
 Mat3 shellAxes(const Plan& plan) {

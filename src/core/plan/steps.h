@@ -46,7 +46,6 @@ struct SwapStep {
 // The machine stands clear and waits for its operator, who may open or close a clamp meanwhile.
 struct WaitStep {
   std::string text;
-  std::string picture; // file name of what is shown; may be empty
   std::string clamp;   // a body of the fixture; empty: none
   bool opens = true;   // else closes it
   double seconds = 20; // that it takes, for the time of the routine
