@@ -53,12 +53,10 @@ void Stage::forceShank() {
   if (!led_) return;
   const Led led = *led_;
   led_.reset();
-  const Plan& plan = document_.plan();
   document_.edit(
       QString("Force A%1 B%2").arg(shownDegrees(led.access.a)).arg(shownDegrees(led.access.b)),
       {SetAccess{led.feature, led.access, true}});
-  if (!plan.feature(led.feature).access_forced) return;
-  moveTool();
+  moveTool(); // back to the playhead, whether the edit was taken or not
   view_->redraw();
   overlay_->update();
 }
