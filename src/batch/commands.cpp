@@ -3,6 +3,7 @@
 #include "answers.h"
 #include "base/files.h"
 #include "base/units.h"
+#include "exchange/dmis_reader.h"
 #include "exchange/dmis_writer.h"
 #include "exchange/sheet.h"
 #include "report/document.h"
@@ -126,29 +127,6 @@ Result<int> rehearse(const RoutineOptions& o) {
   return rehearsal->clear() ? 0 : 1;
 }
 
-Result<int> run(const RunOptions& o) {
-  auto routed = openRouted(o.routine);
-  if (!routed) return pass(routed.error());
-  const Plan& plan = routed->project.plan;
-  Defects defects;
-  if (!o.defects.empty()) {
-    auto text = readFile(o.defects);
-    if (!text) return pass(text.error());
-    auto read = readDefects(*text, o.defects, plan);
-    if (!read) return pass(read.error());
-    defects = std::move(*read);
-  }
-  auto result = runOnSimulatedMachine(plan, routed->way, defects, o.seed);
-  if (!result) return pass(result.error());
-  const auto csv = pointsCsv(*result);
-  if (o.output.empty()) {
-    std::fputs(csv.c_str(), stdout);
-  } else if (auto done = writeFile(o.output, csv); !done) {
-    return pass(done.error());
-  }
-  return 0;
-}
-
 Result<int> judge(const JudgeOptions& o) {
   auto project = openProject(o.routine);
   if (!project) return pass(project.error());
@@ -195,6 +173,41 @@ Result<int> evaluate(const EvaluateOptions& o) {
   }
   return std::any_of(evaluations.begin(), evaluations.end(),
                      [](const Evaluation& e) { return e.verdict == Verdict::Outside; });
+}
+
+Result<int> readProgram(const ReadOptions& o) {
+  Plan base;
+  if (endsWith(o.part, ".alder")) {
+    auto project = openProject(o.part);
+    if (!project) return pass(project.error());
+    base = std::move(project->plan);
+  } else {
+    auto part = importStepFile(o.part);
+    if (!part) return pass(part.error());
+    auto text = o.bench.empty() ? Result<std::string>("") : readFile(o.bench);
+    if (!text) return pass(text.error());
+    auto bench = o.bench.empty() ? defaultBench() : readBench(*text, o.bench);
+    if (!bench) return pass(bench.error());
+    base = beginPlan(*part, std::move(*bench));
+  }
+  auto program = readFile(o.program);
+  if (!program) return pass(program.error());
+  auto read = readDmis(*program, o.program, std::move(base));
+  if (!read) return pass(read.error());
+  if (!o.output.empty())
+    if (auto done = saveProject({read->plan, {}, {}}, o.output); !done) return pass(done.error());
+  if (o.json) {
+    Json answer = draftAnswer(read->plan);
+    answer["understood"] = read->understood;
+    answer["kept"] = read->kept;
+    answer["remarks"] = read->remarks;
+    print(answer);
+  } else {
+    for (const std::string& remark : read->remarks)
+      std::printf("%s\n", remark.c_str());
+    std::printf("%d statements understood, %d kept as notes\n", read->understood, read->kept);
+  }
+  return 0;
 }
 
 Result<int> exportTo(const ExportOptions& o) {

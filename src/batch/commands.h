@@ -22,7 +22,11 @@ struct RoutineOptions {
 };
 struct RunOptions {
   std::string routine, defects, output;
+  std::string machine; // HOST:PORT; else within this program
+  std::string journal; // kept there as it goes; gone on with where it is there
   std::uint64_t seed = 1;
+  int retries = 0; // after faults
+  bool by_hand = false, clear = false;
 };
 struct QualifyOptions {
   std::string routine, output;
@@ -41,6 +45,14 @@ struct EvaluateOptions {
   std::string sheet;
   bool json = false;
 };
+struct ReadOptions {
+  std::string program, part, bench, output;
+  bool json = false;
+};
+struct CorrectOptions {
+  std::string routine, points, target, order = "xyz", form; // template
+  bool in_machine = false;
+};
 struct ExportOptions {
   std::string routine, target, points;
 };
@@ -53,6 +65,8 @@ Result<int> qualify(const QualifyOptions& options);
 Result<int> reach(const ReachOptions& options);
 Result<int> judge(const JudgeOptions& options);
 Result<int> evaluate(const EvaluateOptions& options);
+Result<int> readProgram(const ReadOptions& options);
+Result<int> correct(const CorrectOptions& options);
 Result<int> exportTo(const ExportOptions& options);
 
 } // namespace alder::batch

@@ -45,6 +45,13 @@ int main(int argc, char** argv) {
   run_command->add_option("routine", run_options.routine, "*.alder")->required();
   run_command->add_option("--seed", run_options.seed, "of the probing noise");
   run_command->add_option("--defects", run_options.defects, "what is wrong with the part (JSON)");
+  run_command->add_option("--machine", run_options.machine,
+                          "HOST:PORT of a machine that speaks I++ DME");
+  run_command->add_option("--journal", run_options.journal,
+                          "kept as points come; where it is there, the run goes on");
+  run_command->add_option("--retries", run_options.retries, "after faults, in all");
+  run_command->add_flag("--by-hand", run_options.by_hand, "every touch is the operator's");
+  run_command->add_flag("--clear", run_options.clear, "the machine was moved clear of the part");
   run_command->add_option("-o,--output", run_options.output, "points to write (CSV)");
   run_command->callback([&] { chosen = [&] { return batch::run(run_options); }; });
 
@@ -83,6 +90,30 @@ int main(int argc, char** argv) {
   evaluate_command->add_option("sheet", evaluate_options.sheet, "*.json")->required();
   evaluate_command->add_flag("--json", evaluate_options.json, "answer as JSON");
   evaluate_command->callback([&] { chosen = [&] { return batch::evaluate(evaluate_options); }; });
+
+  ReadOptions read_options;
+  auto* read_command = app.add_subcommand("read", "Make a routine from a DMIS program");
+  read_command->add_option("program", read_options.program, "*.dmi")->required();
+  read_command->add_option("--part", read_options.part, "*.step or *.alder that it is for")
+      ->required();
+  read_command->add_option("--bench", read_options.bench, "bench file, for a *.step");
+  read_command->add_option("-o,--output", read_options.output, "routine to write (*.alder)");
+  read_command->add_flag("--json", read_options.json, "answer as JSON");
+  read_command->callback([&] { chosen = [&] { return readProgram(read_options); }; });
+
+  CorrectOptions correct_options;
+  auto* correct_command = app.add_subcommand(
+      "correct", "The rigid move from where the part should sit to where it sits");
+  correct_command->add_option("routine", correct_options.routine, "*.alder")->required();
+  correct_command->add_option("points", correct_options.points, "CSV; the last run if absent");
+  correct_command->add_option("--to", correct_options.target,
+                              "*.csv, *.json, *.txt (4x4), *.step or *.nc; else it is printed");
+  correct_command->add_option("--order", correct_options.order, "of the turns: xyz, zyx, ...");
+  correct_command->add_flag("--machine-axes", correct_options.in_machine,
+                            "told in the machine's axes instead of the part's");
+  correct_command->add_option("--template", correct_options.form,
+                              "for *.nc; the shipped one if absent");
+  correct_command->callback([&] { chosen = [&] { return correct(correct_options); }; });
 
   ExportOptions export_options;
   auto* export_command =

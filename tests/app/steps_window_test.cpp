@@ -198,6 +198,76 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY(idle());
     QCOMPARE(indexOf(plan().steps, wait), std::size_t(6));
   }
+  // A frame from features that are selected, one after the other; changed, renamed, undone.
+  void framesAsSteps() {
+    undoAll();
+    const Plan& plan = document().plan();
+    document().selectFeatures({plan.alignment[0], plan.alignment[1]});
+    press("insertFrame");
+    QVERIFY(idle());
+    QCOMPARE(plan.frames.size(), std::size_t(1));
+    QVERIFY(cardSays("Use a part frame"));
+    QVERIFY(cardSays("turn about z")); // can still move
+    const std::size_t at = indexOf(plan.steps, document().selection().steps.front());
+    QVERIFY(std::holds_alternative<UseFrameStep>(plan.steps[at].body));
+    QVERIFY(at > indexOf(plan.steps, stepOf(plan.steps, plan.alignment[1])));
+    type("frameName", "clamped");
+    QVERIFY(idle());
+    QCOMPARE(plan.frames.front().name, std::string("clamped"));
+    QCOMPARE(std::get<UseFrameStep>(plan.steps[at].body).frame, std::string("clamped"));
+    choose("frameFit", "all together, least worst");
+    QCOMPARE(plan.frames.front().fit, FrameFit::LeastWorst);
+    type("frameHeld", "uvk"); // no such direction
+    QVERIFY(idle());
+    QVERIFY(told().contains("x y z"));
+    QCOMPARE(plan.frames.front().held, std::string());
+    type("frameHeld", "uv");
+    QVERIFY(idle());
+    QCOMPARE(plan.frames.front().held, std::string("uv"));
+    type("frameShift2", "0.5");
+    QVERIFY(idle());
+    QCOMPARE(plan.frames.front().shift.z(), 0.5);
+    const auto& steps = document().routed()->way.steps;
+    QVERIFY(std::any_of(steps.begin(), steps.end(), [](const Step& s) {
+      return s.kind == StepKind::UseFrame && s.frame == "clamped";
+    }));
+    undoAll();
+    QVERIFY(plan.frames.empty());
+    // By the datums of a requirement.
+    selectBalloon(9);
+    press("insertFrame");
+    QVERIFY(idle());
+    QCOMPARE(plan.frames.front().stages.size(), std::size_t(3));
+    QVERIFY(cardSays("nothing"));
+    undoAll();
+    document().clearSelection();
+    press("insertFrame");
+    QVERIFY(told().contains("Select the features"));
+  }
+  // Written and read again, with a line that nobody knows.
+  void dmisOutAndIn() {
+    undoAll();
+    const auto order = measured();
+    const QString path = dir_.filePath("heron.dmi");
+    QVERIFY(document().exportTo(path));
+    auto text = readFile(path.toStdString());
+    QVERIFY(text.has_value());
+    const std::string mark = "MODE/PROG,MAN\n";
+    text->insert(text->find(mark) + mark.size(), "WKPLAN/XYPLAN\n");
+    QVERIFY(writeFile(path.toStdString(), *text).has_value());
+    document().readDmisFile(path);
+    QVERIFY(told().contains("1 kept as notes"));
+    QVERIFY(idle());
+    QVERIFY(measured() == order);
+    QVERIFY(document().path().isEmpty() && document().unsaved());
+    const auto& steps = document().routed()->way.steps;
+    QVERIFY(std::any_of(steps.begin(), steps.end(), [](const Step& s) {
+      return s.text.find("WKPLAN/XYPLAN") != std::string::npos;
+    }));
+    document().readDmisFile(data("bench.json"));
+    QVERIFY(told().contains("holds no DMIS program"));
+    QVERIFY(measured() == order);
+  }
 };
 ALDER_TEST(StepsWindowTest)
 #include "steps_window_test.moc"

@@ -4,6 +4,7 @@
 #include "exchange/project.h"
 #include "plan/edit.h"
 #include "route/router.h"
+#include "run/simulated_run.h"
 #include "support.h"
 #include <QTemporaryDir>
 #include <zip.h>

@@ -62,6 +62,12 @@ class EditTest : public QObject {
             {"bench", SetBench{otherBench()}},
             {"book", SetBook{{{entryFrom(plan.nominal(FeatureId{1}), recipe, "shop bore")}}}},
             {"pairs", SetPairs{{{"ram", "clamp 1", true, 0, "the clamp is lowered here"}}}},
+            {"frames", SetFrames{{{"clamped",
+                                   FrameFit::LeastWorst,
+                                   {{{FeatureId{0}}, "zuv"}},
+                                   "w",
+                                   Vec3(0, 0, 1),
+                                   Vec3(0, 0, 0.1)}}}},
             {"name", SetName{"Heron, first article"}}};
   }
 

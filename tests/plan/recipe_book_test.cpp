@@ -2,8 +2,8 @@
 #include "exchange/recipe_json.h"
 #include "plan/edit.h"
 #include "rehearse/rehearsal.h"
-#include "rehearse/run.h"
 #include "route/draft.h"
+#include "run/simulated_run.h"
 #include "support.h"
 
 using namespace alder;

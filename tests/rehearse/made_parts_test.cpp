@@ -4,7 +4,7 @@
 #include "exchange/csv.h"
 #include "judge/verdict.h"
 #include "rehearse/rehearsal.h"
-#include "rehearse/run.h"
+#include "run/simulated_run.h"
 #include "support.h"
 
 using namespace alder;

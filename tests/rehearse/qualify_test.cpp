@@ -2,7 +2,7 @@
 #include "base/units.h"
 #include "rehearse/qualify.h"
 #include "rehearse/rehearsal.h"
-#include "rehearse/run.h"
+#include "run/simulated_run.h"
 #include "support.h"
 
 using namespace alder;

@@ -216,6 +216,19 @@ class StepsWayTest : public QObject {
           QVERIFY(std::count(members.begin(), members.end(), plan.steps[k].id) == 1);
       }
   }
+  // Notes and groups may stand before anything that the machine does.
+  void aNoteComesFirst() {
+    Plan plan = test::heronPlan();
+    RoutineStep note;
+    note.id = freeId(plan.steps);
+    note.body = NoteStep{"first of all"};
+    plan.steps.insert(plan.steps.begin(), note);
+    const auto way = routePlan(plan, test::heronObstacles());
+    VERIFY_OK(way);
+    QCOMPARE(way->steps.front().kind, StepKind::Note);
+    for (const Step& s : way->steps)
+      QVERIFY2(s.access.valid(), s.text.c_str());
+  }
 };
 ALDER_TEST(StepsWayTest)
 #include "steps_way_test.moc"

@@ -8,6 +8,7 @@
 #include <QPushButton>
 #include <QScreen>
 #include <QScrollArea>
+#include <QTemporaryDir>
 #include <QTest>
 #include <cstdio>
 
@@ -71,6 +72,8 @@ int main(int argc, char** argv) {
   auto theme = Theme::load(dark);
   if (argc < 2 || !theme) return 2;
   QApplication::setFont(theme->text());
+  const QTemporaryDir runs; // not those of the user
+  qputenv("ALDERPOINT_RUNS", runs.path().toUtf8());
   MainWindow window(*theme);
   window.setGeometry(0, 0, 1280, 800);
   window.show();
@@ -181,6 +184,19 @@ int main(int argc, char** argv) {
   window.actions().find("stepList")->trigger();
   shooter.take("rehearsal");
   window.actions().find("stepList")->trigger();
+
+  window.setOperating(true);
+  if (auto* start = window.findChild<QPushButton*>("operator0")) start->click();
+  QElapsedTimer running;
+  running.start();
+  while (window.operatorView().worker().scene().done < 40 && running.elapsed() < 30000)
+    QTest::qWait(20);
+  window.operatorView().worker().pause(true);
+  shooter.take("operator");
+  window.operatorView().worker().stop();
+  while (window.operatorView().running())
+    QTest::qWait(20);
+  window.setOperating(false);
 
   window.setDesk(Desk::Verdict);
   for (int seed = 1; seed <= 6; ++seed) {

@@ -101,6 +101,14 @@ void setOrder(Plan& plan, const std::vector<FeatureId>& order) {
   if (edit) (void)applyEdit(plan, *edit);
 }
 
+bool asModelled(const Plan& plan, const Defects& made, FeatureId feature) {
+  const auto& own = plan.nominal(feature).faces;
+  return std::none_of(made.features.begin(), made.features.end(), [&](const auto& made_one) {
+    const auto& faces = plan.nominal(made_one.first).faces;
+    return std::find_first_of(faces.begin(), faces.end(), own.begin(), own.end()) != faces.end();
+  });
+}
+
 FeatureId named(const Plan& plan, const std::string& name) {
   for (const NominalFeature& f : plan.spec.features)
     if (f.name.starts_with(name)) return f.id;

@@ -5,6 +5,7 @@
 #include "exchange/project.h"
 #include "judge/measurement.h"
 #include "registry.h"
+#include "rehearse/defects.h"
 #include "rehearse/rehearsal.h"
 #include "route/router.h"
 #include <QTest>
@@ -44,6 +45,9 @@ Measurements exactly(const Plan& plan);
 // Features as they are measured; and the plan with them in another order.
 std::vector<FeatureId> orderOf(const Plan& plan);
 void setOrder(Plan& plan, const std::vector<FeatureId>& order);
+
+// Is it made as the model says, and does it share no face with one that is not?
+bool asModelled(const Plan& plan, const Defects& made, FeatureId feature);
 
 // First feature whose name begins so.
 FeatureId named(const Plan& plan, const std::string& name);

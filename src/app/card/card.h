@@ -83,6 +83,9 @@ class Card : public QWidget {
   void stepFields(StepId id, const MoveStep& step);
   void stepFields(StepId id, const TurnStep& step);
   void stepFields(StepId id, const SwapStep& step);
+  void stepFields(StepId id, const UseFrameStep& step);
+  void historyRows(const Requirement& requirement);
+  void frameStages(const PartFrame& frame);
   void stepFields(StepId id, const WaitStep& step);
   void stepFields(StepId id, const AskStep& step);
   void stepFields(StepId id, const NoteStep& step);

@@ -27,14 +27,15 @@ bool Card::showsStep() const {
 void Card::stepSection() {
   const Steps& steps = document_.plan().steps;
   const RoutineStep step = steps[indexOf(steps, document_.selection().steps.front())];
-  static constexpr std::array<const char*, 8> kKinds{"Measure",
+  static constexpr std::array<const char*, 9> kKinds{"Measure",
                                                      "Go to a place",
                                                      "Turn the head",
                                                      "Swap the stylus",
                                                      "Wait for the operator",
                                                      "Ask the operator",
                                                      "Note",
-                                                     "Group"};
+                                                     "Group",
+                                                     "Use a part frame"};
   title(kKinds[step.body.index()],
         step.enabled ? QString() : QString("Left out: the machine passes over it."));
   std::visit([&](const auto& body) { stepFields(step.id, body); }, step.body);

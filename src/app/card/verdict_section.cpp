@@ -1,3 +1,4 @@
+#include "base/units.h"
 #include "card/callout_label.h"
 #include "card/card.h"
 #include "card/verdict_plot.h"
@@ -14,6 +15,7 @@ void Card::verdictSection(const Requirement& r) {
   }
   resultRows(r, *e);
   plots(r, *e);
+  historyRows(r);
   head("How");
   paragraph(text(e->how));
   const auto touched = touchedFor(document_.plan().spec, r.features);
@@ -26,6 +28,30 @@ void Card::verdictSection(const Requirement& r) {
                 .arg(touched.size())
                 .arg(touched.size() == 1 ? "" : "s")
                 .arg(text(document_.currentRun()->name)));
+}
+
+// The parts measured so far; indices from the second one on.
+void Card::historyRows(const Requirement& r) {
+  const PartHistory h = document_.historyOf(r.id);
+  if (h.count < 2) return;
+  head(QString("Over %1 parts").arg(h.count));
+  const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
+  const int finer = r.decimals + 1;
+  figureRow("mean", text(figure(h.mean * scale, finer)));
+  figureRow("standard deviation", text(figure(h.spread * scale, finer)));
+  const auto index = [this](const char* name, const std::optional<Index>& i) {
+    if (i)
+      figureRow(name, text(fmt::format("{} ({} … {})", figure(i->value, 2), figure(i->low, 2),
+                                       figure(i->high, 2))));
+  };
+  index("Cp", h.cp);
+  index("Cpk", h.cpk);
+  index("Pp", h.pp);
+  index("Ppk", h.ppk);
+  if (!h.beyond.empty())
+    paragraph(QString("%1 part%2 beyond the control limits.")
+                  .arg(h.beyond.size())
+                  .arg(h.beyond.size() == 1 ? "" : "s"));
 }
 
 void Card::resultRows(const Requirement& r, const Evaluation& e) {

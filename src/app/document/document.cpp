@@ -4,6 +4,7 @@
 
 #include "base/files.h"
 #include "route/draft.h"
+#include "run/run_store.h"
 #include <QFileInfo>
 #include <algorithm>
 
@@ -58,7 +59,8 @@ void Document::open(const QString& path, const QString& bench) {
 
 void Document::setProject(Project project, const QString& path) {
   project_ = std::move(project);
-  path_ = path;
+  // The copy that a run keeps is not a file of the user.
+  path_ = path.startsWith(runFolder()) ? QString() : path;
   open_ = true;
   history_.clear();
   runs_unsaved_ = false;

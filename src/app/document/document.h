@@ -4,12 +4,14 @@
 #include "document/job.h"
 #include "exchange/csv.h"
 #include "exchange/project.h"
+#include "judge/part_history.h"
 #include "judge/verdict.h"
 #include "plan/edit.h"
 #include "plan/mating.h"
 #include "rehearse/qualify.h"
 #include "route/reach.h"
 #include "route/setup_check.h"
+#include "run/session.h"
 #include <QObject>
 #include <QString>
 #include <functional>
@@ -55,6 +57,8 @@ class Document : public QObject {
   const Plan& plan() const { return project_.plan; }
   const Routed* routed() const { return routed_ ? &*routed_ : nullptr; }
   const std::vector<JudgedRun>& runs() const { return runs_; }
+  // Of a requirement over all parts.
+  PartHistory historyOf(RequirementId requirement) const;
   const JudgedRun* currentRun() const;
   int currentRunIndex() const { return run_index_; }
   void setCurrentRun(int index);
@@ -103,8 +107,14 @@ class Document : public QObject {
   TipState tipState(const Access& access) const;
   std::vector<Access> tipsToQualify() const;
   void qualify(const std::vector<Access>& tips, bool sphere_moved);
+  // Keeps what an operator's run measured, under the serial number that was told, if any; its name.
+  QString takeRun(const Run& run, const std::vector<Answered>& answers);
+  // The routine of a DMIS program for the open part, as a new one.
+  void readDmisFile(const QString& path);
   void judgeFile(const QString& path);
   bool exportTo(const QString& path);
+  // The rigid move from where the part should sit to where the current run found it.
+  void writeSetupCorrection(const QString& path);
 
   const Selection& selection() const { return selection_; }
   void selectRequirement(RequirementId requirement);
@@ -152,6 +162,10 @@ class Document : public QObject {
   std::vector<StepId> selectedSteps() const;
   // Before the first of them, else at the end; selected then.
   void insertStep(const StepBody& body);
+  // A frame from the datums of the selected requirement, else from the selected features in order;
+  // used behind the last of them.
+  void insertFrame();
+  void changeFrame(const std::string& name, const PartFrame& frame);
   void insertMoveHere(); // to where the ball is at the playhead
   void changeStep(StepId id, const StepBody& body);
   void placeWithin(StepId id, int before_touch); // of a step within a measure step
@@ -181,6 +195,10 @@ class Document : public QObject {
   double exaggeration() const { return exaggeration_; }
   void setExaggeration(double factor);
 
+  // A place that is lit in the stage, machine frame; and the touch there, with the playhead at it.
+  const std::optional<Vec3>& lit() const { return lit_; }
+  void lightTouch(FeatureId feature, int touch); // -1: nothing is lit
+
   double playhead() const { return playhead_; } // seconds
   void setPlayhead(double seconds);
 
@@ -203,7 +221,7 @@ class Document : public QObject {
   void startRouting();
   void checkSetupNow();
   void rejudge();
-  void addRun(std::string csv);
+  void addRun(std::string csv, std::string name = {});
   void select(Selection selection);
   void dropStaleSelection();
   // What follows a change of the plan; ids of features may have moved.
@@ -225,6 +243,7 @@ class Document : public QObject {
   QString path_;
   Selection selection_;
   double playhead_ = 0, exaggeration_ = 0;
+  std::optional<Vec3> lit_;
   JobRunner jobs_, reach_jobs_, setup_jobs_;
   std::optional<ReachMap> reach_;
   std::string reach_key_; // what the map was made of

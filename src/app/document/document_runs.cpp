@@ -2,8 +2,11 @@
 #include "document/document.h"
 
 #include "base/files.h"
+#include "exchange/correction.h"
+#include "exchange/dmis_reader.h"
 #include "exchange/dmis_writer.h"
 #include "report/document.h"
+#include "run/simulated_run.h"
 #include <QDateTime>
 #include <QFileInfo>
 #include <algorithm>
@@ -22,13 +25,45 @@ void Document::rejudge() {
     run_index_ = static_cast<int>(runs_.size()) - 1;
 }
 
-void Document::addRun(std::string csv) {
-  project_.runs.push_back({fmt::format("part-{:04}", project_.runs.size() + 1), std::move(csv)});
+PartHistory Document::historyOf(RequirementId requirement) const {
+  std::vector<double> figures;
+  for (const JudgedRun& run : runs_)
+    if (const auto& actual = run.evaluations[static_cast<std::size_t>(requirement.value)].actual)
+      figures.push_back(*actual);
+  return alder::historyOf(plan().spec.requirement(requirement), figures);
+}
+
+void Document::addRun(std::string csv, std::string name) {
+  if (name.empty()) name = fmt::format("part-{:04}", project_.runs.size() + 1);
+  const auto taken = [&](const std::string& n) {
+    return std::any_of(project_.runs.begin(), project_.runs.end(),
+                       [&](const StoredRun& r) { return r.name == n; });
+  };
+  std::string unique = name;
+  for (int again = 2; taken(unique); ++again)
+    unique = fmt::format("{}-{}", name, again);
+  project_.runs.push_back({unique, std::move(csv)});
   runs_unsaved_ = true;
   run_index_ = static_cast<int>(project_.runs.size()) - 1;
   rejudge();
   emit runsChanged();
   emit savedChanged();
+}
+
+QString Document::takeRun(const Run& run, const std::vector<Answered>& answers) {
+  // What was told stands above the points; a name of a file holds no odd signs.
+  std::string head, serial;
+  for (const Answered& a : answers) {
+    std::string value = a.value;
+    std::replace(value.begin(), value.end(), '\n', ' ');
+    head += "# " + a.what + ": " + value + "\n";
+    if (!QString::fromStdString(a.what).contains("serial", Qt::CaseInsensitive)) continue;
+    serial.clear();
+    for (const char c : value)
+      serial += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
+  }
+  addRun(head + pointsCsv(run), serial);
+  return QString::fromStdString(project_.runs.back().name);
 }
 
 TipState Document::tipState(const Access& access) const {
@@ -109,6 +144,40 @@ void Document::run(const QString& defects_path, std::uint64_t seed) {
           emit message(QString("Measured %1 points").arg((*shared)->points.size()), false);
         };
       });
+}
+
+void Document::readDmisFile(const QString& path) {
+  const QFileInfo file(path);
+  auto text = readFile(path.toStdString());
+  auto read = text ? readDmis(*text, file.fileName().toStdString(), project_.plan)
+                   : Result<DmisRead>(pass(text.error()));
+  if (!read) {
+    emit message(QString::fromStdString(read.error().message), true);
+    return;
+  }
+  const int understood = read->understood, kept = read->kept;
+  setProject({std::move(read->plan), {}, {}}, {});
+  startRouting();
+  emit message(
+      QString("%1 statements understood%2")
+          .arg(understood)
+          .arg(kept > 0 ? QString(", %1 kept as notes with their lines").arg(kept) : QString()),
+      kept > 0);
+}
+
+void Document::writeSetupCorrection(const QString& path) {
+  if (run_index_ < 0) {
+    emit message("Measure a part first.", true);
+    return;
+  }
+  const StoredRun& run = project_.runs[static_cast<std::size_t>(run_index_)];
+  const auto correction =
+      correctionOfPoints(plan(), run.csv, run.name, CorrectionAxes::Part, "xyz");
+  const Done done = correction ? writeCorrection(*correction, run.name, path.toStdString())
+                               : Done(pass(correction.error()));
+  emit message(
+      QString::fromStdString(done ? run.name + ": " + describe(*correction) : done.error().message),
+      !done);
 }
 
 void Document::judgeFile(const QString& path) {

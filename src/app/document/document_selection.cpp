@@ -86,6 +86,23 @@ void Document::clearSelection() {
   select({});
 }
 
+void Document::lightTouch(FeatureId feature, int touch) {
+  const bool known = feature.valid() && touch >= 0 &&
+                     touch < static_cast<int>(plan().feature(feature).touches.size());
+  lit_.reset();
+  if (known) {
+    lit_ =
+        plan().placement * plan().feature(feature).touches[static_cast<std::size_t>(touch)].point;
+    if (routed_)
+      for (std::size_t i = 0; i < routed_->way.positions.size(); ++i) {
+        const Position& p = routed_->way.positions[i];
+        if (p.contact && p.feature == feature && p.touch == touch)
+          playhead_ = routed_->rehearsal.times[i];
+      }
+  }
+  emit playheadChanged();
+}
+
 void Document::setPlayhead(double seconds) {
   const double end = routed_ ? routed_->rehearsal.seconds : 0;
   const double next = std::clamp(seconds, 0.0, end);

@@ -43,6 +43,86 @@ void Document::insertStep(const StepBody& body) {
     selectSteps({fresh});
 }
 
+void Document::insertFrame() {
+  if (!open_) return;
+  PartFrame frame;
+  if (selection_.requirement)
+    for (const DatumReference& d : plan().spec.requirement(*selection_.requirement).datums) {
+      FrameStage stage;
+      for (const std::string& letter : d.letters)
+        if (const Datum* datum = plan().spec.datum(letter))
+          stage.features.insert(stage.features.end(), datum->features.begin(),
+                                datum->features.end());
+      stage.locks = d.locks;
+      if (!stage.features.empty()) frame.stages.push_back(stage);
+    }
+  if (frame.stages.empty())
+    for (FeatureId id : selection_.features)
+      frame.stages.push_back({{id}, ""});
+  const auto touched = [&](FeatureId id) {
+    return !plan().nominal(id).isDerived() && plan().feature(id).covered();
+  };
+  for (const FrameStage& s : frame.stages)
+    for (FeatureId id : s.features)
+      if (!touched(id)) {
+        emit message(QString("%1 is not touched; a frame is found from features that are.")
+                         .arg(QString::fromStdString(plan().nominal(id).name)),
+                     true);
+        return;
+      }
+  if (frame.stages.empty()) {
+    emit message("Select the features that the frame is to be found from, the first first.", true);
+    return;
+  }
+  for (int number = 1; frame.name.empty() || plan().frame(frame.name); ++number)
+    frame.name = "frame " + std::to_string(number);
+  // Behind the step in which the last of its features is measured.
+  const Steps& steps = plan().steps;
+  std::size_t at = 0;
+  for (const FrameStage& s : frame.stages)
+    for (FeatureId id : s.features) {
+      const std::size_t i = indexOf(steps, stepOf(steps, id));
+      if (i == steps.size()) {
+        emit message(QString("%1 is not measured in this routine.")
+                         .arg(QString::fromStdString(plan().nominal(id).name)),
+                     true);
+        return;
+      }
+      at = std::max(at, endOf(steps, i));
+    }
+  std::vector<PartFrame> frames = plan().frames;
+  frames.push_back(frame);
+  Steps fresh(1);
+  fresh.front().id = StepId{0};
+  fresh.front().body = UseFrameStep{frame.name};
+  const int depth = at < steps.size() ? steps[at].depth : 0;
+  const StepId id = freeId(steps);
+  auto step = insertSteps(plan(), fresh, at, depth);
+  if (!step) {
+    emit message(QString::fromStdString(step.error().message), true);
+    return;
+  }
+  if (edit("Use a frame", {SetFrames{frames}, *step})) selectSteps({id});
+}
+
+void Document::changeFrame(const std::string& name, const PartFrame& changed) {
+  std::vector<PartFrame> frames = plan().frames;
+  std::vector<Edit> edits;
+  for (PartFrame& f : frames)
+    if (f.name == name) f = changed;
+  edits.push_back(SetFrames{frames});
+  // Steps speak of it by name.
+  if (changed.name != name)
+    for (std::size_t i = 0; i < plan().steps.size(); ++i)
+      if (const auto* use = std::get_if<UseFrameStep>(&plan().steps[i].body);
+          use && use->frame == name) {
+        RoutineStep step = plan().steps[i];
+        step.body = UseFrameStep{changed.name};
+        edits.push_back(SpliceSteps{i, 1, {step}});
+      }
+  edit("Change a frame", edits);
+}
+
 void Document::insertMoveHere() {
   if (!routed_ || routed_->way.positions.empty()) {
     emit message("The way is not known yet; wait until the routine is rehearsed", true);

@@ -68,6 +68,7 @@ MainWindow::MainWindow(const Theme& theme)
   setDesk(Desk::Part);
   refreshTitle();
   refreshActions();
+  tellOfBrokenOffRuns();
 }
 
 void MainWindow::buildTopBar() {
@@ -116,6 +117,9 @@ void MainWindow::buildRegions() {
   sheet_ = new RequirementSheet(document_, theme_);
   stage_ = new Stage(document_, theme_);
   card_ = new Card(document_, theme_);
+  operator_ = new OperatorView(document_, theme_);
+  operator_->hide();
+  connect(operator_, &OperatorView::left, this, [this] { setOperating(false); });
   timeline_ = new Timeline(document_, theme_);
   steps_ = new StepList(document_, theme_);
   parts_ = new PartsChart(document_, theme_);
@@ -129,9 +133,11 @@ void MainWindow::buildRegions() {
   across->addWidget(sheet_);
   across->addWidget(stage_);
   across->addWidget(card_);
-  across->setSizes({300, 710, 270});
+  across->addWidget(operator_);
+  across->setSizes({300, 710, 270, 430});
   across->setStretchFactor(1, 1);
   across->setCollapsible(1, false);
+  across->setCollapsible(3, false);
   auto* down = new QSplitter(Qt::Vertical);
   down->setHandleWidth(1);
   down->addWidget(across);
@@ -173,6 +179,38 @@ void MainWindow::buildRegions() {
   layout->addWidget(rule());
   layout->addWidget(foot);
   setCentralWidget(centre);
+}
+
+void MainWindow::setOperating(bool operating) {
+  if (operating && !document_.isOpen()) return showMessage("Open a routine first", true);
+  if (!operating && operator_->running()) return;
+  for (QWidget* w : {top_bar_, action_bar_, static_cast<QWidget*>(sheet_),
+                     static_cast<QWidget*>(card_), static_cast<QWidget*>(bottom_)})
+    w->setVisible(!operating);
+  operator_->setVisible(operating);
+  stage_->setCalm(operating);
+  for (const auto& e : actions_.all()) // their keys are the operator's now
+    e.action->setEnabled(!operating);
+  refreshActions();
+  if (operating) {
+    setDesk(Desk::Rehearsal);
+    document_.clearSelection();
+    showMessage({}, false);
+    operator_->enter();
+  } else {
+    document_.lightTouch({}, -1);
+    setDesk(document_.runs().empty() ? Desk::Routine : Desk::Verdict);
+  }
+}
+
+void MainWindow::tellOfBrokenOffRuns() {
+  const auto runs = brokenOffRuns();
+  if (runs.empty()) return;
+  const OpenRun& run = runs.front();
+  showMessage(QString("A run of %1 was broken off after %2 touches; Ctrl+Alt+R goes on with it.")
+                  .arg(QString::fromStdString(run.head.routine))
+                  .arg(run.touches),
+              false);
 }
 
 void MainWindow::runIfQualified(const QString& defects) {
@@ -251,6 +289,8 @@ void MainWindow::addActions() {
   insert("insertAskStep", "Insert a question to the operator", "",
          AskStep{"Serial number", false, ""});
   insert("insertNoteStep", "Insert a note", "Alt+N", NoteStep{"Note"});
+  actions_.add("insertFrame", "Use a frame from what is selected", "Alt+F", {},
+               [this] { document_.insertFrame(); });
   insert("insertTurnStep", "Insert a head turn", "", TurnStep{});
   actions_.add("insertMoveStep", "Insert a move to where the ball is", "", {},
                [this] { document_.insertMoveHere(); });
@@ -259,6 +299,11 @@ void MainWindow::addActions() {
     const QString path = QFileDialog::getSaveFileName(this, "Program for the machine",
                                                       suggested(".dmi"), "DMIS (*.dmi)");
     if (!path.isEmpty()) document_.exportTo(path.endsWith(".dmi") ? path : path + ".dmi");
+  });
+  actions_.add("readDmis", "Read DMIS …", "", Desk::Routine, [this] {
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Program of a machine", {}, "DMIS (*.dmi *.DMI)");
+    if (!path.isEmpty() && mayDiscard()) document_.readDmisFile(path);
   });
   actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
     const QString path = QFileDialog::getSaveFileName(
@@ -280,6 +325,10 @@ void MainWindow::addActions() {
                [this] { timeline_->nextClash(); });
   actions_.add("run", "Run on the simulated machine", "Ctrl+Return", Desk::Verdict,
                [this] { runIfQualified({}); });
+  actions_.add("operate", "Operator view", "Ctrl+Alt+O", Desk::Verdict,
+               [this] { setOperating(true); });
+  actions_.add("goOnWithRun", "Go on with the run that was broken off", "Ctrl+Alt+R", nullopt,
+               [this] { goOnWithRun(); });
   actions_.add("runAnyway", "Run with tips as they are", "Ctrl+Shift+Return", nullopt,
                [this] { document_.run({}, seed_++); });
   actions_.add("qualify", "Qualify tips", "Ctrl+Shift+Q", Desk::Bench, [this] {
@@ -303,6 +352,13 @@ void MainWindow::addActions() {
                                                       "PDF (*.pdf);;Table (*.csv)");
     if (!path.isEmpty())
       document_.exportTo(path.endsWith(".csv") || path.endsWith(".pdf") ? path : path + ".pdf");
+  });
+  actions_.add("correction", "Write setup correction …", "", nullopt, [this] {
+    const QString path = QFileDialog::getSaveFileName(
+        this, "Setup correction", suggested("-correction.json"),
+        "JSON (*.json);;Table (*.csv);;4x4 matrix (*.txt);;STEP placement (*.step);;"
+        "Program by ISO 6983 (*.nc)");
+    if (!path.isEmpty()) document_.writeSetupCorrection(path);
   });
   actions_.add("nextOutside", "Next outside", "Ctrl+J", Desk::Verdict,
                [this] { sheet_->selectNext(true); });
@@ -396,6 +452,7 @@ void MainWindow::refreshTitle() {
 }
 
 void MainWindow::refreshActions() {
+  if (operator_->isVisibleTo(this)) return;
   const bool open = document_.isOpen();
   for (const auto& e : actions_.all())
     if (e.desk && e.action->objectName() != "open") e.action->setEnabled(open);
@@ -457,7 +514,25 @@ void MainWindow::showMessage(const QString& text, bool bad) {
   message_->setToolTip(text);
 }
 
+// Opens the routine as it was when the run was begun, unless that is what is open.
+void MainWindow::goOnWithRun() {
+  const auto runs = brokenOffRuns();
+  if (runs.empty()) return showMessage("No run was broken off", false);
+  const OpenRun run = runs.front();
+  if (document_.isOpen() && routineKey(document_.plan()) == run.head.key) return setOperating(true);
+  if (!mayDiscard()) return;
+  const auto opened = std::make_shared<QMetaObject::Connection>();
+  *opened = connect(&document_, &Document::routedChanged, this, [this, opened] {
+    if (!document_.routed()) return;
+    disconnect(*opened);
+    setOperating(true);
+  });
+  document_.open(run.routine);
+}
+
 void MainWindow::closeEvent(QCloseEvent* event) {
+  // What was touched is kept; the run can go on.
+  if (operator_->running()) operator_->worker().stop();
   if (!mayDiscard()) return event->ignore();
   document_.jobs().cancel();
   event->accept();

@@ -4,6 +4,7 @@
 
 #include "card/card.h"
 #include "requirements/sheet.h"
+#include "run/operator_view.h"
 #include "shell/command_box.h"
 #include "stage/stage.h"
 #include "timeline/parts_chart.h"
@@ -28,6 +29,9 @@ class MainWindow : public QMainWindow {
   Stage& stage() { return *stage_; }
   Timeline& timeline() { return *timeline_; }
   RequirementSheet& sheet() { return *sheet_; }
+  OperatorView& operatorView() { return *operator_; }
+  // The operator's view instead of the desks, and back.
+  void setOperating(bool operating);
   void setDesk(Desk desk);
   Desk desk() const { return desk_; }
   QString messageText() const { return message_->text(); }
@@ -52,6 +56,8 @@ class MainWindow : public QMainWindow {
   void openWithDialog();
   QString suggested(const QString& ending) const;
   void showMessage(const QString& text, bool bad);
+  void tellOfBrokenOffRuns();
+  void goOnWithRun();
 
   const Theme& theme_;
   Document document_;
@@ -66,6 +72,7 @@ class MainWindow : public QMainWindow {
   RequirementSheet* sheet_ = nullptr;
   Stage* stage_ = nullptr;
   Card* card_ = nullptr;
+  OperatorView* operator_ = nullptr;
   QStackedWidget* bottom_ = nullptr;
   Timeline* timeline_ = nullptr;
   StepList* steps_ = nullptr;

@@ -27,7 +27,22 @@ void StageOverlay::paintEvent(QPaintEvent*) {
   } else {
     paintCallout(p);
   }
+  paintLit(p);
   paintCaptions(p);
+}
+
+// Where the operator touches, or the machine just does.
+void StageOverlay::paintLit(QPainter& p) const {
+  if (!document_.lit()) return;
+  const QPointF at = stage_.project(*document_.lit());
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(theme_.color("paper"), 6));
+  p.drawEllipse(at, 17, 17);
+  p.setPen(QPen(theme_.color("accent"), 3));
+  p.drawEllipse(at, 17, 17);
+  p.setPen(QPen(theme_.color("accent"), 2));
+  for (const QPointF& side : {QPointF(1, 0), QPointF(-1, 0), QPointF(0, 1), QPointF(0, -1)})
+    p.drawLine(at + 17 * side, at + 27 * side);
 }
 
 void StageOverlay::chip(QPainter& p, const QRectF& box, const QColor& border) const {

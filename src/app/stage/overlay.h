@@ -18,6 +18,7 @@ class StageOverlay : public QWidget {
   void paintCallout(QPainter& painter) const;
   void paintResults(QPainter& painter) const;
   void paintScale(QPainter& painter) const;
+  void paintLit(QPainter& painter) const;
   void paintEmpty(QPainter& painter) const;
   QString captionText() const;
   void chip(QPainter& painter, const QRectF& box, const QColor& border) const;

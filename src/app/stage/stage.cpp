@@ -19,6 +19,7 @@
 #include <TopoDS.hxx>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace alder::app {
 
@@ -60,6 +61,10 @@ void Stage::resizeEvent(QResizeEvent* event) {
   view_->setGeometry(rect());
   overlay_->setGeometry(rect());
   QWidget::resizeEvent(event);
+}
+
+void Stage::setCalm(bool calm) {
+  if (std::exchange(calm_, calm) != calm) rebuildScene();
 }
 
 void Stage::setDesk(Desk desk) {
@@ -331,6 +336,7 @@ void Stage::showDerived() {
 }
 
 void Stage::showWay() {
+  if (calm_) return;
   const Routed* routed = document_.routed();
   if (!routed) return;
   const auto& selection = document_.selection();

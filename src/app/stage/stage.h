@@ -20,6 +20,7 @@ class Stage : public QWidget {
   Stage(Document& document, const Theme& theme, QWidget* parent = nullptr);
 
   void setDesk(Desk desk);
+  void setCalm(bool calm); // without the way: for who runs the routine
   Desk desk() const { return desk_; }
   OcctView& view() { return *view_; }
   void frameSelection(); // moves the camera so that the selected features fill the picture
@@ -75,7 +76,7 @@ class Stage : public QWidget {
   std::vector<Handle(SceneObject)> objects_;
   std::vector<Handle(SceneObject)> tool_;
   Handle(SceneObject) trail_;
-  bool following_ = false;
+  bool following_ = false, calm_ = false;
   struct Led {
     FeatureId feature;
     Access access;

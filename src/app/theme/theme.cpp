@@ -144,6 +144,8 @@ QString Theme::styleSheet() const {
     QPushButton:pressed { background: %8; }
     QPushButton:disabled { color: %4; background: %3; }
     QPushButton:focus { border-color: %7; }
+    QPushButton[role="primary"] { background: %7; color: %5; border-color: %7; }
+    QPushButton[role="primary"]:hover { border-color: %1; }
     QPushButton[role="desk"] { background: transparent; border: none; padding: 6px 16px; }
     QPushButton[role="desk"]:hover { background: %3; }
     QPushButton[role="desk"]:checked { background: %8; color: %1; font-weight: 600; }

@@ -68,12 +68,13 @@ void PartsChart::paintEvent(QPaintEvent*) {
   int outside = 0;
   for (const JudgedRun& run : document_.runs())
     outside += run.evaluations[static_cast<std::size_t>(r.id.value)].verdict == Verdict::Outside;
-  p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft,
-             QString("requirement %1 over %2 part%3 · %4 outside")
-                 .arg(r.balloon)
-                 .arg(document_.runs().size())
-                 .arg(document_.runs().size() == 1 ? "" : "s")
-                 .arg(outside));
+  p.drawText(
+      head, Qt::AlignVCenter | Qt::AlignLeft,
+      QString("requirement %1 over %2 part%3 · %4 outside · mean a line, control limits dashed")
+          .arg(r.balloon)
+          .arg(document_.runs().size())
+          .arg(document_.runs().size() == 1 ? "" : "s")
+          .arg(outside));
   const Range range = rangeOf(r);
   const auto share = [&](double v) { return (v - range.low) / (range.high - range.low); };
   const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
@@ -87,6 +88,19 @@ void PartsChart::paintEvent(QPaintEvent*) {
     p.drawLine(QPointF(kLeft, y), QPointF(width() - kRight, y));
     p.drawText(QRectF(4, y - 9, kLeft - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
                QString::fromStdString(figure(value * scale, r.decimals)));
+  }
+  // Mean, and the limits within which a process at rest stays.
+  const PartHistory history = document_.historyOf(r.id);
+  if (history.count >= 2) {
+    const auto line = [&](double value, Qt::PenStyle style) {
+      if (value < range.low || value > range.high) return;
+      p.setPen(QPen(theme_.color("second"), 1, style));
+      const double y = place(0, share(value)).y();
+      p.drawLine(QPointF(kLeft, y), QPointF(width() - kRight, y));
+    };
+    line(history.mean, Qt::SolidLine);
+    line(history.control_low, Qt::DashLine);
+    line(history.control_high, Qt::DashLine);
   }
   QPointF before;
   for (std::size_t i = 0; i < document_.runs().size(); ++i) {

@@ -1,6 +1,7 @@
 #include "exchange/csv.h"
 
 #include "base/units.h"
+#include "rehearse/defects.h"
 #include <algorithm>
 #include <charconv>
 #include <cmath>
@@ -191,6 +192,35 @@ Result<Measurements> measurementsFromCsv(const std::string& text, const std::str
     m.nominals.push_back(planned ? touches[index].point : *p);
   }
   return result;
+}
+
+Result<std::vector<RawTouch>> touchesFromCsv(const std::string& text, const std::string& label,
+                                             const Plan& plan) {
+  auto table = readCsv(text, label);
+  if (!table) return pass(table.error());
+  auto ball = columns(*table, label, {"ball_x", "ball_y", "ball_z"});
+  if (!ball) return pass(ball.error());
+  const int feature = table->column("feature"), touch = table->column("touch"),
+            diameter = table->column("ball_diameter");
+  if (feature < 0 || touch < 0 || diameter < 0)
+    return fail("{}: line 1: columns \"feature\", \"touch\" and \"ball_diameter\" are needed.",
+                label);
+  std::vector<RawTouch> touches;
+  const RowReader reader(*table, label);
+  for (std::size_t i = 0; i < table->rows.size(); ++i) {
+    const auto& row = table->rows[i];
+    const auto id = featureNamed(plan, row[static_cast<std::size_t>(feature)]);
+    auto place = reader.vector(i, *ball);
+    const auto index = number(row[static_cast<std::size_t>(touch)]),
+               size = number(row[static_cast<std::size_t>(diameter)]);
+    if (!id || !index || !size)
+      return fail("{}: line {}: is no touch of this routine.", label, table->lines[i]);
+    if (!place) return pass(place.error());
+    const auto planned = static_cast<double>(plan.feature(*id).touches.size());
+    if (*index >= 1 && *index <= planned)
+      touches.push_back({*id, static_cast<int>(*index) - 1, *place, *size / 2});
+  }
+  return touches;
 }
 
 std::string pathCsv(const Plan& plan, const Way& way, const std::vector<double>& times) {

@@ -3,7 +3,7 @@
 
 #include "judge/measurement.h"
 #include "rehearse/rehearsal.h"
-#include "rehearse/run.h"
+#include "run/run.h"
 
 namespace alder {
 
@@ -23,6 +23,10 @@ std::string pointsCsv(const Run& run);
 // Rows without a feature of the plan are an error that names the line.
 Result<Measurements> measurementsFromCsv(const std::string& text, const std::string& label,
                                          const Plan& plan);
+// Touches as the machine returned them, for a frame; rows beyond the planned touches are left out.
+// Error when the file holds no centres of the ball, or as above.
+Result<std::vector<RawTouch>> touchesFromCsv(const std::string& text, const std::string& label,
+                                             const Plan& plan);
 Measurements measurementsOf(const Run& run);
 
 // One row per machine position; the columns are those of the contract in docs/files.md.

@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "exchange/dmis_definitions.h"
+#include "exchange/dmis_reader.h"
 #include "exchange/dmis_text.h"
 #include "plan/step_edit.h"
 #include <algorithm>
@@ -183,7 +184,7 @@ class Writer {
     case StepKind::Measure:
       return measure(step, manual);
     case StepKind::UseFrame:
-      return useFrame();
+      return useFrame(step);
     case StepKind::Hop:
     case StepKind::Move:
       // By hand the operator finds the way; at the rack the machine knows its own.
@@ -278,10 +279,21 @@ class Writer {
   }
 
   // By the features of the part frame, roughly at first.
-  void useFrame() {
+  void useFrame(const Step& step) {
     endMeasure();
-    const std::string label = frames_++ == 0 ? "ROUGH" : "PART";
     std::string features;
+    if (const PartFrame* frame = step.frame.empty() ? nullptr : plan_.frame(step.frame)) {
+      if (frame->fit != FrameFit::InOrder)
+        out_.note(fmt::format("not covered: all together by {}", name(frame->fit)));
+      for (const FrameStage& stage : frame->stages)
+        for (FeatureId id : stage.features)
+          features += ",FA(" + featureLabel(id) + ")";
+      out_.note("Use frame " + frame->name);
+      out_.add(fmt::format("D(FRAME{})=LOCATE/XYZDIR,XYZAXS{}", ++named_frames_, features));
+      aligned_ = true;
+      return;
+    }
+    const std::string label = step.rough ? "ROUGH" : "PART";
     for (FeatureId id : plan_.alignment)
       if (plan_.feature(id).covered()) features += ",FA(" + featureLabel(id) + ")";
     if (label == "PART")
@@ -307,6 +319,10 @@ class Writer {
                quoted(ask->what + (ask->unit.empty() ? "" : " in " + ask->unit)));
     } else if (std::holds_alternative<WaitStep>(body)) {
       out_.add("TEXT/OPER," + quoted(step.text));
+    } else if (const auto* note = std::get_if<NoteStep>(&body);
+               note && note->text.starts_with(kDmisNote) &&
+               note->text.find(": ") != std::string::npos) {
+      out_.add(note->text.substr(note->text.find(": ") + 2)); // a statement of another's program
     } else {
       out_.note(step.kind == StepKind::Group ? "Group: " + step.text : step.text);
     }
@@ -340,7 +356,7 @@ class Writer {
   std::vector<Access> accesses_;
   Access selected_;
   FeatureId open_; // being measured
-  int frames_ = 0, asked_ = 0;
+  int named_frames_ = 0, asked_ = 0;
   bool aligned_ = false;
   double approach_ = -1, retract_ = -1, search_ = -1;
 };

@@ -29,6 +29,14 @@ Result<std::string> entry(zip_t* zip, const std::string& name, const std::string
 
 } // namespace
 
+std::string routineKey(const Plan& plan) {
+  std::uint64_t h = 1469598103934665603ull; // FNV-1a
+  for (const std::string& text : {toJson(plan).dump(), plan.bench.json})
+    for (const char c : text)
+      h = (h ^ static_cast<unsigned char>(c)) * 1099511628211ull;
+  return fmt::format("{:016x}", h);
+}
+
 Done saveProject(const Project& project, const std::string& path) {
   Json routine = toJson(project.plan);
   keepUnknown(project.routine_as_read, routine);

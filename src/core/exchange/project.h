@@ -18,6 +18,9 @@ struct Project {
   Json routine_as_read; // keeps what this version does not know
 };
 
+// Tells one state of a routine from another; the runs do not count.
+std::string routineKey(const Plan& plan);
+
 Done saveProject(const Project& project, const std::string& path);
 // A damaged file gives one clear message and is not touched.
 Result<Project> openProject(const std::string& path, const Progress& progress = {});

@@ -31,6 +31,9 @@ struct Writer {
   Json operator()(const AskStep& s) const {
     return {{"kind", "ask"}, {"what", s.what}, {"number", s.number}, {"unit", s.unit}};
   }
+  Json operator()(const UseFrameStep& s) const {
+    return {{"kind", "use frame"}, {"frame", s.frame}};
+  }
   Json operator()(const NoteStep& s) const { return {{"kind", "note"}, {"text", s.text}}; }
   Json operator()(const GroupStep& s) const { return {{"kind", "group"}, {"name", s.name}}; }
 };
@@ -64,11 +67,11 @@ StepBody readStepBody(const JsonFields& f, std::size_t features) {
     return WaitStep{f.text("text", ""), f.text("clamp", ""), f.flag("opens", true),
                     f.number("seconds", 20)};
   if (kind == "ask") return AskStep{f.text("what"), f.flag("number", false), f.text("unit", "")};
+  if (kind == "use frame") return UseFrameStep{f.text("frame")};
   if (kind == "note") return NoteStep{f.text("text", "")};
   if (kind == "group") return GroupStep{f.text("name")};
-  f.complain("kind",
-             "is not a kind of step; expected measure, move, turn, swap, wait, ask, note or "
-             "group");
+  f.complain("kind", "is not a kind of step; expected measure, move, turn, swap, wait, ask, note, "
+                     "group or use frame");
   return NoteStep{};
 }
 

@@ -9,6 +9,12 @@ namespace {
 
 constexpr const char* kStepsFormat = "alderpoint-steps";
 
+// What is wrong with it is told when the step is read.
+int depthOf(const Json& step) {
+  const Json depth = step.is_object() ? step.value("depth", Json()) : Json();
+  return depth.is_number_integer() ? depth.get<int>() : 0;
+}
+
 } // namespace
 
 std::string stepsText(const Plan& plan, const std::vector<StepId>& ids) {
@@ -44,7 +50,7 @@ Result<PastedSteps> stepsFromText(const std::string& text, const Plan& plan) {
   int left_deeper = -1; // depth of a step left behind, with all within it
   std::set<std::string> unknown, twice;
   for (Json& step : json["steps"]) {
-    const int depth = step.is_object() ? step.value("depth", 0) : 0;
+    const int depth = depthOf(step);
     if (left_deeper >= 0 && depth > left_deeper) continue;
     left_deeper = -1;
     if (step.is_object() && step.contains("feature_name") && step["feature_name"].is_string()) {
@@ -52,7 +58,7 @@ Result<PastedSteps> stepsFromText(const std::string& text, const Plan& plan) {
       const auto found = std::find_if(plan.spec.features.begin(), plan.spec.features.end(),
                                       [&](const NominalFeature& f) { return f.name == wanted; });
       const bool there = found != plan.spec.features.end();
-      const bool again = there && step.value("kind", "") == "measure" &&
+      const bool again = there && step.value("kind", Json()) == "measure" &&
                          std::count(measured.begin(), measured.end(), found->id) > 0;
       if (!there || again) {
         (there ? twice : unknown).insert(wanted);

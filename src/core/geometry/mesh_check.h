@@ -11,9 +11,9 @@ double volumeOf(const Mesh& mesh);
 // where they are at the same place.
 int openEdges(const Mesh& mesh);
 
-// Does a place of one body lie inside of the other, farther than `deep` from its surface? Faces that
-// rest on each other do not count, a body wholly inside of the other does. Tried at the vertices of
-// each, and on its edges between where they cross the other.
+// Does a place of one body lie inside of the other, farther than `deep` from its surface? Faces
+// that rest on each other do not count, a body wholly inside of the other does. Tried at the
+// vertices of each, and on its edges between where they cross the other.
 bool reachInto(const Mesh& first, const MeshTree& first_tree, const Mesh& second,
                const MeshTree& second_tree, double deep);
 

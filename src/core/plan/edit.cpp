@@ -130,6 +130,8 @@ Done validStep(const Plan& plan, const RoutineStep& step) {
     if (m->from == CountFrom::Feature && !known(plan, m->feature))
       return fail("A place is counted from a feature that is not in this routine.");
   }
+  if (const auto* u = std::get_if<UseFrameStep>(&step.body); u && u->frame.empty())
+    return fail("A step that uses a frame must name it.");
   if (const auto* s = std::get_if<SwapStep>(&step.body); s && s->stylus.empty())
     return fail("Name the stylus that is to be taken.");
   if (const auto* w = std::get_if<WaitStep>(&step.body))
@@ -378,6 +380,22 @@ Result<Edit> apply(Plan& plan, const SetBook& e) {
   if (e.book == plan.book) return noChange();
   SetBook inverse{plan.book};
   plan.book = e.book;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetFrames& e) {
+  for (std::size_t i = 0; i < e.frames.size(); ++i) {
+    if (auto good = validate(e.frames[i]); !good) return pass(good.error());
+    for (std::size_t k = 0; k < i; ++k)
+      if (e.frames[k].name == e.frames[i].name)
+        return fail("There is a frame {} already; choose another name.", e.frames[i].name);
+    for (const FrameStage& s : e.frames[i].stages)
+      for (FeatureId id : s.features)
+        if (!known(plan, id)) return fail("A frame is found from features that are touched.");
+  }
+  if (e.frames == plan.frames) return noChange();
+  SetFrames inverse{plan.frames};
+  plan.frames = e.frames;
   return inverse;
 }
 

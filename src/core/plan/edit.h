@@ -85,12 +85,16 @@ struct SetBook {
 struct SetPairs {
   std::vector<PairRule> pairs;
 };
+struct SetFrames {
+  std::vector<PartFrame> frames;
+};
 struct SetName {
   std::string name;
 };
-using Edit = std::variant<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature,
-                          SetPinned, SpliceSteps, SetRequirement, SetSpecification, SetPlacement,
-                          SetShell, SetQualification, SetBench, SetBook, SetPairs, SetName>;
+using Edit =
+    std::variant<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
+                 SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell,
+                 SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetName>;
 
 // One step of undo: a short text for the menu and the edits in order.
 struct EditGroup {

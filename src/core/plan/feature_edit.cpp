@@ -25,6 +25,9 @@ template <class Work> void forEachReference(Plan& plan, const Work& work) {
     if (auto* m = std::get_if<MoveStep>(&s.body)) work(m->feature);
   }
   all(plan.alignment);
+  for (PartFrame& frame : plan.frames)
+    for (FrameStage& stage : frame.stages)
+      all(stage.features);
 }
 
 bool holds(const std::vector<FeatureId>& ids, FeatureId id) {
@@ -47,6 +50,10 @@ Done mayGo(const Plan& plan, FeatureId id) {
     if ((measure && measure->feature == id) || (move && move->feature == id))
       return fail("A step speaks of {}; remove it first.", gone);
   }
+  for (const PartFrame& frame : plan.frames)
+    for (const FrameStage& stage : frame.stages)
+      if (holds(stage.features, id))
+        return fail("Frame {} speaks of {}; change it first.", frame.name, gone);
   if (holds(plan.alignment, id)) return fail("{} is of the part frame; it cannot go.", gone);
   return {};
 }

@@ -36,6 +36,12 @@ std::optional<ShellSide> shellSideNamed(std::string_view wanted) {
   return named<ShellSide>(kShellSides, wanted);
 }
 
+const PartFrame* Plan::frame(const std::string& wanted) const {
+  for (const PartFrame& f : frames)
+    if (f.name == wanted) return &f;
+  return nullptr;
+}
+
 Mat3 shellAxes(const Plan& plan) {
   double angle = plan.shell.turned;
   if (plan.shell.with_part) {

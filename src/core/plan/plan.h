@@ -4,6 +4,7 @@
 
 #include "bench/bench.h"
 #include "plan/access.h"
+#include "plan/part_frame.h"
 #include "plan/qualification.h"
 #include "plan/recipe_book.h"
 #include "plan/steps.h"
@@ -75,6 +76,7 @@ struct Plan {
   std::vector<Feature> features;    // by FeatureId
   Steps steps;                      // alignment features are measured first
   std::vector<FeatureId> alignment; // features of the part frame, primary first; lead the order
+  std::vector<PartFrame> frames;    // by name, beside that one
   Shell shell;
   RecipeBook book;
   std::vector<PairRule> pairs;
@@ -85,6 +87,7 @@ struct Plan {
   const Feature& feature(FeatureId id) const {
     return features[static_cast<std::size_t>(id.value)];
   }
+  const PartFrame* frame(const std::string& name) const;
   const NominalFeature& nominal(FeatureId id) const { return spec.feature(id); }
   const Tip& tip(const Access& access) const {
     return bench.styli[static_cast<std::size_t>(access.stylus)]

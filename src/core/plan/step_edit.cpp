@@ -104,6 +104,7 @@ std::string described(const Plan& plan, const StepBody& body) {
         w->text.empty() ? does : w->text + (does.empty() ? "" : " (" + does + ")");
     return text.empty() ? "Wait for the operator" : "Wait: " + text;
   }
+  if (const auto* u = std::get_if<UseFrameStep>(&body)) return "Use frame " + u->frame;
   if (const auto* a = std::get_if<AskStep>(&body)) return "Ask: " + a->what;
   if (const auto* n = std::get_if<NoteStep>(&body)) return "Note: " + n->text;
   return std::get<GroupStep>(body).name;

@@ -70,8 +70,14 @@ struct GroupStep {
   friend bool operator==(const GroupStep&, const GroupStep&) = default;
 };
 
-using StepBody =
-    std::variant<MeasureStep, MoveStep, TurnStep, SwapStep, WaitStep, AskStep, NoteStep, GroupStep>;
+// From here on the part lies where the frame of this name, found from what was touched, says.
+struct UseFrameStep {
+  std::string frame;
+  friend bool operator==(const UseFrameStep&, const UseFrameStep&) = default;
+};
+
+using StepBody = std::variant<MeasureStep, MoveStep, TurnStep, SwapStep, WaitStep, AskStep,
+                              NoteStep, GroupStep, UseFrameStep>;
 
 struct RoutineStep {
   StepId id; // unique in the routine

@@ -19,6 +19,8 @@ class SimulatedMachine {
   // `search`; the centre at contact, with probing noise. Error when nothing is met.
   Result<Vec3> touch(FeatureId feature, FaceId face, double ball_radius, const Vec3& from,
                      const Vec3& towards, double search);
+  // Is it made otherwise than the model says?
+  bool differs(FeatureId feature) const { return defects_.of(feature) != nullptr; }
   Random& random() { return random_; }
 
  private:

@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "plan/step_edit.h"
+#include "route/hand_touches.h"
 #include "route/rack_swap.h"
 #include "route/time_model.h"
 
@@ -14,45 +15,11 @@
 namespace alder {
 namespace {
 
-// Touches for the rough alignment by hand: a few of the feature's own, far apart.
-std::vector<int> handTouches(const Plan& plan, FeatureId id, bool primary) {
-  const auto& touches = plan.feature(id).touches;
-  std::size_t wanted = 3;
-  switch (plan.nominal(id).ideal.type) {
-  case SurfaceType::Plane:
-    wanted = 3;
-    break;
-  case SurfaceType::Slot:
-    wanted = 4;
-    break;
-  case SurfaceType::Cylinder:
-  case SurfaceType::Cone:
-    wanted = primary ? 6 : 4;
-    break;
-  default:
-    wanted = 4;
-  }
-  std::vector<int> chosen;
-  wanted = std::min(wanted, touches.size());
-  for (std::size_t k = 0; k < wanted; ++k) {
-    int best = 0;
-    double far = -1;
-    for (std::size_t i = 0; i < touches.size(); ++i) {
-      double nearest = 1e300;
-      for (int c : chosen)
-        nearest = std::min(nearest, (touches[i].point - touches[c].point).norm());
-      if (nearest > far) far = nearest, best = static_cast<int>(i);
-    }
-    chosen.push_back(best);
-  }
-  std::sort(chosen.begin(), chosen.end());
-  return chosen;
-}
-
 class PlanRouter {
  public:
-  PlanRouter(const Plan& plan, const Obstacles& obstacles)
+  PlanRouter(const Plan& plan, const Obstacles& obstacles, const RouteStart* start)
       : plan_(plan)
+      , start_(start)
       , obstacles_(&obstacles)
       , clearance_(plan, obstacles) {
     way_.states = {plan.bench.fixture};
@@ -63,6 +30,7 @@ class PlanRouter {
   Result<Way> run(const Progress& progress) {
     aligning_ = {plan_.alignment.begin(), plan_.alignment.end()};
     const Steps& steps = plan_.steps;
+    if (start_) beginHere();
     for (std::size_t i = 0; i < steps.size();) {
       if (progress.cancelled()) return cancelledError();
       progress.step(static_cast<double>(i) / static_cast<double>(steps.size()), "Routing");
@@ -71,6 +39,12 @@ class PlanRouter {
       if (!steps[i].enabled) {
         leaveOut(steps[i]);
         i = endOf(steps, i);
+        continue;
+      }
+      if (passed(i) && (std::holds_alternative<MoveStep>(steps[i].body) ||
+                        std::holds_alternative<TurnStep>(steps[i].body) ||
+                        std::holds_alternative<SwapStep>(steps[i].body))) {
+        ++i;
         continue;
       }
       std::visit([&](const auto& body) { take(body, i); }, steps[i].body);
@@ -92,6 +66,7 @@ class PlanRouter {
     const int touches = static_cast<int>(plan_.feature(id).touches.size());
     int from = 0;
     const std::size_t end = endOf(plan_.steps, index);
+    if (start_ && touchesOf(id, 0, touches).empty() && end == index + 1) return frameIfAligned(id);
     for (std::size_t k = nextActive(plan_.steps, index + 1); k < end;
          k = nextActive(plan_.steps, k + 1)) {
       const int before = std::clamp(plan_.steps[k].before, from, touches);
@@ -102,6 +77,10 @@ class PlanRouter {
       origin_ = plan_.steps[index].id;
     }
     if (from < touches) addTouches(id, from, touches);
+    frameIfAligned(id);
+  }
+
+  void frameIfAligned(FeatureId id) {
     if (aligning_.erase(id) && aligning_.empty()) addFrame("Use part frame " + alignmentName());
   }
 
@@ -116,6 +95,7 @@ class PlanRouter {
     beginStep(StepKind::Move, describe(plan_, plan_.steps[index]), {});
     if (!straight) hopOver(above, {});
     addHop(to, {});
+    way_.positions.back().fixed = step.from == CountFrom::Machine;
     way_out_ = travel.outside(to) ? std::nullopt : std::optional(above);
     stays_ = false;
   }
@@ -145,13 +125,32 @@ class PlanRouter {
   }
 
   void take(const WaitStep& step, std::size_t index) {
-    stand(StepKind::Wait, describe(plan_, plan_.steps[index]), step.seconds);
+    if (!isDone(plan_.steps[index]))
+      stand(StepKind::Wait, describe(plan_, plan_.steps[index]), step.seconds);
     if (!step.clamp.empty()) setClamp(step.clamp, step.opens);
   }
 
   void take(const AskStep&, std::size_t index) {
+    if (isDone(plan_.steps[index])) return;
     constexpr double kSeconds = 10;
     stand(StepKind::Ask, describe(plan_, plan_.steps[index]), kSeconds);
+  }
+
+  void take(const UseFrameStep& step, std::size_t index) {
+    if (!plan_.frame(step.frame)) {
+      way_.notes.push_back(
+          {0, fmt::format("there is no frame \"{}\"; the step that uses it does nothing",
+                          step.frame)});
+      return;
+    }
+    for (const FrameStage& stage : plan_.frame(step.frame)->stages)
+      for (FeatureId id : stage.features)
+        if (!measured_.count(id) && !start_)
+          way_.notes.push_back({0, fmt::format("frame {} is used before {} is measured; move the "
+                                               "step behind it",
+                                               step.frame, plan_.nominal(id).name)});
+    addFrame(describe(plan_, plan_.steps[index]));
+    way_.steps.back().frame = step.frame;
   }
 
   void take(const NoteStep&, std::size_t index) {
@@ -164,6 +163,34 @@ class PlanRouter {
     beginStep(measure ? StepKind::Measure : StepKind::Note, describe(plan_, step),
               measure ? measure->feature : FeatureId{});
     way_.steps.back().left_out = true;
+  }
+
+  bool isDone(const RoutineStep& step) const { return start_ && start_->steps_done.count(step.id); }
+
+  // Goes on from where the machine stands; what was done of the steps before is not done again.
+  void beginHere() {
+    by_hand_done_ = true;
+    access_ = start_->access;
+    beginStep(StepKind::Hop, "From where the machine stands", {});
+    add({MoveKind::Hop, start_->ball, access_});
+    way_.positions.back().fixed = true;
+    const ShellTravel travel(plan_, *obstacles_, tool(access_));
+    stays_ = false;
+    if (travel.outside(start_->ball)) return;
+    const Vec3& shank = tool(access_).shank;
+    const Feature none{};
+    const auto out = FeatureRouter(clearance_, tool(access_), none, true).exit(start_->ball, shank);
+    if (out)
+      for (const Vec3& p : *out)
+        addHop(p, {});
+    else // as it then is shown to clash
+      way_out_ = start_->ball + travel.exitDistance(start_->ball, shank).value_or(0) * shank;
+  }
+
+  // Has been done, or passed over, before the way goes on? Such steps of the machine are not undone
+  // and done again; clamps stay as they were put.
+  bool passed(std::size_t index) const {
+    return start_ && start_->from.valid() && index < indexOf(plan_.steps, start_->from);
   }
 
   // Clear of the part, where the operator has room.
@@ -225,15 +252,22 @@ class PlanRouter {
     for (FeatureId id : plan_.alignment)
       if (plan_.feature(id).covered())
         addFeature(id, handTouches(plan_, id, id == plan_.alignment.front()), true), any = true;
-    if (any) addFrame("Use rough part frame");
+    if (!any) return;
+    addFrame("Use rough part frame");
+    way_.steps.back().rough = true;
   }
 
   void addTouches(FeatureId id, int from, int to) {
     if (!plan_.feature(id).covered()) return;
+    const auto numbers = touchesOf(id, from, to);
+    if (!numbers.empty()) addFeature(id, numbers, false);
+  }
+
+  std::vector<int> touchesOf(FeatureId id, int from, int to) const {
     std::vector<int> numbers;
     for (int k = from; k < to; ++k)
-      numbers.push_back(k);
-    addFeature(id, numbers, false);
+      if (!start_ || !start_->done.count({id, k})) numbers.push_back(k);
+    return numbers;
   }
 
   std::string alignmentName() const {
@@ -254,7 +288,9 @@ class PlanRouter {
   }
 
   int beginStep(StepKind kind, std::string text, FeatureId feature) {
-    way_.steps.push_back({kind, std::move(text), feature, access_,
+    // What comes before the machine does anything is done with what it will begin with.
+    const Access access = access_.valid() ? access_ : first_.valid() ? first_ : Access{0, 0, 0, 0};
+    way_.steps.push_back({kind, std::move(text), feature, access,
                           static_cast<int>(way_.positions.size()),
                           static_cast<int>(way_.positions.size()) - 1});
     way_.steps.back().origin = origin_;
@@ -305,6 +341,7 @@ class PlanRouter {
     auto positions = routed(feature, touches, numbers);
     const bool stays = stays_ && !by_hand && !way_.positions.empty() && access_ == feature.access;
     stays_ = true;
+    if (!by_hand) measured_.insert(id);
     if (stays && feature.entry == HopMode::Close) {
       stayInside(positions);
       const FeatureId before = way_.positions.back().feature;
@@ -351,8 +388,12 @@ class PlanRouter {
 
   // Leaves out the way from the last feature out of the shell and the one into this feature.
   void stayInside(std::vector<Position>& positions) {
+    // Steps that hold no positions may stand behind the last that does: a frame is used there.
+    const auto firstOfLast = [&] {
+      return way_.steps[static_cast<std::size_t>(way_.positions.back().step)].first;
+    };
     while (!way_.positions.empty() && way_.positions.back().kind == MoveKind::Hop &&
-           way_.steps.back().first < static_cast<int>(way_.positions.size()) - 1)
+           firstOfLast() < static_cast<int>(way_.positions.size()) - 1)
       dropLast();
     while (positions.front().kind == MoveKind::Hop)
       positions.erase(positions.begin());
@@ -411,8 +452,11 @@ class PlanRouter {
   }
 
   void dropLast() {
+    const auto step = static_cast<std::size_t>(way_.positions.back().step);
     way_.positions.pop_back();
-    --way_.steps.back().last;
+    --way_.steps[step].last;
+    for (std::size_t s = step + 1; s < way_.steps.size(); ++s)
+      --way_.steps[s].first, --way_.steps[s].last;
   }
 
   void hopOver(const Vec3& to, FeatureId feature) {
@@ -506,6 +550,7 @@ class PlanRouter {
       access_ = m.access;
       Position p{m.kind, m.pivot - tool(m.access).ball_to_pivot, m.access};
       p.bare = m.bare;
+      p.fixed = true;
       add(p);
     }
     return true;
@@ -521,6 +566,7 @@ class PlanRouter {
   }
 
   const Plan& plan_;
+  const RouteStart* start_;
   const Obstacles* obstacles_; // as the fixture stands now
   std::vector<std::unique_ptr<Obstacles>> own_obstacles_;
   Clearance clearance_;
@@ -528,6 +574,7 @@ class PlanRouter {
   StepId origin_; // of what is being routed
   int depth_ = 0;
   Access first_;                 // that the routine begins with
+  std::set<FeatureId> measured_; // so far
   std::set<FeatureId> aligning_; // still to be measured for the part frame
   std::optional<Vec3> way_out_;  // from where a step went inside the shell
   bool by_hand_done_ = false;
@@ -538,21 +585,9 @@ class PlanRouter {
 
 } // namespace
 
-std::string_view name(MoveKind kind) {
-  static constexpr std::array<std::string_view, 8> kNames{"hop",  "approach", "touch",  "retract",
-                                                          "turn", "swap",     "manual", "qualify"};
-  return kNames[static_cast<std::size_t>(kind)];
-}
-
-std::string_view name(StepKind kind) {
-  static constexpr std::array<std::string_view, 12> kNames{
-      "by hand", "use frame", "hop",  "turn", "swap", "measure",
-      "qualify", "go to",     "wait", "ask",  "note", "group"};
-  return kNames[static_cast<std::size_t>(kind)];
-}
-
-Result<Way> routePlan(const Plan& plan, const Obstacles& obstacles, const Progress& progress) {
-  return PlanRouter(plan, obstacles).run(progress);
+Result<Way> routePlan(const Plan& plan, const Obstacles& obstacles, const Progress& progress,
+                      const RouteStart* start) {
+  return PlanRouter(plan, obstacles, start).run(progress);
 }
 
 } // namespace alder

@@ -5,6 +5,7 @@
 #include "base/progress.h"
 #include "route/shell_travel.h"
 #include "route/way.h"
+#include <set>
 
 namespace alder {
 
@@ -75,6 +76,17 @@ class FeatureRouter {
   Margins margins_;
 };
 
-Result<Way> routePlan(const Plan& plan, const Obstacles& obstacles, const Progress& progress = {});
+// Where a way begins that goes on with a routine: at a place of the machine, from a step on,
+// without the touches that are done already.
+struct RouteStart {
+  Vec3 ball = Vec3::Zero();
+  Access access;
+  StepId from; // not valid: from the first on
+  std::set<std::pair<FeatureId, int>> done;
+  std::set<StepId> steps_done; // waits and questions
+};
+
+Result<Way> routePlan(const Plan& plan, const Obstacles& obstacles, const Progress& progress = {},
+                      const RouteStart* start = nullptr);
 
 } // namespace alder

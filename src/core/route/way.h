@@ -36,6 +36,7 @@ struct Position {
   bool contact = false; // the ball meets the surface here (also for touches by hand)
   double speed = 0;     // towards a contact, or from one to the next of a scan, mm/s; 0: machine's
   double dwell = 0;     // that the machine stands there, s
+  bool fixed = false;   // a place of the machine, wherever the part is found
   bool bare = false;    // the stylus hangs in the rack; `ball` is where that of `access` would be
 };
 
@@ -50,6 +51,8 @@ struct Step {
   StepId origin;               // of the routine; none where the router put it in
   bool left_out = false;       // it is not done, and stands here only to be seen
   int state = 0;               // of the fixture
+  bool rough = false;          // a frame from touches by hand
+  std::string frame;           // of this name; empty: that of the alignment
 };
 
 struct Way {

@@ -1,0 +1,333 @@
+#include "run/operator_view.h"
+
+#include "base/files.h"
+#include "run/live_gauge.h"
+#include <QDir>
+#include <QFormLayout>
+#include <QKeyEvent>
+#include <QVBoxLayout>
+
+namespace alder::app {
+namespace {
+
+constexpr int kWidth = 430;
+constexpr std::array<double, 3> kPaces{0, 0.1, 1};
+
+QString counted(int done, int left) {
+  return QString("%1 of %2 touches").arg(done).arg(done + left);
+}
+
+} // namespace
+
+OperatorView::OperatorView(Document& document, const Theme& theme, QWidget* parent)
+    : QWidget(parent)
+    , document_(document)
+    , theme_(theme)
+    , routine_(new QLabel)
+    , headline_(new QLabel)
+    , detail_(new QLabel)
+    , counted_(new QLabel)
+    , answer_(new QLineEdit)
+    , settings_(new QWidget)
+    , kind_(new QComboBox)
+    , machine_(new QComboBox)
+    , pace_(new QComboBox)
+    , hand_(new QComboBox)
+    , gauge_(new LiveGauge(theme))
+    , progress_(new QProgressBar) {
+  setObjectName("card");
+  setAttribute(Qt::WA_StyledBackground);
+  setFixedWidth(kWidth);
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName("Operator");
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(28, 24, 28, 24);
+  layout->setSpacing(10);
+  routine_->setFont(theme.text(9.5));
+  routine_->setProperty("role", "second");
+  headline_->setFont(theme.strong(19));
+  headline_->setWordWrap(true);
+  headline_->setObjectName("operatorHeadline");
+  detail_->setFont(theme.text(12));
+  detail_->setWordWrap(true);
+  detail_->setObjectName("operatorDetail");
+  answer_->setFont(theme.text(14));
+  answer_->setMinimumHeight(44);
+  answer_->setObjectName("operatorAnswer");
+  connect(answer_, &QLineEdit::returnPressed, this, [this] { answer(); });
+  kind_->addItems({"Automatic", "By hand, guided"});
+  kind_->setObjectName("operatorKind");
+  machine_->addItems({"Simulated"});
+  machine_->setEditable(true);
+  machine_->setObjectName("operatorMachine");
+  machine_->setToolTip("Simulated, or HOST:PORT of a machine that speaks I++ DME");
+  pace_->addItems({"At once", "Ten times faster", "As in life"});
+  pace_->setCurrentIndex(1);
+  pace_->setObjectName("operatorPace");
+  hand_->addItems({"By themselves", "Each when told"});
+  hand_->setObjectName("operatorHand");
+  auto* form = new QFormLayout(settings_);
+  form->setContentsMargins(0, 8, 0, 8);
+  form->setVerticalSpacing(10);
+  form->addRow("Run", kind_);
+  form->addRow("Machine", machine_);
+  form->addRow("Its pace", pace_);
+  form->addRow("Touches by hand", hand_);
+  gauge_->setObjectName("liveGauge");
+  progress_->setTextVisible(false);
+  progress_->setFixedHeight(8);
+  counted_->setFont(theme.figures(11));
+  counted_->setObjectName("operatorCount");
+  layout->addWidget(routine_);
+  layout->addSpacing(6);
+  layout->addWidget(headline_);
+  layout->addWidget(detail_);
+  layout->addWidget(answer_);
+  layout->addWidget(settings_);
+  layout->addSpacing(8);
+  layout->addWidget(gauge_);
+  layout->addStretch(1);
+  layout->addWidget(counted_);
+  layout->addWidget(progress_);
+  layout->addSpacing(8);
+  for (std::size_t i = 0; i < buttons_.size(); ++i) {
+    buttons_[i] = new QPushButton;
+    buttons_[i]->setObjectName(QString("operator%1").arg(i));
+    if (i == 0) buttons_[i]->setProperty("role", "primary");
+    buttons_[i]->setMinimumHeight(i == 0 ? 56 : 44);
+    buttons_[i]->setFont(i == 0 ? theme.strong(13) : theme.text(11));
+    buttons_[i]->setFocusPolicy(Qt::NoFocus); // the keys are the view's
+    connect(buttons_[i], &QPushButton::clicked, this, [this, i] {
+      if (i < choices_.size()) choices_[i].does();
+    });
+    layout->addWidget(buttons_[i]);
+  }
+  connect(&worker_, &RunWorker::changed, this, &OperatorView::refresh);
+  connect(&worker_, &RunWorker::ended, this, &OperatorView::finished);
+}
+
+OperatorView::~OperatorView() = default;
+
+void OperatorView::say(const QString& headline, const QString& detail) {
+  headline_->setText(headline);
+  detail_->setText(detail);
+  detail_->setVisible(!detail.isEmpty());
+}
+
+void OperatorView::offer(std::vector<Choice> choices) {
+  choices_ = std::move(choices);
+  for (std::size_t i = 0; i < buttons_.size(); ++i) {
+    buttons_[i]->setVisible(i < choices_.size());
+    if (i < choices_.size()) buttons_[i]->setText(choices_[i].words);
+  }
+}
+
+void OperatorView::enter() {
+  page_ = Page::Begin;
+  routine_->setText(QString::fromStdString(document_.plan().name));
+  answer_->hide();
+  gauge_->hide();
+  progress_->hide();
+  counted_->hide();
+  settings_->show();
+  setFocus();
+  open_run_ = runFor(routineKey(document_.plan()));
+  for (const OpenRun& run : brokenOffRuns())
+    if (run.journal == open_run_.journal) open_run_ = run;
+  const Choice back{"Back to the desks   Esc", [this] { emit left(); }};
+  if (!open_run_.head.key.empty()) {
+    page_ = Page::BrokenOff;
+    kind_->setCurrentIndex(open_run_.head.kind == RunKind::ByHand);
+    say("A run was broken off",
+        QString("%1 touches of it are kept. It can go on where it was, or be given up.")
+            .arg(open_run_.touches));
+    offer({{"Go on   Return", [this] { begin(true); }},
+           {"Give it up and begin anew",
+            [this] {
+              setAside(open_run_);
+              begin(false);
+            }},
+           back});
+    return;
+  }
+  say("Ready to measure a part",
+      "Lay the part on the machine. What is asked, asks here; the place to touch is lit.");
+  offer({{"Start   Return", [this] { begin(false); }}, back});
+}
+
+bool OperatorView::prepare(RunRequest& request, bool go_on) {
+  const Routed* routed = document_.routed();
+  if (!routed || document_.jobs().busy()) {
+    say("Not ready yet", "The routine is still being rehearsed; start in a moment.");
+    return false;
+  }
+  request.plan = std::make_shared<const Plan>(document_.plan());
+  request.way = std::make_shared<const Way>(routed->way);
+  request.key = routineKey(document_.plan());
+  open_run_ = runFor(request.key);
+  request.journal = open_run_.journal;
+  request.routine = open_run_.routine;
+  QDir().mkpath(runFolder());
+  // The machine, and whoever goes on with the run, reads the routine as it is now.
+  if (auto saved = saveProject({document_.plan(), {}, {}}, request.routine.toStdString()); !saved) {
+    say("The run cannot be kept", QString::fromStdString(saved.error().message));
+    return false;
+  }
+  if (!go_on) return true;
+  const auto text = readFile(request.journal.toStdString());
+  const auto journal = text ? readJournal(*text, request.journal.toStdString())
+                            : Result<RunJournal>(pass(text.error()));
+  if (!journal) {
+    say("The run cannot go on", QString::fromStdString(journal.error().message));
+    return false;
+  }
+  request.before = journal->events;
+  request.goes_on = true;
+  return true;
+}
+
+void OperatorView::begin(bool go_on) {
+  if (worker_.running()) return;
+  RunRequest request;
+  if (!prepare(request, go_on)) return;
+  request.kind = kind_->currentIndex() == 1 ? RunKind::ByHand : RunKind::Automatic;
+  if (machine_->currentText() != "Simulated") request.machine = machine_->currentText().trimmed();
+  request.hand_by_itself = hand_->currentIndex() == 0;
+  const double pace = kPaces[static_cast<std::size_t>(pace_->currentIndex())];
+  request.simulated = simulated_ + QStringList{"--pace", QString::number(pace), "--once"};
+  page_ = Page::Run;
+  shown_ = RunScene::Phase::Ended; // so that the first scene counts as new
+  settings_->hide();
+  gauge_->show();
+  progress_->show();
+  counted_->show();
+  worker_.start(std::move(request));
+  refresh();
+}
+
+void OperatorView::answer() {
+  if (shown_ != RunScene::Phase::Question) return;
+  const QString text = answer_->text().trimmed();
+  if (text.isEmpty()) return;
+  bool is_number = false;
+  text.toDouble(&is_number);
+  if (worker_.scene().number && !is_number) {
+    detail_->setText("A number is asked for.");
+    detail_->show();
+    return;
+  }
+  setFocus();
+  worker_.reply({true, text, FaultChoice::Retry});
+}
+
+void OperatorView::refresh() {
+  if (page_ == Page::Run) showScene(worker_.scene());
+}
+
+void OperatorView::showScene(const RunScene& s) {
+  using Phase = RunScene::Phase;
+  say(s.headline, s.detail);
+  counted_->setText(counted(s.done, s.left));
+  progress_->setMaximum(std::max(1, s.done + s.left));
+  progress_->setValue(s.done);
+  QStringList names;
+  for (const auto& touch : s.live)
+    names << QString("%1 · touch %2")
+                 .arg(QString::fromStdString(document_.plan().nominal(touch.feature).name))
+                 .arg(touch.touch + 1);
+  gauge_->showTouches(s.live, names);
+  if (s.touch >= 0) document_.lightTouch(s.feature, s.touch);
+  const bool fresh = std::exchange(shown_, s.phase) != s.phase;
+  const bool asks = s.phase == Phase::Question;
+  answer_->setVisible(asks);
+  gauge_->setVisible(!asks);
+  if (!fresh) return;
+  const auto yes = [this](bool y) {
+    return [this, y] { worker_.reply({y, {}, y ? FaultChoice::Retry : FaultChoice::Stop}); };
+  };
+  const Choice stop{"Stop   Esc", [this] { worker_.stop(); }};
+  const Choice pause{"Pause   Space", [this] { worker_.pause(true); }};
+  switch (s.phase) {
+  case Phase::Question:
+    answer_->clear();
+    answer_->setFocus();
+    offer({{"Next   Return", [this] { answer(); }}, stop});
+    break;
+  case Phase::Wait:
+  case Phase::Clear:
+    offer({{"Done, go on   Return", yes(true)}, stop});
+    break;
+  case Phase::Despite:
+    offer({stop, {"Go on nevertheless", yes(true)}});
+    break;
+  case Phase::Fault:
+    offer({{"Try again   Return", yes(true)},
+           {"Skip this   S",
+            [this] {
+              worker_.reply({true, {}, FaultChoice::Skip});
+            }},
+           stop});
+    break;
+  case Phase::Paused:
+    offer({{"Go on   Return", [this] { worker_.pause(false); }}, stop});
+    break;
+  case Phase::Touching:
+    offer({{"Touched   Return", yes(true)}, pause, stop});
+    break;
+  default:
+    offer({pause, stop});
+  }
+  if (!asks) setFocus();
+}
+
+void OperatorView::finished(bool done, const QString& why) {
+  showScene(worker_.scene());
+  page_ = Page::Ended;
+  document_.lightTouch({}, -1);
+  const Choice back{"Back to the desks   Esc", [this] { emit left(); }};
+  if (!done) {
+    say(why.startsWith("Stopped") ? "Stopped" : "The run cannot go on",
+        (why.startsWith("Stopped") ? QString() : why + " ") +
+            "What was touched is kept; the run can go on from there.");
+    offer({{"Go on with it   Return", [this] { begin(true); }}, back});
+    return;
+  }
+  const QString name = document_.takeRun(worker_.run(), worker_.answers());
+  forget(open_run_);
+  int outside = 0, unmeasured = 0;
+  for (const Evaluation& e : document_.currentRun()->evaluations) {
+    outside += e.verdict == Verdict::Outside;
+    unmeasured += e.verdict == Verdict::Unmeasured;
+  }
+  say(outside > 0      ? "The part is outside"
+      : unmeasured > 0 ? "Measured in part"
+                       : "The part is good",
+      QString("%1: %2 outside, %3 not measured.").arg(name).arg(outside).arg(unmeasured));
+  offer({{"Next part   Return", [this] { begin(false); }}, back});
+}
+
+void OperatorView::keyPressEvent(QKeyEvent* event) {
+  const auto press = [this](const QString& ending) {
+    for (const Choice& c : choices_)
+      if (c.words.endsWith(ending)) {
+        const auto does = c.does; // the choices change with it
+        does();
+        return;
+      }
+  };
+  switch (event->key()) {
+  case Qt::Key_Return:
+  case Qt::Key_Enter:
+    return press("Return");
+  case Qt::Key_Escape:
+    return press("Esc");
+  case Qt::Key_Space:
+    return press(shown_ == RunScene::Phase::Paused ? "Return" : "Space");
+  case Qt::Key_S:
+    return press(" S");
+  default:
+    QWidget::keyPressEvent(event);
+  }
+}
+
+} // namespace alder::app

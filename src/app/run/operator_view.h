@@ -1,0 +1,70 @@
+// What the operator sees: one thing at a time, large, beside the stage in which the place is lit.
+// Everything goes with the keyboard: Return does what is asked, Space pauses, Escape stops.
+#pragma once
+
+#include "document/document.h"
+#include "run/run_store.h"
+#include "run/run_worker.h"
+#include "theme/theme.h"
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QProgressBar>
+#include <QPushButton>
+
+namespace alder::app {
+
+class LiveGauge;
+
+class OperatorView : public QWidget {
+  Q_OBJECT
+
+ public:
+  OperatorView(Document& document, const Theme& theme, QWidget* parent = nullptr);
+  ~OperatorView() override;
+
+  void enter(); // shows how the run begins, or that one was broken off
+  bool running() const { return worker_.running(); }
+  RunWorker& worker() { return worker_; }
+  // Options of the simulated machine, besides its pace; for tests and demonstrations.
+  void setSimulated(const QStringList& options) { simulated_ = options; }
+
+ signals:
+  void left(); // back to the desks
+
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  enum class Page { Begin, BrokenOff, Run, Ended };
+  struct Choice {
+    QString words;
+    std::function<void()> does;
+  };
+  void begin(bool go_on);
+  void refresh();
+  void showScene(const RunScene& scene);
+  void offer(std::vector<Choice> choices); // the first is what Return does
+  void say(const QString& headline, const QString& detail);
+  void finished(bool done, const QString& why);
+  void answer();
+  bool prepare(RunRequest& request, bool go_on);
+
+  Document& document_;
+  const Theme& theme_;
+  RunWorker worker_;
+  Page page_ = Page::Begin;
+  OpenRun open_run_;
+  QStringList simulated_;
+  RunScene::Phase shown_ = RunScene::Phase::Ended;
+  QLabel *routine_, *headline_, *detail_, *counted_;
+  QLineEdit* answer_;
+  QWidget* settings_;
+  QComboBox *kind_, *machine_, *pace_, *hand_;
+  LiveGauge* gauge_;
+  QProgressBar* progress_;
+  std::array<QPushButton*, 3> buttons_{};
+  std::vector<Choice> choices_;
+};
+
+} // namespace alder::app

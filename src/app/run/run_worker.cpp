@@ -1,0 +1,243 @@
+#include "run/run_worker.h"
+
+#include "link/machine_process.h"
+#include "link/socket_channel.h"
+#include "run/journal.h"
+#include <chrono>
+
+namespace alder::app {
+namespace {
+
+constexpr std::size_t kSeen = 6; // live touches
+
+} // namespace
+
+RunWorker::RunWorker(QObject* parent)
+    : QObject(parent) {}
+
+RunWorker::~RunWorker() {
+  stop();
+}
+
+RunScene RunWorker::scene() const {
+  const std::scoped_lock lock(mutex_);
+  told_ = false;
+  return scene_;
+}
+
+void RunWorker::show(const std::function<void(RunScene&)>& change) {
+  const std::scoped_lock lock(mutex_);
+  change(scene_);
+  if (std::exchange(told_, true)) return;
+  QMetaObject::invokeMethod(
+      this, [this] { emit changed(); }, Qt::QueuedConnection);
+}
+
+void RunWorker::start(RunRequest request) {
+  if (running_.exchange(true)) return;
+  paused_ = stopping_ = false;
+  reply_.reset();
+  scene_ = {};
+  scene_.headline = "Getting ready";
+  thread_ = std::jthread([this, request = std::move(request)] { work(request); });
+}
+
+void RunWorker::reply(const RunReply& reply) {
+  const std::scoped_lock lock(mutex_);
+  reply_ = reply;
+  replied_.notify_all();
+}
+
+void RunWorker::pause(bool paused) {
+  const std::scoped_lock lock(mutex_);
+  paused_ = paused;
+  replied_.notify_all();
+}
+
+void RunWorker::stop() {
+  const std::scoped_lock lock(mutex_);
+  stopping_ = true;
+  if (client_) client_->abort();
+  replied_.notify_all();
+}
+
+std::optional<RunReply> RunWorker::ask(RunScene::Phase phase, const QString& headline,
+                                       const QString& detail) {
+  show([&](RunScene& s) {
+    s.phase = phase;
+    s.headline = headline;
+    s.detail = detail;
+    reply_.reset();
+  });
+  std::unique_lock lock(mutex_);
+  replied_.wait(lock, [this] { return reply_ || stopping_; });
+  if (stopping_) return {};
+  return std::exchange(reply_, std::nullopt);
+}
+
+bool RunWorker::proceed(const RunTask& wait) {
+  const QString text = QString::fromStdString(wait.text);
+  const auto reply = ask(RunScene::Phase::Wait, text.startsWith("Wait: ") ? text.mid(6) : text,
+                         "The machine stands clear and waits.");
+  return reply && reply->yes;
+}
+
+std::optional<std::string> RunWorker::answer(const RunTask& task) {
+  QString text = QString::fromStdString(task.text);
+  if (text.startsWith("Ask: ")) text = text.mid(5);
+  bool number = false;
+  QString unit;
+  const Steps& steps = session_->plan().steps;
+  if (const std::size_t i = indexOf(steps, task.origin); i < steps.size())
+    if (const auto* ask_step = std::get_if<AskStep>(&steps[i].body)) {
+      number = ask_step->number;
+      unit = QString::fromStdString(ask_step->unit);
+    }
+  show([&](RunScene& s) { s.number = number; });
+  const auto reply = ask(RunScene::Phase::Question, text, unit);
+  if (!reply || !reply->yes) return {};
+  return reply->text.toStdString();
+}
+
+bool RunWorker::moveClear(const std::string& why) {
+  const auto reply = ask(RunScene::Phase::Clear, "Move the machine clear of the part",
+                         QString::fromStdString(why));
+  return reply && reply->yes;
+}
+
+FaultChoice RunWorker::choose(const Fault& fault, const RunTask& during) {
+  if (stopping_) return FaultChoice::Stop;
+  const std::string_view what = name(fault.kind);
+  QString headline = QString::fromUtf8(what.data(), static_cast<qsizetype>(what.size()));
+  headline[0] = headline[0].toUpper();
+  const QString detail = QString::fromStdString(
+      during.text.empty() ? fault.message : during.text + ": " + fault.message);
+  const auto reply = ask(RunScene::Phase::Fault, headline, detail);
+  return reply ? reply->choice : FaultChoice::Stop;
+}
+
+bool RunWorker::goOnDespite(const std::string& clash) {
+  const auto reply = ask(RunScene::Phase::Despite, "Where the part lies the way is not free",
+                         QString::fromStdString(clash));
+  return reply && reply->yes;
+}
+
+void RunWorker::doing(const RunTask& task) {
+  using enum RunTask::Kind;
+  const bool by_hand = task.kind == TouchByHand;
+  const QString name_of = task.feature.valid()
+                              ? QString::fromStdString(session_->plan().nominal(task.feature).name)
+                              : QString::fromStdString(task.text);
+  const auto tell = [&](RunScene& s) {
+    s.phase = by_hand ? RunScene::Phase::Touching : RunScene::Phase::Moving;
+    s.headline = by_hand                ? "Touch " + name_of
+                 : task.kind == Touch   ? "Measuring " + name_of
+                 : task.feature.valid() ? "On the way to " + name_of
+                                        : QString::fromStdString(task.text);
+    s.detail = by_hand ? "at the place that is lit" : QString();
+    s.feature = task.feature;
+    s.touch = task.touch_index;
+    s.done = session_->touchesDone();
+    s.left = session_->touchesLeft();
+  };
+  const bool waits = by_hand && touch_when_told_;
+  show([&](RunScene& s) {
+    tell(s);
+    if (waits) reply_.reset();
+  });
+  if (!waits) return;
+  std::unique_lock lock(mutex_);
+  replied_.wait(lock, [this] { return reply_ || stopping_; });
+  reply_.reset();
+}
+
+void RunWorker::touched(const Touched& touched, double deviation) {
+  show([&](RunScene& s) {
+    s.live.push_front({touched.touch.feature, touched.touch.touch, deviation, touched.by_hand});
+    if (s.live.size() > kSeen) s.live.pop_back();
+    s.done = session_->touchesDone();
+    s.left = session_->touchesLeft();
+  });
+}
+
+bool RunWorker::hold() {
+  if (paused_ && !stopping_) {
+    show([](RunScene& s) {
+      s.phase = RunScene::Phase::Paused;
+      s.detail = s.headline;
+      s.headline = "Paused";
+    });
+    std::unique_lock lock(mutex_);
+    replied_.wait(lock, [this] { return !paused_ || stopping_; });
+  }
+  return !stopping_;
+}
+
+RunEnd RunWorker::conductWith(const RunRequest& request, RunSession& session) {
+  auto journal = request.goes_on
+                     ? JournalFile::goOn(request.journal.toStdString())
+                     : JournalFile::create(request.journal.toStdString(),
+                                           {session.plan().name, request.key, request.kind,
+                                            std::chrono::duration_cast<std::chrono::seconds>(
+                                                std::chrono::system_clock::now().time_since_epoch())
+                                                .count()});
+  if (!journal) return {false, journal.error().message};
+  std::unique_ptr<MachineProcess> process;
+  std::string host = "127.0.0.1";
+  int port = 0;
+  if (request.machine.isEmpty()) {
+    auto started = MachineProcess::start(request.routine, request.simulated);
+    if (!started) return {false, started.error().message};
+    process = std::move(*started);
+    port = process->port();
+  } else {
+    const int colon = static_cast<int>(request.machine.lastIndexOf(':'));
+    host = request.machine.left(colon).toStdString();
+    port = request.machine.mid(colon + 1).toInt();
+    if (colon <= 0 || port <= 0 || port > 65535)
+      return {false, "The machine's address is written HOST:PORT, such as 127.0.0.1:1294."};
+  }
+  SocketChannel channel(host, port);
+  DmeClient client(channel);
+  {
+    const std::scoped_lock lock(mutex_);
+    client_ = &client;
+  }
+  const RunEnd end =
+      conduct(session, client, *this, [&](const RunEvent& e) { return journal->add(e); });
+  const std::scoped_lock lock(mutex_);
+  client_ = nullptr;
+  return end;
+}
+
+void RunWorker::work(const RunRequest& request) {
+  RunSession session(request.plan, request.way, request.kind);
+  session_ = &session;
+  touch_when_told_ = request.machine.isEmpty() && !request.hand_by_itself;
+  RunEnd end;
+  if (auto done = replay(session, request.before); !done)
+    end.why = done.error().message;
+  else
+    end = conductWith(request, session);
+  run_ = session.run();
+  answers_ = session.answers();
+  show([&](RunScene& s) {
+    s.phase = RunScene::Phase::Ended;
+    s.finished = end.finished;
+    s.headline = end.finished ? "Done" : "Stopped";
+    s.detail = QString::fromStdString(end.why);
+    s.done = session.touchesDone();
+    s.left = session.touchesLeft();
+  });
+  session_ = nullptr;
+  QMetaObject::invokeMethod(
+      this,
+      [this, end] {
+        thread_ = {};
+        running_ = false;
+        emit ended(end.finished, QString::fromStdString(end.why));
+      },
+      Qt::QueuedConnection);
+}
+
+} // namespace alder::app

@@ -1,0 +1,122 @@
+// A run under way: conducts it on a thread of its own, and brings what it asks to the window and
+// the answers back.
+#pragma once
+
+#include "run/driver.h"
+#include <QObject>
+#include <QStringList>
+#include <condition_variable>
+#include <deque>
+#include <mutex>
+#include <thread>
+
+namespace alder {
+class DmeClient;
+}
+
+namespace alder::app {
+
+struct RunRequest {
+  std::shared_ptr<const Plan> plan;
+  std::shared_ptr<const Way> way;
+  RunKind kind = RunKind::Automatic;
+  QString machine;            // HOST:PORT; empty: the simulated one
+  QStringList simulated;      // its options
+  bool hand_by_itself = true; // the simulated operator touches without being told to
+  QString routine;            // file that the simulated machine reads
+  QString journal;
+  std::string key;
+  std::vector<RunEvent> before; // of a run that goes on
+  bool goes_on = false;
+};
+
+// What there is to be seen.
+struct RunScene {
+  enum class Phase {
+    Preparing,
+    Moving,   // the machine does something
+    Touching, // the operator does
+    Question, // reply with a text
+    Wait,     // reply with yes, or no to stop
+    Clear,    // the same: the machine is to be moved clear
+    Fault,    // reply with a choice
+    Despite,  // yes or no
+    Paused,
+    Ended
+  };
+  struct Live {
+    FeatureId feature;
+    int touch = 0;
+    double deviation = 0; // mm, outward
+    bool by_hand = false;
+  };
+  Phase phase = Phase::Preparing;
+  QString headline, detail;
+  FeatureId feature;
+  int touch = -1;
+  bool number = false; // asked for
+  int done = 0, left = 0;
+  std::deque<Live> live; // the newest first, a few
+  bool finished = false;
+};
+
+struct RunReply {
+  bool yes = true;
+  QString text;
+  FaultChoice choice = FaultChoice::Retry;
+};
+
+class RunWorker : public QObject, private Operator {
+  Q_OBJECT
+
+ public:
+  explicit RunWorker(QObject* parent = nullptr);
+  ~RunWorker() override;
+
+  void start(RunRequest request);
+  bool running() const { return running_; }
+  RunScene scene() const;
+  void reply(const RunReply& reply);
+  void pause(bool paused);
+  bool paused() const { return paused_; }
+  void stop();
+  // After the end: what was measured, and what was told.
+  const Run& run() const { return run_; }
+  const std::vector<Answered>& answers() const { return answers_; }
+
+ signals:
+  void changed(); // comes at most once before the scene is looked at
+  void ended(bool finished, const QString& why);
+
+ private:
+  bool proceed(const RunTask& wait) override;
+  std::optional<std::string> answer(const RunTask& ask) override;
+  bool moveClear(const std::string& why) override;
+  FaultChoice choose(const Fault& fault, const RunTask& during) override;
+  bool goOnDespite(const std::string& clash) override;
+  void doing(const RunTask& task) override;
+  void touched(const Touched& touched, double deviation) override;
+  bool hold() override;
+
+  void work(const RunRequest& request);
+  RunEnd conductWith(const RunRequest& request, RunSession& session);
+  void show(const std::function<void(RunScene&)>& change);
+  // Shows the question and waits; nothing where the run is stopped.
+  std::optional<RunReply> ask(RunScene::Phase phase, const QString& headline,
+                              const QString& detail);
+
+  mutable std::mutex mutex_;
+  std::condition_variable replied_;
+  RunScene scene_;
+  mutable bool told_ = false;
+  std::optional<RunReply> reply_;
+  std::atomic<bool> running_ = false, paused_ = false, stopping_ = false;
+  DmeClient* client_ = nullptr; // while it is connected
+  const RunSession* session_ = nullptr;
+  bool touch_when_told_ = false;
+  Run run_;
+  std::vector<Answered> answers_;
+  std::jthread thread_;
+};
+
+} // namespace alder::app

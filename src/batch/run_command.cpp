@@ -1,0 +1,128 @@
+// Measuring: on the simulated machine within this program, or on one that is spoken to.
+#include "commands.h"
+
+#include "base/files.h"
+#include "exchange/csv.h"
+#include "exchange/project.h"
+#include "link/socket_channel.h"
+#include "run/journal.h"
+#include "run/simulated_run.h"
+#include <chrono>
+#include <cstdio>
+
+namespace alder::batch {
+namespace {
+
+Result<Defects> defectsOf(const RunOptions& o, const Plan& plan) {
+  if (o.defects.empty()) return Defects{};
+  auto text = readFile(o.defects);
+  if (!text) return pass(text.error());
+  return readDefects(*text, o.defects, plan);
+}
+
+// Who speaks for the operator here: does as asked, and has the machine clear if told so before.
+class AbsentOperator : public WillingOperator {
+ public:
+  AbsentOperator(bool clear, int retries)
+      : WillingOperator({}, retries)
+      , clear_(clear) {}
+  bool moveClear(const std::string& why) override {
+    if (std::exchange(clear_, false)) return true;
+    why_ = why + " Move it clear of the part and run again with --clear.";
+    return false;
+  }
+  const std::string& why() const { return why_; }
+
+ private:
+  bool clear_;
+  std::string why_;
+};
+
+Result<std::unique_ptr<SocketChannel>> channelTo(const std::string& address) {
+  const auto colon = address.rfind(':');
+  const int port = colon == std::string::npos ? 0 : std::atoi(address.c_str() + colon + 1);
+  if (port <= 0 || port > 65535)
+    return fail("--machine {}: write HOST:PORT, such as 127.0.0.1:1294.", address);
+  return std::make_unique<SocketChannel>(address.substr(0, colon), port);
+}
+
+// Begins the journal, or goes on with the one that is there.
+Result<std::optional<JournalFile>> journalFor(const RunOptions& o, RunSession& session,
+                                              const std::string& key) {
+  if (o.journal.empty()) return std::optional<JournalFile>();
+  const auto opened = [](Result<JournalFile> file) -> Result<std::optional<JournalFile>> {
+    if (!file) return pass(file.error());
+    return std::optional<JournalFile>(std::move(*file));
+  };
+  if (!std::filesystem::exists(o.journal)) {
+    const auto now = std::chrono::system_clock::now().time_since_epoch();
+    return opened(JournalFile::create(
+        o.journal, {session.plan().name, key, session.kind(),
+                    std::chrono::duration_cast<std::chrono::seconds>(now).count()}));
+  }
+  auto text = readFile(o.journal);
+  if (!text) return pass(text.error());
+  auto journal = readJournal(*text, o.journal);
+  if (!journal) return pass(journal.error());
+  if (journal->head.key != key)
+    return fail("{}: is a run of the routine as it was before a change; it cannot go on.",
+                o.journal);
+  if (journal->head.kind != session.kind())
+    return fail("{}: was begun {}; go on with it so.", o.journal, name(journal->head.kind));
+  if (auto done = replay(session, journal->events); !done)
+    return fail("{}: {}", o.journal, done.error().message);
+  return opened(JournalFile::goOn(o.journal));
+}
+
+} // namespace
+
+Result<int> run(const RunOptions& o) {
+  auto project = openProject(o.routine);
+  if (!project) return pass(project.error());
+  const auto plan = std::make_shared<const Plan>(std::move(project->plan));
+  auto way = routePlan(*plan, obstaclesOf(*plan));
+  if (!way) return pass(way.error());
+  auto defects = defectsOf(o, *plan);
+  if (!defects) return pass(defects.error());
+
+  RunSession session(plan, std::make_shared<const Way>(std::move(*way)),
+                     o.by_hand ? RunKind::ByHand : RunKind::Automatic);
+  auto journal = journalFor(o, session, routineKey(*plan));
+  if (!journal) return pass(journal.error());
+
+  std::unique_ptr<SocketChannel> channel;
+  std::unique_ptr<Controller> machine;
+  if (o.machine.empty()) {
+    machine = std::make_unique<SimulatedController>(
+        SimulatedWorld{plan, std::move(*defects), o.seed, {}, Vec3::Zero(), {}});
+  } else {
+    auto opened = channelTo(o.machine);
+    if (!opened) return pass(opened.error());
+    channel = std::move(*opened);
+    machine = std::make_unique<DmeClient>(*channel);
+  }
+  // The simulated machine within this program stands clear when it begins.
+  AbsentOperator who(o.clear || o.machine.empty(), o.retries);
+  const RunEnd end = conduct(session, *machine, who, [&](const RunEvent& event) -> Done {
+    if (*journal) return (*journal)->add(event);
+    return {};
+  });
+  if (!end.finished) {
+    const std::string& why = !who.why().empty()       ? who.why()
+                             : !who.trouble().empty() ? who.trouble()
+                                                      : end.why;
+    return fail("{}{}", why,
+                o.journal.empty()
+                    ? ""
+                    : fmt::format(" {} touches are kept in {}.", session.touchesDone(), o.journal));
+  }
+  const auto csv = pointsCsv(session.run());
+  if (o.output.empty()) {
+    std::fputs(csv.c_str(), stdout);
+  } else if (auto done = writeFile(o.output, csv); !done) {
+    return pass(done.error());
+  }
+  return 0;
+}
+
+} // namespace alder::batch

@@ -1,0 +1,24 @@
+// A routine from a DMIS program (ISO 22093), for a part whose model is there. What of it is covered
+// stands in docs/dmis.md.
+#pragma once
+
+#include "plan/plan.h"
+
+namespace alder {
+
+// Notes with this beginning are statements that were not understood, kept in their place: "DMIS
+// line 12: STATEMENT". They are written back as they were.
+inline constexpr std::string_view kDmisNote = "DMIS line ";
+
+struct DmisRead {
+  Plan plan;
+  int understood = 0, kept = 0;     // statements; the latter as notes
+  std::vector<std::string> remarks; // with line numbers: what could not be taken as it stands
+};
+
+// `base` gives part, bench, placement and features; its touches, steps and part frame are replaced
+// by those of the program, requirements of the program are added where it has none like them.
+// Error when the text holds no DMIS program.
+Result<DmisRead> readDmis(const std::string& program, const std::string& label, Plan base);
+
+} // namespace alder

@@ -1,0 +1,290 @@
+#include "run/driver.h"
+
+#include "rehearse/rehearsal.h"
+#include <cmath>
+
+namespace alder {
+namespace {
+
+constexpr double kOnTheWay = 0.5;   // mm
+constexpr double kSameAngle = 1e-4; // rad
+
+class Conductor {
+ public:
+  Conductor(RunSession& session, Controller& machine, Operator& who, const KeepEvent& keep)
+      : session_(session)
+      , machine_(machine)
+      , who_(who)
+      , keep_(keep) {}
+
+  RunEnd run() {
+    for (const RunTask& question : session_.questions())
+      if (!ask(question)) return end();
+    if (!begin()) return end();
+    while (true) {
+      if (!who_.hold()) return stopped();
+      if (session_.liesElsewhere()) {
+        if (!leavePart() || !routeFromHere()) return end();
+        continue;
+      }
+      const auto task = session_.next();
+      if (!task) return {true, {}};
+      who_.doing(*task);
+      if (!who_.hold()) return stopped(); // may have come meanwhile
+      if (!perform(*task)) return end();
+    }
+  }
+
+ private:
+  // All of these: false where the run is to end, `why_` says why.
+
+  bool perform(const RunTask& task) {
+    using enum RunTask::Kind;
+    if (task.kind == Ask) return ask(task);
+    if (task.kind == Wait) {
+      if (!who_.proceed(task)) return stop();
+      return take(Waited{task.origin});
+    }
+    while (true) {
+      Fault fault;
+      if (command(task, fault)) return why_.empty();
+      const FaultChoice choice = who_.choose(fault, task);
+      if (choice == FaultChoice::Stop) return stop();
+      if (!recover(task)) return false;
+      if (choice == FaultChoice::Skip) return skip(task);
+      // What comes next may now be another: a machine that was moved begins elsewhere.
+      const auto next = session_.next();
+      if (!next || next->position != task.position) return true;
+    }
+  }
+
+  // False with a fault; true when done, or the run is to end.
+  bool command(const RunTask& task, Fault& fault) {
+    using enum RunTask::Kind;
+    const auto ok = [&](const auto& answer) {
+      if (!answer) fault = answer.error();
+      return answer.has_value();
+    };
+    if (task.kind == TakeStylus || task.kind == Turn) {
+      if (session_.inHands() && session_.touchesDone() > 0 &&
+          !fromOperator("The stylus or its angles change."))
+        return true;
+      if (!ok(equip(task.access))) return false;
+      return moved(task), true;
+    }
+    if (!isEquipped(task.access) && !ok(equip(task.access))) return false;
+    if (task.kind == Move) {
+      if (!ok(machine_.goTo(task.ball))) return false;
+      return moved(task), true;
+    }
+    const bool by_hand = task.kind == TouchByHand;
+    const auto ball = by_hand ? machine_.touchByHand(task.touch) : machine_.touch(task.touch);
+    if (!ok(ball)) return false;
+    const Touched touched{session_.corrected(task.feature, task.touch_index, *ball, task.access),
+                          by_hand};
+    const double deviation = session_.deviation(touched.touch);
+    if (take(touched)) who_.touched(touched, deviation);
+    return true;
+  }
+
+  Answer<void> equip(const Access& access) {
+    const Stylus& stylus = session_.plan().bench.styli[static_cast<std::size_t>(access.stylus)];
+    const Tip& tip = stylus.tips[static_cast<std::size_t>(access.tip)];
+    if (auto done = machine_.take(stylus.name, tip.name); !done) return done;
+    if (auto done = machine_.turn(access.a, access.b); !done) return done;
+    equipped_ = access;
+    return {};
+  }
+  bool isEquipped(const Access& access) const { return equipped_ == access; }
+
+  bool ask(const RunTask& task) {
+    const auto value = who_.answer(task);
+    if (!value) return stop();
+    return take(Answered{task.origin, questionOf(task), *value});
+  }
+  std::string questionOf(const RunTask& task) const {
+    const Steps& steps = session_.plan().steps;
+    const std::size_t i = indexOf(steps, task.origin);
+    const auto* ask = i < steps.size() ? std::get_if<AskStep>(&steps[i].body) : nullptr;
+    return ask ? ask->what : task.text;
+  }
+
+  bool moved(const RunTask& task) {
+    const auto done = session_.moved(task);
+    return done || failed(done.error().message);
+  }
+
+  bool take(const RunEvent& event) {
+    // Into a copy first: what cannot be taken is not kept either.
+    RunSession after = session_;
+    if (auto done = after.take(event); !done) return failed(done.error().message);
+    if (auto done = keep_(event); !done) return failed(done.error().message);
+    session_ = std::move(after);
+    return true;
+  }
+
+  // Connects, and where the run has gone some way finds where on it the machine stands.
+  bool begin() {
+    while (true) {
+      auto ready = machine_.begin();
+      if (ready) break;
+      const auto task = session_.next();
+      if (who_.choose(ready.error(), task.value_or(RunTask{})) != FaultChoice::Retry) return stop();
+    }
+    if (session_.kind() == RunKind::ByHand || session_.liesElsewhere()) return true;
+    if (session_.touchesDone() == 0) return standClear();
+    return session_.inHands() || standOnWay();
+  }
+
+  // Where the run begins, the way to its first place is free, or the operator makes it so.
+  bool standClear() {
+    const auto now = posture();
+    if (!now) return false;
+    const auto first = session_.next();
+    if (!first || first->kind != RunTask::Kind::Move) return true;
+    const Plan& plan = session_.plan();
+    const Obstacles obstacles = obstaclesOf(plan);
+    const bool clear =
+        equipped_.valid() &&
+        ShellTravel(plan, obstacles, toolOf(plan.bench, equipped_)).outside(now->ball, first->ball);
+    equipped_ = {}; // as the routine asks for it, whatever it holds
+    return clear || fromOperator("The machine does not stand clear of the part.");
+  }
+
+  // Where the machine stands; equipped as it says.
+  std::optional<Posture> posture() {
+    auto now = machine_.posture();
+    if (!now) {
+      failed(now.error().message);
+      return {};
+    }
+    const auto& styli = session_.plan().bench.styli;
+    equipped_ = {};
+    for (std::size_t s = 0; s < styli.size(); ++s)
+      for (std::size_t t = 0; t < styli[s].tips.size(); ++t)
+        if (styli[s].name == now->stylus && styli[s].tips[t].name == now->tip)
+          equipped_ = {static_cast<int>(s), static_cast<int>(t), now->a, now->b};
+    return *now;
+  }
+
+  static bool alike(const Access& x, const Access& y) {
+    return x.stylus == y.stylus && x.tip == y.tip && std::abs(x.a - y.a) < kSameAngle &&
+           std::abs(x.b - y.b) < kSameAngle;
+  }
+
+  // Goes on along the move on which the machine stands; else from where the operator takes it.
+  bool standOnWay() {
+    const auto now = posture();
+    if (!now) return false;
+    const auto at = session_.moveAt(now->ball, kOnTheWay);
+    if (at && alike(equipped_, session_.way().positions[*at].access)) {
+      equipped_ = session_.way().positions[*at].access;
+      session_.goOnAt(*at);
+      return true;
+    }
+    return fromElsewhere("The machine does not stand on its way any more.");
+  }
+
+  bool fromElsewhere(const std::string& why) { return fromOperator(why) && routeFromHere(); }
+
+  // Off the touch by which the part was found.
+  bool leavePart() {
+    const auto off = machine_.goTo(session_.backOff());
+    if (off) return true;
+    const auto ready = machine_.begin();
+    return ready ? fromOperator(off.error().message) : failed(ready.error().message);
+  }
+  bool fromOperator(const std::string& why) {
+    if (!who_.moveClear(why)) return stop();
+    const auto moved = machine_.clearByHand();
+    return moved || failed(moved.error().message);
+  }
+
+  // The way made anew from where the machine stands, and proved.
+  bool routeFromHere() {
+    for (int tries = 0;; ++tries) {
+      const auto now = posture();
+      if (!now) return false;
+      if (!equipped_.valid()) return failed("The machine holds a stylus that the bench lacks.");
+      if (!take(Rerouted{now->ball, equipped_})) return false;
+      const Plan& plan = session_.plan();
+      auto checked = rehearse(plan, obstaclesOf(plan), session_.way());
+      if (!checked) return failed(checked.error().message);
+      if (checked->clear()) return true;
+      const Clash& clash = checked->clashes.front();
+      const std::string words =
+          fmt::format("{}: the {} would meet the {}, {:.2f} mm deep",
+                      session_.way().steps[static_cast<std::size_t>(clash.step)].text, clash.moving,
+                      clash.still, clash.depth);
+      // The way out is the operator's, once; what else clashes is the place of the part.
+      if (clash.position <= 2 && tries == 0) {
+        if (!fromOperator(words)) return false;
+        continue;
+      }
+      if (who_.goOnDespite(words)) return true;
+      return stop();
+    }
+  }
+
+  // After a fault: back to where the move began, which is known to be free.
+  bool recover(const RunTask& task) {
+    while (true) {
+      auto ready = machine_.begin();
+      if (ready) break;
+      if (who_.choose(ready.error(), task) != FaultChoice::Retry) return stop();
+    }
+    using enum RunTask::Kind;
+    if (session_.inHands() || task.kind == TakeStylus || task.kind == Turn) {
+      equipped_ = {};
+      return true;
+    }
+    const auto now = posture();
+    if (!now) return false;
+    const auto at = session_.moveAt(now->ball, kOnTheWay);
+    const bool first = task.position == 0;
+    if (!first && (!at || !alike(equipped_, task.access)))
+      return fromElsewhere("The machine does not stand on its way any more.");
+    equipped_ = alike(equipped_, task.access) ? task.access : equipped_;
+    if (first) return true;
+    if (auto back = machine_.goTo(session_.placeOf(static_cast<std::size_t>(task.position) - 1));
+        !back)
+      return fromElsewhere(back.error().message);
+    return true;
+  }
+
+  // The touch; or where the machine could not move, the feature that it was moving to.
+  bool skip(const RunTask& task) {
+    if (task.touch_index >= 0) return take(Skipped{task.feature, task.touch_index});
+    if (!task.feature.valid()) {
+      return moved(task);
+    }
+    if (!take(Skipped{task.feature, -1})) return false;
+    return session_.inHands() || fromElsewhere("The way to the next feature begins anew.");
+  }
+
+  bool stop() { return failed("Stopped by the operator."); }
+  bool failed(const std::string& why) {
+    why_ = why;
+    return false;
+  }
+  RunEnd end() const { return {false, why_}; }
+  RunEnd stopped() {
+    stop();
+    return end();
+  }
+
+  RunSession& session_;
+  Controller& machine_;
+  Operator& who_;
+  const KeepEvent& keep_;
+  Access equipped_;
+  std::string why_;
+};
+
+} // namespace
+
+RunEnd conduct(RunSession& session, Controller& machine, Operator& who, const KeepEvent& keep) {
+  return Conductor(session, machine, who, keep).run();
+}
+
+} // namespace alder

@@ -1,0 +1,40 @@
+// Conducts a run: the machine does what comes next, the operator is asked where a person is needed,
+// and every event is kept before the next command is given.
+#pragma once
+
+#include "base/progress.h"
+#include "run/session.h"
+
+namespace alder {
+
+enum class FaultChoice { Retry, Skip, Stop };
+
+// Who stands at the machine. All are called from where conduct() runs, and may wait.
+class Operator {
+ public:
+  virtual ~Operator() = default;
+  virtual bool proceed(const RunTask& wait) = 0;                     // false: stop
+  virtual std::optional<std::string> answer(const RunTask& ask) = 0; // nothing: stop
+  // The machine is to be moved clear of everything, for the reason told.
+  virtual bool moveClear(const std::string& why) = 0;
+  virtual FaultChoice choose(const Fault& fault, const RunTask& during) = 0;
+  // The part lies elsewhere, and there the way would clash: go on nevertheless?
+  virtual bool goOnDespite(const std::string& clash) = 0;
+  virtual void doing(const RunTask&) {}
+  virtual void touched(const Touched&, double /*deviation*/) {}
+  virtual bool hold() { return true; } // between commands, as long as paused; false: stop
+};
+
+// Keeps an event for good; an error stops the run.
+using KeepEvent = std::function<Done(const RunEvent&)>;
+
+struct RunEnd {
+  bool finished = false;
+  std::string why; // not finished: stopped by whom, or what went wrong
+};
+
+// A session that was begun before goes on where the machine stands on its way; where it was taken
+// elsewhere, the operator moves it clear first.
+RunEnd conduct(RunSession& session, Controller& machine, Operator& who, const KeepEvent& keep);
+
+} // namespace alder

@@ -1,0 +1,103 @@
+#include "run/run.h"
+
+#include "fit/association.h"
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace alder {
+namespace {
+
+// Normal of the surface through the ball centres, so that a tilted or moved feature is compensated
+// along its own normal; freeform along the nominal one.
+std::optional<Association> centresOf(const Ideal& i, const Points& balls, double radius) {
+  Shape shape = Shape::Plane;
+  FitStart start{i.point, i.direction, i.diameter + (i.hole ? -2 : 2) * radius, i.half_angle};
+  switch (i.type) {
+  case SurfaceType::Plane:
+    break;
+  case SurfaceType::Cylinder:
+    shape = Shape::Cylinder;
+    break;
+  case SurfaceType::Sphere:
+    shape = Shape::Sphere;
+    break;
+  case SurfaceType::Cone:
+    shape = Shape::Cone;
+    start.diameter = i.diameter + (i.hole ? -2 : 2) * radius / std::cos(i.half_angle);
+    break;
+  default:
+    return {};
+  }
+  auto fit = fitLeastSquares(shape, balls, start);
+  return fit ? std::optional(*fit) : std::nullopt;
+}
+
+} // namespace
+
+std::vector<FramePoint> framePoints(const Plan& plan, const std::vector<RawTouch>& touches) {
+  std::vector<FramePoint> points;
+  for (const RawTouch& t : touches)
+    points.push_back({t.feature,
+                      plan.feature(t.feature).touches[static_cast<std::size_t>(t.touch)].face,
+                      t.ball, t.radius});
+  return points;
+}
+
+Result<Frame> alignedFrame(const Plan& plan, const std::vector<RawTouch>& touches,
+                           const Frame& start) {
+  PartFrame frame;
+  frame.name = "part frame";
+  for (FeatureId id : plan.alignment)
+    if (std::any_of(touches.begin(), touches.end(),
+                    [&](const RawTouch& t) { return t.feature == id; }))
+      frame.stages.push_back({{id}, ""});
+  if (frame.stages.empty()) return start;
+  auto found = findFrame(plan, frame, framePoints(plan, touches), start);
+  if (!found) return pass(found.error());
+  return found->placement;
+}
+
+std::optional<Frame> frameByPlaces(const Plan& plan, const std::vector<RawTouch>& touches) {
+  if (touches.size() < 3) return {};
+  const auto count = static_cast<Eigen::Index>(touches.size());
+  Eigen::Matrix3Xd planned(3, count), met(3, count);
+  for (Eigen::Index i = 0; i < count; ++i) {
+    const RawTouch& t = touches[static_cast<std::size_t>(i)];
+    const Touch& touch = plan.feature(t.feature).touches[static_cast<std::size_t>(t.touch)];
+    planned.col(i) = touch.point + t.radius * touch.normal;
+    met.col(i) = t.ball;
+  }
+  const Eigen::Matrix3Xd spread = planned.colwise() - planned.rowwise().mean();
+  const Vec3 sizes = Eigen::JacobiSVD<Eigen::Matrix3Xd>(spread).singularValues();
+  constexpr double kLine = 1; // mm
+  if (sizes[1] < kLine) return {};
+  return Frame(Eigen::umeyama(planned, met, false));
+}
+
+Run compensated(const Plan& plan, const std::vector<RawTouch>& touches, const Frame& frame) {
+  Run run;
+  run.part_frame = frame;
+  const Frame inverse = frame.inverse();
+  std::map<FeatureId, Points> balls;
+  for (const RawTouch& t : touches)
+    balls[t.feature].push_back(inverse * t.ball);
+  std::map<FeatureId, std::optional<Association>> fits;
+  for (const RawTouch& t : touches)
+    if (!fits.count(t.feature))
+      fits[t.feature] = centresOf(plan.nominal(t.feature).ideal, balls[t.feature], t.radius);
+  for (const RawTouch& t : touches) {
+    const Touch& touch = plan.feature(t.feature).touches[static_cast<std::size_t>(t.touch)];
+    const Vec3 centre = inverse * t.ball;
+    Vec3 normal = touch.normal;
+    if (const auto& fit = fits[t.feature]) {
+      normal = normalAt(*fit, centre);
+      if (normal.dot(touch.normal) < 0) normal = -normal;
+    }
+    run.points.push_back({t.feature, t.touch, touch.row, touch.face, centre - t.radius * normal,
+                          touch.point, touch.normal, t.ball, 2 * t.radius});
+  }
+  return run;
+}
+
+} // namespace alder

@@ -1,0 +1,49 @@
+// Points of one part, measured by a run.
+#pragma once
+
+#include "plan/frame_fit.h"
+
+namespace alder {
+
+struct MeasuredPoint {
+  FeatureId feature;
+  int touch = 0; // index into the feature's touches
+  int row = 0;
+  FaceId face;
+  Vec3 surface = Vec3::Zero(); // compensated, in the part frame that was found (CAD axes)
+  Vec3 nominal = Vec3::Zero(), normal = Vec3::UnitZ();
+  Vec3 ball = Vec3::Zero(); // centre in the machine frame, as the machine returned it
+  double ball_diameter = 0;
+};
+
+struct Run {
+  std::vector<MeasuredPoint> points;    // in measuring order
+  Frame part_frame = Frame::Identity(); // CAD frame in the machine frame, as found
+};
+
+// A touch as the machine returned it, corrected by what is known of the tip. Machine frame.
+struct RawTouch {
+  FeatureId feature;
+  int touch = 0;
+  Vec3 ball = Vec3::Zero();
+  double radius = 0;
+  friend bool operator==(const RawTouch&, const RawTouch&) = default;
+};
+
+// The touches as a frame is found from them.
+std::vector<FramePoint> framePoints(const Plan& plan, const std::vector<RawTouch>& touches);
+
+// The part frame (CAD frame in the machine frame) from touches of the plan's alignment features,
+// each fixing what those before it leave free. `start` must be within a few degrees.
+Result<Frame> alignedFrame(const Plan& plan, const std::vector<RawTouch>& touches,
+                           const Frame& start);
+
+// Where the part lies by the places alone that were touched, however far it is from where it was
+// planned: the rigid motion that brings the planned places nearest to them (Umeyama 1991).
+// Good to about what the touches miss their places by. Nothing where they lie on one line.
+std::optional<Frame> frameByPlaces(const Plan& plan, const std::vector<RawTouch>& touches);
+
+// The touches as points of the surface, seen in the frame.
+Run compensated(const Plan& plan, const std::vector<RawTouch>& touches, const Frame& frame);
+
+} // namespace alder

@@ -1,0 +1,320 @@
+#include "run/session.h"
+
+#include "run/as_found.h"
+
+#include "geometry/distance.h"
+#include <algorithm>
+#include <array>
+#include <limits>
+
+namespace alder {
+namespace {
+
+// The part counts as lying elsewhere when a place of it is off by more than this, mm.
+constexpr double kElsewhere = 1.0;
+
+} // namespace
+
+std::string_view name(FaultKind kind) {
+  static constexpr std::array<std::string_view, 5> kNames{
+      "missed touch", "unexpected touch", "lost connection", "emergency stop", "refused"};
+  return kNames[static_cast<std::size_t>(kind)];
+}
+
+std::string_view name(RunKind kind) {
+  return kind == RunKind::Automatic ? "automatic" : "by hand";
+}
+
+RunSession::RunSession(std::shared_ptr<const Plan> plan, std::shared_ptr<const Way> way,
+                       RunKind kind)
+    : plan_(std::move(plan))
+    , way_(std::move(way))
+    , kind_(kind)
+    , frame_(plan_->placement) {
+  findHandTouches();
+  (void)settle(); // nothing is touched yet, so no frame is used
+}
+
+Vec3 RunSession::placeOf(std::size_t position) const {
+  const Position& p = way_->positions[position];
+  return p.fixed ? p.ball : frame_ * (plan_->placement.inverse() * p.ball);
+}
+
+RawTouch RunSession::corrected(FeatureId feature, int touch, const Vec3& ball,
+                               const Access& access) const {
+  RawTouch raw{feature, touch, ball, plan_->tip(access).ball_diameter / 2};
+  if (const QualifiedTip* known = plan_->qualified.find(access)) {
+    raw.ball += known->offset;
+    raw.radius = known->diameter / 2;
+  }
+  return raw;
+}
+
+double RunSession::deviation(const RawTouch& raw) const {
+  const Touch& t = plan_->feature(raw.feature).touches[static_cast<std::size_t>(raw.touch)];
+  return (frame_.inverse() * raw.ball - t.point).dot(t.normal) - raw.radius;
+}
+
+std::optional<RunTask> RunSession::taskAt(std::size_t index) const {
+  const Position& p = way_->positions[index];
+  const Step& step = way_->steps[static_cast<std::size_t>(p.step)];
+  RunTask task;
+  task.step = p.step;
+  task.position = static_cast<int>(index);
+  task.access = p.access;
+  task.feature = p.feature;
+  task.origin = step.origin;
+  task.text = step.text;
+  using enum RunTask::Kind;
+  if (step.kind == StepKind::Wait || step.kind == StepKind::Ask) {
+    if (p.dwell <= 0 || steps_done_.count(step.origin)) return {};
+    task.kind = step.kind == StepKind::Wait ? Wait : Ask;
+    return task;
+  }
+  task.ball = placeOf(index);
+  if (p.kind == MoveKind::Swap) {
+    // In the rack the machine does all between the two; it takes what comes after.
+    if (!p.bare) {
+      task.kind = TakeStylus;
+      return task;
+    }
+    return {};
+  }
+  if (p.bare) return {};
+  if (p.kind == MoveKind::Turn) {
+    task.kind = Turn;
+    return task;
+  }
+  const bool by_hand = p.kind == MoveKind::Manual || kind_ == RunKind::ByHand;
+  if (!p.contact) {
+    // Before the part is found the operator moves the machine; off it again it goes by itself.
+    if (kind_ == RunKind::ByHand || (inHands() && (p.feature.valid() || index > 0))) return {};
+    return task;
+  }
+  const bool rough = p.kind == MoveKind::Manual;
+  if (rough ? hand_done_.count({p.feature, p.touch}) > 0 : gone(p.feature, p.touch)) return {};
+  const Feature& feature = plan_->feature(p.feature);
+  const alder::Touch& t = feature.touches[static_cast<std::size_t>(p.touch)];
+  task.kind = by_hand ? TouchByHand : Touch;
+  task.touch_index = p.touch;
+  task.touch.surface = frame_ * t.point;
+  task.touch.normal = turn(frame_, t.normal);
+  const Position& before = way_->positions[index > 0 ? index - 1 : 0];
+  task.touch.approach = before.contact ? 1.0 : (before.ball - p.ball).norm();
+  task.touch.search = feature.recipe.search;
+  task.touch.speed = p.speed;
+  return task;
+}
+
+bool RunSession::inHands() const {
+  return kind_ == RunKind::ByHand || (last_by_hand_ && position_ <= *last_by_hand_);
+}
+
+void RunSession::findHandTouches() {
+  last_by_hand_.reset();
+  for (std::size_t i = 0; i < way_->positions.size(); ++i)
+    if (way_->positions[i].contact && way_->positions[i].kind == MoveKind::Manual)
+      last_by_hand_ = i;
+}
+
+std::optional<RunTask> RunSession::next() const {
+  if (elsewhere_) return {};
+  if (position_ >= way_->positions.size()) return {};
+  return taskAt(position_);
+}
+
+std::vector<RunTask> RunSession::questions() const {
+  std::vector<RunTask> result;
+  if (!raw_.empty() || !hand_.empty()) return result;
+  for (std::size_t i = 0; i < way_->positions.size() && !way_->positions[i].contact; ++i)
+    if (auto task = taskAt(i); task && task->kind == RunTask::Kind::Ask) result.push_back(*task);
+  return result;
+}
+
+int RunSession::touchesLeft() const {
+  int left = 0;
+  for (std::size_t i = position_; i < way_->positions.size(); ++i) {
+    const Position& p = way_->positions[i];
+    if (!p.contact) continue;
+    const bool rough = p.kind == MoveKind::Manual;
+    left += rough ? hand_done_.count({p.feature, p.touch}) == 0 : !gone(p.feature, p.touch);
+  }
+  return left;
+}
+
+Vec3 RunSession::backOff() const {
+  const RawTouch& last = hand_.back();
+  const Feature& feature = plan_->feature(last.feature);
+  return last.ball +
+         (feature.recipe.retract > 0 ? feature.recipe.retract : feature.recipe.approach) *
+             turn(frame_, feature.touches[static_cast<std::size_t>(last.touch)].normal);
+}
+
+// Past what nobody has to do any more, using frames as they come.
+Done RunSession::settle() {
+  while (step_ < way_->steps.size()) {
+    const Step& step = way_->steps[step_];
+    // The rough frame comes with the last touch by hand, so that the machine leaves the part well.
+    if (last_by_hand_ && position_ > *last_by_hand_ && !rough_used_) {
+      if (auto done = useFrame("The rough part frame", true); !done) return done;
+      rough_used_ = true;
+      if (elsewhere_) return {};
+    }
+    if (step.last < step.first) {
+      ++step_; // now, so that a frame is used once
+      if (step.kind == StepKind::UseFrame && !step.left_out && !step.rough)
+        if (auto done = step.frame.empty() ? useFrame(step.text, false) : useNamedFrame(step.frame);
+            !done)
+          return done;
+      continue;
+    }
+    if (position_ > static_cast<std::size_t>(step.last)) {
+      ++step_;
+      continue;
+    }
+    position_ = std::max(position_, static_cast<std::size_t>(step.first));
+    if (taskAt(position_)) return {};
+    ++position_;
+  }
+  position_ = way_->positions.size();
+  return {};
+}
+
+Done RunSession::useFrame(const std::string& what, bool rough) {
+  // Of some of its features alone a frame would be loose: the one known stays, by hand that of the
+  // places.
+  const auto& touches = rough ? hand_ : raw_;
+  const bool whole =
+      std::all_of(plan_->alignment.begin(), plan_->alignment.end(), [&](FeatureId id) {
+        return !plan_->feature(id).covered() ||
+               std::any_of(touches.begin(), touches.end(),
+                           [&](const RawTouch& t) { return t.feature == id; });
+      });
+  if (!whole && !rough) return {};
+  const Frame start = rough ? frameByPlaces(*plan_, hand_).value_or(frame_) : frame_;
+  const auto found = whole ? alignedFrame(*plan_, touches, start) : Result<Frame>(start);
+  if (!found) return fail("{}: {}; touch its features again.", what, found.error().message);
+  frame_ = *found;
+  // By hand nothing moves by itself, so no way has to be proved.
+  elsewhere_ = kind_ == RunKind::Automatic && rough &&
+               changeBetween(*plan_, plan_->placement, frame_).distance > kElsewhere;
+  return {};
+}
+
+Done RunSession::useNamedFrame(const std::string& frame_name) {
+  const PartFrame* frame = plan_->frame(frame_name);
+  if (!frame) return {};
+  const auto found = findFrame(*plan_, *frame, framePoints(*plan_, raw_), frame_);
+  if (!found)
+    return fail("Frame {}: {}; measure it before the frame is used.", frame_name,
+                found.error().message);
+  frames_used_.push_back({frame_name, frame_, found->placement, found->worst});
+  frame_ = found->placement;
+  return {};
+}
+
+Done RunSession::moved(const RunTask& task) {
+  position_ = static_cast<std::size_t>(task.position) + 1;
+  return settle();
+}
+
+std::optional<std::size_t> RunSession::contactOf(FeatureId feature, int touch) const {
+  for (std::size_t i = position_; i < way_->positions.size(); ++i) {
+    const Position& p = way_->positions[i];
+    if (p.contact && p.feature == feature && p.touch == touch) return i;
+  }
+  return {};
+}
+
+Done RunSession::take(const RunEvent& event) {
+  RunSession after = *this;
+  const auto known = [&](FeatureId f, int touch) {
+    return f.valid() && static_cast<std::size_t>(f.value) < plan_->features.size() &&
+           touch < static_cast<int>(plan_->feature(f).touches.size());
+  };
+  if (const auto* t = std::get_if<Touched>(&event)) {
+    const auto at = known(t->touch.feature, t->touch.touch)
+                        ? contactOf(t->touch.feature, t->touch.touch)
+                        : std::nullopt;
+    if (!at) return fail("The journal holds a touch that this routine does not come to.");
+    const bool rough = way_->positions[*at].kind == MoveKind::Manual;
+    const auto key = std::pair(t->touch.feature, t->touch.touch);
+    if (!(rough ? after.hand_done_ : after.done_).insert(key).second)
+      return fail("The journal holds a touch twice.");
+    (rough ? after.hand_ : after.raw_).push_back(t->touch);
+    after.position_ = after.since_ = *at + 1;
+    after.step_ = static_cast<std::size_t>(way_->positions[*at].step);
+  } else if (const auto* s = std::get_if<Skipped>(&event)) {
+    if (!known(s->feature, s->touch))
+      return fail("The journal leaves out a touch that this routine does not have.");
+    const int count = static_cast<int>(plan_->feature(s->feature).touches.size());
+    for (int k = std::max(s->touch, 0); k < (s->touch < 0 ? count : s->touch + 1); ++k) {
+      after.done_.insert({s->feature, k});
+      after.hand_done_.insert({s->feature, k});
+    }
+    after.skipped_.push_back(*s);
+  } else if (const auto* a = std::get_if<Answered>(&event)) {
+    after.steps_done_.insert(a->step);
+    after.answers_.push_back(*a);
+  } else if (const auto* w = std::get_if<Waited>(&event)) {
+    after.steps_done_.insert(w->step);
+  } else if (auto done = after.reroute(std::get<Rerouted>(event)); !done) {
+    return done;
+  }
+  if (auto done = after.settle(); !done) return done;
+  *this = std::move(after);
+  return {};
+}
+
+Done RunSession::reroute(const Rerouted& from) {
+  const auto& styli = plan_->bench.styli;
+  const auto stylus = static_cast<std::size_t>(from.access.stylus);
+  if (from.access.stylus < 0 || stylus >= styli.size() || from.access.tip < 0 ||
+      static_cast<std::size_t>(from.access.tip) >= styli[stylus].tips.size())
+    return fail("The journal names a stylus that the bench does not have.");
+  RouteStart start{from.ball, from.access, {}, done_, steps_done_};
+  // What the router put in has no step of the routine; behind the last one all have been done.
+  start.from = StepId{std::numeric_limits<int>::max()};
+  for (std::size_t i = way_->steps.size(); i-- > step_;)
+    if (way_->steps[i].origin.valid()) start.from = way_->steps[i].origin;
+  auto plan = std::make_shared<const Plan>(elsewhere_ ? planAsFound(*plan_, frame_) : *plan_);
+  const Obstacles obstacles = obstaclesOf(*plan);
+  // The way from here is of the part as it lies, so that no motion is to be added again.
+  auto way = routePlan(*plan, obstacles, {}, &start);
+  if (!way) return pass(way.error());
+  plan_ = std::move(plan);
+  way_ = std::make_shared<const Way>(std::move(*way));
+  step_ = position_ = since_ = 0;
+  findHandTouches();
+  elsewhere_ = false;
+  return {};
+}
+
+std::optional<std::size_t> RunSession::moveAt(const Vec3& ball, double near) const {
+  std::size_t last = position_;
+  while (last + 1 < way_->positions.size() && !(way_->positions[last].contact && taskAt(last)))
+    ++last;
+  std::optional<std::pair<double, std::size_t>> best;
+  for (std::size_t i = std::max<std::size_t>(since_, 1); i <= last && i < way_->positions.size();
+       ++i) {
+    const Vec3 from = placeOf(i - 1);
+    Vec3 to = placeOf(i);
+    const Position& p = way_->positions[i];
+    // Of a touch also the search beyond.
+    if (p.contact && p.feature.valid())
+      to -=
+          plan_->feature(p.feature).recipe.search *
+          turn(frame_, plan_->feature(p.feature).touches[static_cast<std::size_t>(p.touch)].normal);
+    const double d = (closestOnSegment(ball, {from, to}) - ball).norm();
+    if (d <= near && (!best || d < best->first - 1e-9)) best = {d, i};
+  }
+  return best ? std::optional(best->second) : std::nullopt;
+}
+
+void RunSession::goOnAt(std::size_t position) {
+  position_ = position;
+  step_ = static_cast<std::size_t>(way_->positions[position].step);
+  (void)settle();
+}
+
+} // namespace alder

@@ -1,0 +1,142 @@
+// A run of a routine as it goes: what comes next, and what has come so far. It follows from the
+// plan and from the events alone, in order, so that a journal of them brings back the same state.
+// Machine frame, mm, radians.
+#pragma once
+
+#include "route/router.h"
+#include "run/controller.h"
+#include "run/run.h"
+#include <memory>
+#include <set>
+#include <variant>
+
+namespace alder {
+
+enum class RunKind { Automatic, ByHand }; // by hand: every touch is the operator's
+std::string_view name(RunKind kind);      // "automatic", "by hand"
+
+struct Touched {
+  RawTouch touch;
+  bool by_hand = false;
+  friend bool operator==(const Touched&, const Touched&) = default;
+};
+// A touch that is given up, or all that are left of a feature (touch -1).
+struct Skipped {
+  FeatureId feature;
+  int touch = -1;
+  friend bool operator==(const Skipped&, const Skipped&) = default;
+};
+struct Answered {
+  StepId step;
+  std::string what, value;
+  friend bool operator==(const Answered&, const Answered&) = default;
+};
+struct Waited {
+  StepId step;
+  friend bool operator==(const Waited&, const Waited&) = default;
+};
+// The way goes on from here: the machine was moved, a feature was left out, or the part lies
+// elsewhere than planned.
+struct Rerouted {
+  Vec3 ball = Vec3::Zero();
+  Access access;
+  friend bool operator==(const Rerouted&, const Rerouted&) = default;
+};
+using RunEvent = std::variant<Touched, Skipped, Answered, Waited, Rerouted>;
+
+struct RunTask {
+  enum class Kind { TakeStylus, Turn, Move, Touch, TouchByHand, Wait, Ask };
+  Kind kind = Kind::Move;
+  int step = 0, position = 0; // in the way
+  Access access;
+  Vec3 ball = Vec3::Zero(); // where it goes
+  TouchCommand touch;
+  FeatureId feature; // touched, or gone to
+  int touch_index = -1;
+  StepId origin;    // of a wait or a question
+  std::string text; // what the step says
+};
+
+// A frame as it was found, and by how much it moved the part from where it was taken to lie.
+struct UsedFrame {
+  std::string name;
+  Frame before = Frame::Identity(), after = Frame::Identity();
+  double worst = 0; // deviation of its points, mm
+};
+
+class RunSession {
+ public:
+  RunSession(std::shared_ptr<const Plan> plan, std::shared_ptr<const Way> way,
+             RunKind kind = RunKind::Automatic);
+
+  // Error when the event does not belong to this routine, or a frame cannot be found from what was
+  // touched; the session then stays as it was.
+  Done take(const RunEvent& event);
+  // Something moved as the task said; nothing that a journal keeps.
+  // Error when a frame that comes next cannot be found.
+  Done moved(const RunTask& task);
+  // What comes next; nothing at the end.
+  std::optional<RunTask> next() const;
+  // Questions that come before anything is touched and are not answered yet: asked at once.
+  std::vector<RunTask> questions() const;
+
+  // The part was found elsewhere than planned by more than a little: the way is to be made anew
+  // from where the machine stands (Rerouted) before it goes on. Until then nothing comes next.
+  bool liesElsewhere() const { return elsewhere_; }
+  // The part frame is still being found by hand: the operator moves the machine.
+  bool inHands() const;
+  // Off the surface that was touched last, by hand, to where the machine can go by itself.
+  Vec3 backOff() const;
+
+  // Places of the way as they are now that the frame is known.
+  Vec3 placeOf(std::size_t position) const;
+  // Where on the way the machine stands: the move on which `ball` lies to within `near`, among
+  // those since the last event up to the next touch. Nothing: it was taken elsewhere.
+  std::optional<std::size_t> moveAt(const Vec3& ball, double near) const;
+  void goOnAt(std::size_t position); // that the next task goes to
+
+  const Plan& plan() const { return *plan_; } // as found: placed where the part lies
+  const Way& way() const { return *way_; }
+  RunKind kind() const { return kind_; }
+  const Frame& frame() const { return frame_; }
+  const std::vector<RawTouch>& touches() const { return raw_; } // under the part frame
+  const std::vector<RawTouch>& byHand() const { return hand_; } // of the rough alignment
+  const std::vector<UsedFrame>& framesUsed() const { return frames_used_; }
+  const std::vector<Answered>& answers() const { return answers_; }
+  const std::vector<Skipped>& skipped() const { return skipped_; }
+  int touchesDone() const { return static_cast<int>(raw_.size() + hand_.size()); }
+  int touchesLeft() const;
+  // How far the surface lies off nominal there, outward, in the frame known now.
+  double deviation(const RawTouch& touch) const;
+  // What was measured so far.
+  Run run() const { return compensated(*plan_, raw_, frame_); }
+  // A touch as it counts: corrected by what is known of the tip at these angles.
+  RawTouch corrected(FeatureId feature, int touch, const Vec3& ball, const Access& access) const;
+
+ private:
+  Done settle();
+  Done useFrame(const std::string& what, bool rough);
+  Done useNamedFrame(const std::string& name);
+  void findHandTouches();
+  Done reroute(const Rerouted& from);
+  std::optional<RunTask> taskAt(std::size_t position) const;
+  bool gone(FeatureId feature, int touch) const { return done_.count({feature, touch}) > 0; }
+  std::optional<std::size_t> contactOf(FeatureId feature, int touch) const;
+
+  std::shared_ptr<const Plan> plan_;
+  std::shared_ptr<const Way> way_;
+  RunKind kind_;
+  Frame frame_; // CAD frame in the machine frame, as known so far
+  std::vector<RawTouch> hand_, raw_;
+  std::set<std::pair<FeatureId, int>> done_; // touched under program, or given up
+  std::set<std::pair<FeatureId, int>> hand_done_;
+  std::set<StepId> steps_done_; // waits and questions
+  std::vector<Answered> answers_;
+  std::vector<Skipped> skipped_;
+  std::vector<UsedFrame> frames_used_;
+  std::size_t step_ = 0, position_ = 0, since_ = 0; // the last: position of the last event
+  std::optional<std::size_t> last_by_hand_; // the last touch for the rough frame, in the way
+  bool rough_used_ = false, elsewhere_ = false;
+};
+
+} // namespace alder

@@ -1,0 +1,36 @@
+#include "run/simulated_run.h"
+
+namespace alder {
+
+std::optional<std::string> WillingOperator::answer(const RunTask& ask) {
+  (void)ask;
+  return "";
+}
+
+FaultChoice WillingOperator::choose(const Fault& fault, const RunTask& during) {
+  trouble_ = during.text.empty() ? fault.message : during.text + ": " + fault.message;
+  return tries_-- > 0 ? FaultChoice::Retry : FaultChoice::Stop;
+}
+
+bool WillingOperator::goOnDespite(const std::string& clash) {
+  trouble_ = "Where the part lies, " + clash + ".";
+  return false;
+}
+
+Result<Run> runOnSimulatedMachine(const Plan& plan, const Way& way, const Defects& defects,
+                                  std::uint64_t seed, const Progress& progress) {
+  const auto shared = std::make_shared<const Plan>(plan);
+  RunSession session(shared, std::make_shared<const Way>(way));
+  SimulatedController machine({shared, defects, seed, {}, Vec3::Zero(), {}});
+  WillingOperator who(progress);
+  const double all = std::max(1, session.touchesLeft());
+  const RunEnd end = conduct(session, machine, who, [&](const RunEvent&) -> Done {
+    progress.step(session.touchesDone() / all, "Measuring");
+    return {};
+  });
+  if (progress.cancelled()) return cancelledError();
+  if (!end.finished) return fail("{}", who.trouble().empty() ? end.why : who.trouble());
+  return session.run();
+}
+
+} // namespace alder

@@ -1,0 +1,33 @@
+// A whole run on the simulated machine within this program, with an operator who does as asked.
+#pragma once
+
+#include "run/driver.h"
+#include "run/simulated_controller.h"
+
+namespace alder {
+
+// Continues whatever is asked and never looks twice: for runs without a person.
+class WillingOperator : public Operator {
+ public:
+  explicit WillingOperator(const Progress& progress = {}, int tries = 0)
+      : progress_(progress)
+      , tries_(tries) {}
+  bool proceed(const RunTask&) override { return true; }
+  std::optional<std::string> answer(const RunTask& ask) override;
+  bool moveClear(const std::string&) override { return true; }
+  FaultChoice choose(const Fault& fault, const RunTask& during) override;
+  bool goOnDespite(const std::string& clash) override;
+  bool hold() override { return !progress_.cancelled(); }
+  const std::string& trouble() const { return trouble_; } // the last one
+
+ private:
+  Progress progress_;
+  int tries_; // that are made again after faults, at most
+  std::string trouble_;
+};
+
+// Error when it does not come to its end.
+Result<Run> runOnSimulatedMachine(const Plan& plan, const Way& way, const Defects& defects,
+                                  std::uint64_t seed, const Progress& progress = {});
+
+} // namespace alder

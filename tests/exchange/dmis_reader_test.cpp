@@ -1,0 +1,260 @@
+#include "base/random.h"
+#include "exchange/dmis_reader.h"
+#include "exchange/dmis_statement.h"
+#include "exchange/dmis_writer.h"
+#include "plan/step_edit.h"
+#include "support.h"
+
+using namespace alder;
+
+class DmisReaderTest : public QObject {
+  Q_OBJECT
+ private:
+  static std::string written(const Plan& plan) {
+    const auto way = routePlan(plan, obstaclesOf(plan));
+    return way ? dmisProgram(plan, *way) : std::string();
+  }
+  // A routine of the Heron with steps of all kinds in odd places.
+  static Plan generated(unsigned seed) {
+    Plan plan = test::heronPlan();
+    Random random(seed);
+    const auto pick = [&](std::size_t count) {
+      return static_cast<std::size_t>(random.uniform() * static_cast<double>(count));
+    };
+    // Fewer features in another order behind the part frame.
+    std::vector<FeatureId> order = test::orderOf(plan);
+    for (std::size_t i = order.size(); i-- > plan.alignment.size() + 1;)
+      std::swap(order[i], order[plan.alignment.size() + pick(i + 1 - plan.alignment.size())]);
+    order.resize(plan.alignment.size() + 1 + pick(order.size() - plan.alignment.size()));
+    plan.steps = measureSteps(order);
+    int id = 1000;
+    for (int k = 0; k < 6; ++k) {
+      RoutineStep step;
+      step.id = StepId{id++};
+      switch (pick(4)) {
+      case 0:
+        step.body = WaitStep{"Look at 'it', twice", "", true, 20};
+        break;
+      case 1:
+        step.body = WaitStep{"", "clamp 1", k % 2 == 0, 20};
+        break;
+      case 2:
+        step.body = AskStep{"Temperature", true, ""};
+        break;
+      default:
+        step.body = NoteStep{fmt::format("note {}", k)};
+      }
+      const std::size_t at = pick(plan.steps.size());
+      const auto* measure = std::get_if<MeasureStep>(&plan.steps[at].body);
+      if (measure && pick(2) == 0) { // between touches
+        step.depth = 1;
+        step.before = 1 + static_cast<int>(pick(plan.feature(measure->feature).touches.size() - 1));
+        std::size_t end = endOf(plan.steps, at);
+        for (std::size_t i = at + 1; i < end; ++i)
+          if (plan.steps[i].before > step.before) {
+            end = i;
+            break;
+          }
+        plan.steps.insert(plan.steps.begin() + static_cast<std::ptrdiff_t>(end), step);
+      } else if (plan.steps[at].depth == 0) {
+        plan.steps.insert(plan.steps.begin() + static_cast<std::ptrdiff_t>(at), step);
+      }
+    }
+    return plan;
+  }
+  // What a routine means: what is touched where and how, in which order, what comes between.
+  static void compare(const Plan& given, const Plan& read) {
+    QCOMPARE(read.alignment, given.alignment);
+    QCOMPARE(read.steps.size(), given.steps.size());
+    for (std::size_t i = 0; i < given.steps.size(); ++i) {
+      const RoutineStep &a = given.steps[i], &b = read.steps[i];
+      QCOMPARE(b.body.index(), a.body.index());
+      QCOMPARE(b.depth, a.depth);
+      QCOMPARE(b.before, a.before);
+      QVERIFY2(describe(read, b) == describe(given, a),
+               (describe(read, b) + " is not " + describe(given, a)).c_str());
+    }
+    for (FeatureId id : measuringOrder(given.steps)) {
+      const Feature &a = given.feature(id), &b = read.feature(id);
+      QVERIFY2(a.touches.size() == b.touches.size(), given.nominal(id).name.c_str());
+      for (std::size_t k = 0; k < a.touches.size(); ++k) {
+        QVERIFY((a.touches[k].point - b.touches[k].point).norm() < 2e-6);
+        QVERIFY((a.touches[k].normal - b.touches[k].normal).norm() < 2e-6);
+        QVERIFY(a.touches[k].face == b.touches[k].face);
+      }
+      QCOMPARE(b.access.stylus, a.access.stylus);
+      QCOMPARE(b.access.tip, a.access.tip);
+      QVERIFY(std::abs(b.access.a - a.access.a) < 1e-9 && std::abs(b.access.b - a.access.b) < 1e-9);
+      QVERIFY(std::abs(b.recipe.approach - a.recipe.approach) < 1e-6);
+      QVERIFY(std::abs(b.recipe.search - a.recipe.search) < 1e-6);
+    }
+    QCOMPARE(read.spec.requirements.size(), given.spec.requirements.size());
+    QCOMPARE(read.spec.datums, given.spec.datums);
+  }
+
+ private slots:
+  void ourOwnRoutinesComeBack() {
+    for (unsigned seed = 0; seed < 12; ++seed) {
+      const Plan plan = generated(seed);
+      const std::string program = written(plan);
+      QVERIFY(!program.empty());
+      const auto read = readDmis(program, "own.dmi", test::heronPlan());
+      VERIFY_OK(read);
+      QVERIFY2(read->kept == 0, std::to_string(seed).c_str());
+      for (const std::string& remark : read->remarks)
+        qWarning("%s", remark.c_str());
+      QVERIFY(read->remarks.empty());
+      compare(plan, read->plan);
+      if (QTest::currentTestFailed()) return;
+      // And once more: what was read is written and read alike.
+      const auto again = readDmis(written(read->plan), "own.dmi", test::heronPlan());
+      VERIFY_OK(again);
+      compare(plan, again->plan);
+      if (QTest::currentTestFailed()) return;
+    }
+  }
+
+  // The way that was proved free is so again, place by place.
+  void theWayComesBack() {
+    const auto read = readDmis(written(test::heronPlan()), "own.dmi", test::heronPlan());
+    VERIFY_OK(read);
+    const Rehearsal before = test::rehearsed(test::heronPlan()),
+                    after = test::rehearsed(read->plan);
+    QVERIFY2(after.clear(), after.clear() ? "" : after.clashes.front().moving.c_str());
+    QVERIFY(std::abs(after.path / before.path - 1) < 0.05);
+    int led = 0;
+    for (const Feature& f : read->plan.features)
+      led += f.entry == HopMode::Led;
+    QVERIFY(led > 10);
+  }
+
+  // From nothing but the model: the requirements come from the program.
+  void requirementsComeFromTheProgram() {
+    const Plan& given = test::heronPlan();
+    Plan base = given;
+    base.spec.requirements.clear();
+    base.spec.datums.clear();
+    const auto read = readDmis(written(given), "own.dmi", base);
+    VERIFY_OK(read);
+    int missing = 0;
+    for (const Requirement& r : given.spec.requirements) {
+      if (!whyNotCovered(given, r).empty() || r.kind == Characteristic::Value) continue;
+      const bool there =
+          std::any_of(read->plan.spec.requirements.begin(), read->plan.spec.requirements.end(),
+                      [&](const Requirement& o) {
+                        return o.kind == r.kind && o.features == r.features &&
+                               std::abs(o.tolerance - r.tolerance) < 1e-5 &&
+                               std::abs(o.upper - r.upper) < 1e-5 && o.material == r.material &&
+                               o.datums.size() == r.datums.size() && o.zone == r.zone;
+                      });
+      if (!there) qWarning("%s", describe(r).c_str()), ++missing;
+    }
+    QCOMPARE(missing, 0);
+    QCOMPARE(read->plan.spec.datums.size(), given.spec.datums.size());
+  }
+
+  // Another's program: inches, radians, other words in other places.
+  void anothersProgram() {
+    const std::string program = "DMISMN/'Other, with a comma',05.0\n"
+                                "UNITS/INCH,ANGRAD\n"
+                                "F(TOP)=FEAT/PLANE,CART,0,0,$\n"
+                                "   0.787401575,0,0,1\n"
+                                "F(NOWHERE)=FEAT/CYLNDR,INNER,CART,9,9,9,0,0,1,1\n"
+                                "S(ONE)=SNSDEF/PROBE,INDEX,POL,0,0,0,0,-1,7.874015748,0.157480315\n"
+                                "SNSLCT/S(ONE)\n"
+                                "MODE/PROG,MAN\n"
+                                "WKPLAN/XYPLAN\n"
+                                "GOTO/0,0,6\n"
+                                "MEAS/PLANE,F(TOP),3\n"
+                                "PTMEAS/CART,2.1,0,0.787401575,0,0,1\n"
+                                "PTMEAS/CART,0,2.1,0.787401575,0,0,1\n"
+                                "TEXT/OPER,'Don''t lean on it'\n"
+                                "PTMEAS/CART,-1.5,1.5,0.787401575,0,0,1\n"
+                                "ENDMES\n"
+                                "MEAS/CYLNDR,F(NOWHERE),1\n"
+                                "PTMEAS/CART,9,9,9,1,0,0\n"
+                                "ENDMES\n"
+                                "T(FLATNESS)=TOL/FLAT,0.001\n"
+                                "OUTPUT/FA(TOP),TA(FLATNESS)\n"
+                                "ENDFIL\n";
+    const auto read = readDmis(program, "other.dmi", test::heronPlan());
+    VERIFY_OK(read);
+    const Plan& plan = read->plan;
+    const FeatureId top = test::named(plan, "Plane · 1");
+    QCOMPARE(plan.feature(top).touches.size(), std::size_t(3));
+    NEAR(plan.feature(top).touches[0].point.x(), 2.1 * 25.4, 1e-9);
+    QCOMPARE(plan.bench.styli[static_cast<std::size_t>(plan.feature(top).access.stylus)].name,
+             std::string("long ø4"));
+    QCOMPARE(plan.feature(top).entry, HopMode::Proposed); // the operator has led there
+    // What is not understood stands in its place with its line, and is written back.
+    std::vector<std::string> steps;
+    for (const RoutineStep& s : plan.steps)
+      steps.push_back(std::string(2 * static_cast<std::size_t>(s.depth), ' ') + describe(plan, s));
+    const std::vector<std::string> expected{"Note: DMIS line 9: WKPLAN/XYPLAN",
+                                            "Measure Plane · 1",
+                                            "  Wait: Don't lean on it",
+                                            "Note: DMIS line 17: MEAS/CYLNDR,F(NOWHERE),1",
+                                            "Note: DMIS line 18: PTMEAS/CART,9,9,9,1,0,0",
+                                            "Note: DMIS line 19: ENDMES"};
+    QCOMPARE(steps, expected);
+    QCOMPARE(read->remarks.size(), std::size_t(1));
+    QVERIFY(read->remarks[0].find("other.dmi: line 17: NOWHERE") != std::string::npos);
+    const std::string back = written(plan);
+    QVERIFY(back.find("\nWKPLAN/XYPLAN\n") != std::string::npos);
+    QVERIFY(back.find("\nPTMEAS/CART,9,9,9,1,0,0\n") != std::string::npos);
+    // The flatness is new beside the one the model has.
+    NEAR(plan.spec.requirements.back().tolerance, 0.0254, 1e-9);
+    QVERIFY(plan.spec.requirements.back().features == std::vector<FeatureId>{top});
+  }
+
+  void statementsTakenApart() {
+    const auto all = dmis::statementsOf("$$ A note\n"
+                                        "F(A-1)=FEAT/POINT,CART,1,-2.5,+3,'it''s, so',FA(B,C)\n"
+                                        "  goto/1,$\n 2,3\n"
+                                        "?? what\n"
+                                        "LAST,$");
+    QCOMPARE(all.size(), std::size_t(5));
+    QVERIFY(all[0].comment && all[0].text == "A note");
+    QCOMPARE(all[1].kind, std::string("F"));
+    QCOMPARE(all[1].label, std::string("A-1"));
+    QCOMPARE(all[1].arguments.size(), std::size_t(7));
+    QCOMPARE(*all[1].number(4), 3.0);
+    QCOMPARE(*dmis::unquoted(all[1].arguments[5]), std::string("it's, so"));
+    QCOMPARE(dmis::referenceIn(all[1].arguments[6])->label, std::string("B,C"));
+    QCOMPARE(all[2].word, std::string("GOTO"));
+    QCOMPARE(all[2].line, 3);
+    QCOMPARE(all[2].arguments.size(), std::size_t(3));
+    QVERIFY(all[3].word.empty());
+    QCOMPARE(all[3].text, std::string("?? what"));
+  }
+
+  // Nothing that can be written there leads to more than a message.
+  void damagedPrograms() {
+    QVERIFY(!readDmis("", "a.dmi", test::heronPlan()));
+    QVERIFY(!readDmis("hello\n", "a.dmi", test::heronPlan()));
+    const std::string whole = written(test::heronPlan());
+    Random random(3);
+    for (int k = 0; k < 60; ++k) {
+      std::string damaged = whole;
+      for (int n = 0; n < 30; ++n) {
+        const auto at =
+            static_cast<std::size_t>(random.uniform() * static_cast<double>(damaged.size()));
+        switch (static_cast<int>(random.uniform(0, 3))) {
+        case 0:
+          damaged[at] = static_cast<char>(random.uniform(1, 127));
+          break;
+        case 1:
+          damaged.erase(at, 1 + static_cast<std::size_t>(random.uniform(0, 40)));
+          break;
+        default:
+          damaged.insert(at, damaged.substr(at / 2, 20));
+        }
+      }
+      const auto read = readDmis("DMISMN/'x',05.2\n" + damaged, "a.dmi", test::heronPlan());
+      VERIFY_OK(read);
+      VERIFY_OK(validate(read->plan.steps));
+    }
+  }
+};
+ALDER_TEST(DmisReaderTest)
+#include "dmis_reader_test.moc"

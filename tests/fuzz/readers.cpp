@@ -1,0 +1,116 @@
+// ALDER_FUZZ=NAME alderpoint-fuzz CORPUS: feeds bytes to one of the readers. Each may answer with
+// an error, never with a crash; what it takes must hold what the rest of the program counts on.
+#include "base/files.h"
+#include "exchange/csv.h"
+#include "exchange/dmis_reader.h"
+#include "exchange/project.h"
+#include "exchange/recipe_json.h"
+#include "exchange/sheet.h"
+#include "exchange/step_text.h"
+#include "part/step_text.h"
+#include "rehearse/defects.h"
+#include "run/dme_text.h"
+#include "run/journal.h"
+#include <cstdio>
+#include <cstdlib>
+#include <functional>
+
+using namespace alder;
+
+namespace {
+
+// The demo part and its routine, read once.
+const Project& heron() {
+  static const Project project = [] {
+    auto opened = openProject((dataFolder() / "demo" / "data" / "heron.alder").string());
+    if (!opened) {
+      std::fprintf(stderr, "%s\n", opened.error().message.c_str());
+      std::abort();
+    }
+    return std::move(*opened);
+  }();
+  return project;
+}
+
+void mustHold(bool condition) {
+  if (!condition) std::abort();
+}
+
+void readRoutine(const std::string& bytes) {
+  const Json json = Json::parse(bytes, nullptr, false);
+  if (json.is_discarded()) return;
+  auto plan = planFromJson(json, "fuzz", heron().plan.part, heron().plan.bench);
+  if (!plan) return;
+  mustHold(validate(plan->steps).has_value());
+  (void)toJson(*plan);
+}
+
+void readProgram(const std::string& bytes) {
+  auto read = readDmis(bytes, "fuzz", heron().plan);
+  if (!read) return;
+  mustHold(validate(read->plan.steps).has_value());
+  for (FeatureId id : measuringOrder(read->plan.steps))
+    mustHold(id.valid() && static_cast<std::size_t>(id.value) < read->plan.features.size());
+}
+
+void readLine(const std::string& bytes) {
+  const auto line = readDmeLine(bytes);
+  if (!line) return;
+  const auto again = readDmeLine(dmeText(*line));
+  mustHold(again.has_value());
+}
+
+void readRun(const std::string& bytes) {
+  auto journal = readJournal(bytes, "fuzz");
+  if (!journal) return;
+  for (const RunEvent& e : journal->events)
+    mustHold(!journalLine(e).empty());
+}
+
+struct Reader {
+  const char* name;
+  std::function<void(const std::string&)> read;
+};
+const std::vector<Reader>& readers() {
+  static const std::vector<Reader> all{
+      {"csv", [](const std::string& b) { (void)measurementsFromCsv(b, "fuzz", heron().plan); }},
+      {"sheet", [](const std::string& b) { (void)readSheet(b, "fuzz"); }},
+      {"bench", [](const std::string& b) { (void)readBench(b, "fuzz"); }},
+      {"defects", [](const std::string& b) { (void)readDefects(b, "fuzz", heron().plan); }},
+      {"journal", readRun},
+      {"protocol", readLine},
+      {"dmis", readProgram},
+      {"routine", readRoutine},
+      {"recipes", [](const std::string& b) { (void)bookFromText(b, "fuzz"); }},
+      {"steps", [](const std::string& b) { (void)stepsFromText(b, heron().plan); }},
+      {"step",
+       [](const std::string& b) {
+         if (const auto text = StepText::parse(b))
+           for (const std::string& type : text->typesEndingWith("_TOLERANCE"))
+             for (const int id : text->ofType(type))
+               mustHold(text->instance(id) != nullptr);
+       }},
+  };
+  return all;
+}
+
+const Reader& chosen() {
+  static const Reader& reader = [&]() -> const Reader& {
+    const char* wanted = std::getenv("ALDER_FUZZ");
+    for (const Reader& r : readers())
+      if (wanted && std::string(wanted) == r.name) return r;
+    std::fprintf(stderr, "ALDER_FUZZ names none of the readers:");
+    for (const Reader& r : readers())
+      std::fprintf(stderr, " %s", r.name);
+    std::fprintf(stderr, "\n");
+    std::exit(2);
+  }();
+  return reader;
+}
+
+} // namespace
+
+extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t size) {
+  chosen().read(std::string(reinterpret_cast<const char*>(data), size));
+  return 0;
+}
