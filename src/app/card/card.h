@@ -90,6 +90,13 @@ class Card : public QWidget {
   void stepFields(StepId id, const AskStep& step);
   void stepFields(StepId id, const NoteStep& step);
   void stepFields(StepId id, const GroupStep& step);
+  // repeat_section.cpp: what is done again elsewhere
+  void stepFields(StepId id, const RepeatStep& step);
+  void patternFields(StepId id, const Pattern& pattern);
+  void aboutFeature(StepId id, const Pattern& pattern);
+  void listedRows(StepId id, const Pattern& pattern);
+  void copyRows(StepId id, const RepeatStep& step);
+  void copyOfRows(FeatureId feature);
   void stepLine(const QString& label, const char* id, const std::string& value,
                 std::function<void(const std::string&)> entered);
   void stepLinks();

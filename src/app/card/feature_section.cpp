@@ -102,6 +102,7 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
         paragraph(QString("Touch %1 is %2.").arg(i + 1).arg(text(faults[i])), "error");
     if (bad > kMost) paragraph(QString("And %1 more.").arg(bad - kMost), "error");
   }
+  if (features.size() == 1) copyOfRows(f.id);
   head(QString("Touches · recipe “%1”").arg(text(f.recipe.name)));
   followedRecipe(f);
   const auto field = [&](const QString& label, const char* id, Quantity quantity, int decimals,

@@ -27,7 +27,7 @@ bool Card::showsStep() const {
 void Card::stepSection() {
   const Steps& steps = document_.plan().steps;
   const RoutineStep step = steps[indexOf(steps, document_.selection().steps.front())];
-  static constexpr std::array<const char*, 9> kKinds{"Measure",
+  static constexpr std::array<const char*, 10> kKinds{"Measure",
                                                      "Go to a place",
                                                      "Turn the head",
                                                      "Swap the stylus",
@@ -35,7 +35,8 @@ void Card::stepSection() {
                                                      "Ask the operator",
                                                      "Note",
                                                      "Group",
-                                                     "Use a part frame"};
+                                                     "Use a part frame",
+                                                     "Repeat"};
   title(kKinds[step.body.index()],
         step.enabled ? QString() : QString("Left out: the machine passes over it."));
   std::visit([&](const auto& body) { stepFields(step.id, body); }, step.body);
@@ -204,6 +205,7 @@ void Card::stepLinks() {
   link(any_done ? "Leave out for now" : "Take in again", "leaveOut",
        [this] { document_.leaveOutSteps(); });
   link("Make a group", "groupSteps", [this] { document_.groupSteps(); });
+  link("Repeat elsewhere on the part", "repeatSteps", [this] { document_.repeatSteps(); });
   link("Remove from the steps", "removeSteps", [this] { document_.removeSteps(); });
 }
 

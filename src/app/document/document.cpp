@@ -186,7 +186,9 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
            !std::holds_alternative<SetSpecification>(e) && !std::holds_alternative<SetName>(e);
   });
   const std::size_t touched_before = touchedCount(plan());
-  auto done = history_.apply(project_.plan, {text.toStdString(), std::move(edits)});
+  auto group = withCopies(plan(), {text.toStdString(), std::move(edits)});
+  const Done done =
+      group ? history_.apply(project_.plan, std::move(*group)) : Done(pass(group.error()));
   if (!done) {
     if (done.error().message != "Nothing would change.")
       emit message(QString::fromStdString(done.error().message), true);

@@ -8,6 +8,7 @@
 #include "judge/verdict.h"
 #include "plan/edit.h"
 #include "plan/mating.h"
+#include "plan/repeat.h"
 #include "rehearse/qualify.h"
 #include "route/reach.h"
 #include "route/setup_check.h"
@@ -160,6 +161,7 @@ class Document : public QObject {
   void removeFeature(FeatureId feature);
   // document_steps.cpp: the selected steps, else those in which the selected features are measured
   std::vector<StepId> selectedSteps() const;
+  std::optional<CopyPlace> selectedCopy() const; // the only selected feature is one
   // Before the first of them, else at the end; selected then.
   void insertStep(const StepBody& body);
   // A frame from the datums of the selected requirement, else from the selected features in order;
@@ -176,6 +178,12 @@ class Document : public QObject {
   void groupSteps();
   void ungroupSteps();
   void shiftSteps(int by); // one place on or back
+  // document_repeat.cpp: the selected steps again in the other places where the part has their like
+  void repeatSteps();
+  void changePattern(StepId repeat, const Pattern& pattern);
+  void pastePlaces(StepId repeat, const QString& text); // rows of a spreadsheet
+  void skipCopy(StepId repeat, std::size_t copy, bool skipped);
+  void followOriginals(const std::vector<FeatureId>& copies);
   void moveSteps(const std::vector<StepId>& steps, std::optional<StepId> before);
   // As text for the clipboard, for this routine or another: features by their names.
   QString copySteps() const;

@@ -1,6 +1,7 @@
 // What is derived, demanded, named and touched on a selection.
 #include "document/document.h"
 
+#include "plan/access_along.h"
 #include "plan/contour.h"
 #include "plan/derived_feature.h"
 #include "plan/step_edit.h"

@@ -8,6 +8,11 @@
 
 namespace alder::app {
 
+std::optional<CopyPlace> Document::selectedCopy() const {
+  if (selection_.features.size() != 1) return {};
+  return copyPlaceOf(plan().steps, selection_.features.front());
+}
+
 std::vector<StepId> Document::selectedSteps() const {
   if (!selection_.steps.empty()) return selection_.steps;
   std::vector<StepId> steps;
@@ -181,6 +186,10 @@ void Document::moveSteps(const std::vector<StepId>& steps, std::optional<StepId>
 }
 
 void Document::leaveOutSteps() {
+  if (const auto copy = selectedCopy())
+    return skipCopy(
+        plan().steps[copy->step].id, copy->copy,
+        !std::get<RepeatStep>(plan().steps[copy->step].body).copies[copy->copy].skipped);
   const auto ids = selectedSteps();
   const bool any_done = std::any_of(ids.begin(), ids.end(), [&](StepId id) {
     const std::size_t i = indexOf(plan().steps, id);
@@ -195,6 +204,10 @@ void Document::leaveOutSteps() {
 }
 
 void Document::removeSteps() {
+  if (const auto copy = selectedCopy()) {
+    if (std::get<RepeatStep>(plan().steps[copy->step].body).copies[copy->copy].skipped) return;
+    return skipCopy(plan().steps[copy->step].id, copy->copy, true);
+  }
   const auto ids = selectedSteps();
   auto change = alder::removeSteps(plan(), ids);
   if (ids.empty() || !change) {
@@ -218,7 +231,7 @@ void Document::groupSteps() {
 void Document::ungroupSteps() {
   auto change = alder::ungroupSteps(plan(), selectedSteps());
   if (!change) {
-    emit message("Select a group", true);
+    emit message("Select a group or a repeat", true);
     return;
   }
   if (edit("Ungroup steps", {std::move(*change)})) clearSelection();

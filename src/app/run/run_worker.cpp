@@ -87,9 +87,8 @@ std::optional<std::string> RunWorker::answer(const RunTask& task) {
   if (text.startsWith("Ask: ")) text = text.mid(5);
   bool number = false;
   QString unit;
-  const Steps& steps = session_->plan().steps;
-  if (const std::size_t i = indexOf(steps, task.origin); i < steps.size())
-    if (const auto* ask_step = std::get_if<AskStep>(&steps[i].body)) {
+  if (const StepBody* body = session_->bodyOf(task.does))
+    if (const auto* ask_step = std::get_if<AskStep>(body)) {
       number = ask_step->number;
       unit = QString::fromStdString(ask_step->unit);
     }

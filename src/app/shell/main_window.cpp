@@ -276,7 +276,9 @@ void MainWindow::addActions() {
                [this] { document_.leaveOutSteps(); });
   actions_.add("groupSteps", "Group the selected steps", "Alt+G", {},
                [this] { document_.groupSteps(); });
-  actions_.add("ungroupSteps", "Ungroup", "Alt+Shift+G", {}, [this] { document_.ungroupSteps(); });
+  actions_.add("repeatSteps", "Repeat the selected steps elsewhere", "Alt+E", {},
+               [this] { document_.repeatSteps(); });
+  actions_.add("ungroupSteps", "Ungroup, or write copies out", "Alt+Shift+G", {}, [this] { document_.ungroupSteps(); });
   actions_.add("stepsOn", "Move steps on", "", {}, [this] { document_.shiftSteps(1); });
   actions_.add("stepsBack", "Move steps back", "", {}, [this] { document_.shiftSteps(-1); });
   actions_.add("removeSteps", "Remove the selected steps", "", {},

@@ -1,6 +1,7 @@
 // The shank of the selected feature's stylus turned by hand: dragged with Ctrl held, it points from
 // the touch towards the cursor, at the angles that the head can take; let go, they are forced.
 #include "base/units.h"
+#include "plan/access_along.h"
 #include "route/router.h"
 #include "stage/overlay.h"
 #include "stage/stage.h"

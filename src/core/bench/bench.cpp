@@ -211,6 +211,10 @@ double AngleRange::nearest(double angle) const {
   return best;
 }
 
+int stepsOf(const AngleRange& r) {
+  return 1 + static_cast<int>(std::floor((r.high - r.low) / r.step + 1e-9));
+}
+
 bool AngleRange::holds(double angle) const {
   return angle >= low - 1e-9 && angle <= high + 1e-9;
 }

@@ -17,6 +17,7 @@ struct AngleRange {
   double nearest(double angle) const;
   bool holds(double angle) const;
 };
+int stepsOf(const AngleRange& range); // how many angles there are in whole steps
 
 // Fixed: always straight down. Indexing: turns in steps and locks. Free: any angle.
 enum class HeadKind { Fixed, Indexing, Free };

@@ -4,6 +4,7 @@
 #include "exchange/dmis_definitions.h"
 #include "exchange/dmis_reader.h"
 #include "exchange/dmis_text.h"
+#include "plan/repeat.h"
 #include "plan/step_edit.h"
 #include <algorithm>
 #include <cmath>
@@ -19,6 +20,7 @@ class Writer {
   Writer(const Plan& plan, const Way& way)
       : plan_(plan)
       , way_(way)
+      , steps_(stepsDone(plan))
       , back_(plan.placement.inverse()) {
     for (const Position& p : way.positions)
       if (p.access.valid() &&
@@ -194,6 +196,7 @@ class Writer {
     case StepKind::Ask:
     case StepKind::Note:
     case StepKind::Group:
+    case StepKind::Repeat:
       return spoken(step);
     case StepKind::Turn:
     case StepKind::Swap:
@@ -306,9 +309,9 @@ class Writer {
 
   void spoken(const Step& step) {
     if (!between(step)) endMeasure();
-    const std::size_t at = indexOf(plan_.steps, step.origin);
-    if (at == plan_.steps.size()) return;
-    const StepBody& body = plan_.steps[at].body;
+    const std::size_t at = indexOf(steps_.steps, step.does);
+    if (at == steps_.steps.size()) return;
+    const StepBody& body = steps_.steps[at].body;
     if (step.kind == StepKind::Wait && step.last >= step.first)
       out_.add("GOTO/" + place(way_.positions[static_cast<std::size_t>(step.last)].ball));
     if (const auto* ask = std::get_if<AskStep>(&body)) {
@@ -351,6 +354,7 @@ class Writer {
 
   const Plan& plan_;
   const Way& way_;
+  StepsDone steps_;
   Frame back_;
   Program out_;
   std::vector<Access> accesses_;

@@ -1,9 +1,50 @@
 #include "exchange/step_json.h"
 
 #include "base/units.h"
+#include <algorithm>
 
 namespace alder {
 namespace {
+
+Json patternJson(const Pattern& p) {
+  Json json{{"kind", name(p.kind)}};
+  using enum PatternKind;
+  if (p.kind == Linear || p.kind == Grid || p.kind == Rotary) json["count"] = p.count;
+  if (p.kind == Linear || p.kind == Grid) json["step"] = toJson(p.step);
+  if (p.kind == Grid) json["rows"] = p.rows, json["to_row"] = toJson(p.to_row);
+  if (p.kind == Linear || p.kind == Grid) return json;
+  json["point"] = toJson(p.point);
+  json["axis"] = toJson(p.axis);
+  if (p.kind == Rotary) json["angle_deg"] = shownDegrees(p.angle);
+  if (p.kind != Listed) return json;
+  json["places"] = Json::array();
+  for (const ListedPlace& place : p.places)
+    json["places"].push_back(
+        {{"shift", toJson(place.shift)}, {"turn_deg", shownDegrees(place.turn)}});
+  return json;
+}
+
+Pattern readPattern(const JsonFields& f) {
+  Pattern p;
+  const std::string kind = f.text("kind", "linear");
+  bool known = false;
+  for (const PatternKind k : {PatternKind::Linear, PatternKind::Grid, PatternKind::Rotary,
+                              PatternKind::Mirrored, PatternKind::Listed})
+    if (kind == name(k)) p.kind = k, known = true;
+  if (!known) f.complain("kind", "is not one of linear, grid, rotary, mirrored, listed");
+  p.count = f.integer("count", p.count);
+  if (f.has("step")) p.step = f.vector("step");
+  p.rows = f.integer("rows", p.rows);
+  if (f.has("to_row")) p.to_row = f.vector("to_row");
+  if (f.has("point")) p.point = f.vector("point");
+  if (f.has("axis")) p.axis = f.vector("axis");
+  p.angle = radians(f.number("angle_deg", 0));
+  if (f.has("places"))
+    for (const auto& place : f.list("places"))
+      p.places.push_back({place.vector("shift"), radians(place.number("turn_deg", 0))});
+  if (auto valid = validate(p); !valid) f.complain("kind", valid.error().message);
+  return p;
+}
 
 // The fields of each kind, written and read side by side.
 struct Writer {
@@ -34,6 +75,21 @@ struct Writer {
   Json operator()(const UseFrameStep& s) const {
     return {{"kind", "use frame"}, {"frame", s.frame}};
   }
+  Json operator()(const RepeatStep& s) const {
+    Json copies = Json::array();
+    for (const RepeatCopy& c : s.copies) {
+      Json copy{{"features", Json::array()}};
+      if (c.skipped) copy["skipped"] = true;
+      for (const auto& [original, id] : c.features)
+        copy["features"].push_back({{"original", original.value}, {"copy", id.value}});
+      copies.push_back(std::move(copy));
+    }
+    return {{"kind", "repeat"},
+            {"name", s.name},
+            {"pattern", patternJson(s.pattern)},
+            {"requirements", s.requirements},
+            {"copies", copies}};
+  }
   Json operator()(const NoteStep& s) const { return {{"kind", "note"}, {"text", s.text}}; }
   Json operator()(const GroupStep& s) const { return {{"kind", "group"}, {"name", s.name}}; }
 };
@@ -57,6 +113,28 @@ MoveStep readMove(const JsonFields& f, std::size_t features) {
   return s;
 }
 
+RepeatStep readRepeat(const JsonFields& f, std::size_t features) {
+  RepeatStep s;
+  s.name = f.text("name");
+  if (f.has("pattern")) s.pattern = readPattern(f.object("pattern"));
+  s.requirements = f.flag("requirements", true);
+  if (!f.has("copies")) return s;
+  for (const auto& c : f.list("copies")) {
+    RepeatCopy copy;
+    copy.skipped = c.flag("skipped", false);
+    for (const auto& pair : c.list("features")) {
+      const FeatureId original{pair.integer("original", -1)}, id{pair.integer("copy", -1)};
+      for (const auto& [key, value] : {std::pair{"original", original}, std::pair{"copy", id}})
+        if (!value.valid() || static_cast<std::size_t>(value.value) >= features)
+          pair.complain(key, "names a feature that is not there");
+      copy.features.emplace_back(original, id);
+    }
+    std::sort(copy.features.begin(), copy.features.end());
+    s.copies.push_back(std::move(copy));
+  }
+  return s;
+}
+
 StepBody readStepBody(const JsonFields& f, std::size_t features) {
   const std::string kind = f.text("kind");
   if (kind == "measure") return MeasureStep{readFeatureOf(f, features)};
@@ -69,9 +147,10 @@ StepBody readStepBody(const JsonFields& f, std::size_t features) {
   if (kind == "ask") return AskStep{f.text("what"), f.flag("number", false), f.text("unit", "")};
   if (kind == "use frame") return UseFrameStep{f.text("frame")};
   if (kind == "note") return NoteStep{f.text("text", "")};
+  if (kind == "repeat") return readRepeat(f, features);
   if (kind == "group") return GroupStep{f.text("name")};
   f.complain("kind", "is not a kind of step; expected measure, move, turn, swap, wait, ask, note, "
-                     "group or use frame");
+                     "group, repeat or use frame");
   return NoteStep{};
 }
 

@@ -33,9 +33,11 @@ std::string stepsText(const Plan& plan, const std::vector<StepId>& ids) {
     i = end;
   }
   Json list = toJson(taken);
-  for (Json& step : list)
+  for (Json& step : list) {
+    step.erase("copies"); // they are looked for anew where it is pasted
     if (step.contains("feature"))
       step["feature_name"] = plan.nominal(FeatureId{step["feature"].get<int>()}).name;
+  }
   return Json{{"format", kStepsFormat}, {"steps", list}}.dump(1);
 }
 

@@ -141,6 +141,14 @@ Done validStep(const Plan& plan, const RoutineStep& step) {
     return fail("Say what the operator is asked for.");
   if (const auto* g = std::get_if<GroupStep>(&step.body); g && g->name.empty())
     return fail("A group needs a name.");
+  if (const auto* r = std::get_if<RepeatStep>(&step.body)) {
+    if (r->name.empty()) return fail("A repeat needs a name.");
+    if (auto valid = validate(r->pattern); !valid) return valid;
+    for (const RepeatCopy& copy : r->copies)
+      for (const auto& [original, id] : copy.features)
+        if (!known(plan, original) || !known(plan, id) || plan.nominal(id).isDerived())
+          return fail("A copy speaks of a feature that is not of the part.");
+  }
   return {};
 }
 

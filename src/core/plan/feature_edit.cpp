@@ -23,6 +23,10 @@ template <class Work> void forEachReference(Plan& plan, const Work& work) {
   for (RoutineStep& s : plan.steps) {
     if (auto* m = std::get_if<MeasureStep>(&s.body)) work(m->feature);
     if (auto* m = std::get_if<MoveStep>(&s.body)) work(m->feature);
+    if (auto* repeat = std::get_if<RepeatStep>(&s.body))
+      for (RepeatCopy& copy : repeat->copies)
+        for (auto& [original, id] : copy.features)
+          work(original), work(id);
   }
   all(plan.alignment);
   for (PartFrame& frame : plan.frames)
@@ -49,6 +53,11 @@ Done mayGo(const Plan& plan, FeatureId id) {
     const auto* move = std::get_if<MoveStep>(&s.body);
     if ((measure && measure->feature == id) || (move && move->feature == id))
       return fail("A step speaks of {}; remove it first.", gone);
+    if (const auto* repeat = std::get_if<RepeatStep>(&s.body))
+      for (const RepeatCopy& copy : repeat->copies)
+        for (const auto& pair : copy.features)
+          if (pair.second == id)
+            return fail("{} is a copy in {}; leave the copy out instead.", gone, repeat->name);
   }
   for (const PartFrame& frame : plan.frames)
     for (const FrameStage& stage : frame.stages)
@@ -59,6 +68,22 @@ Done mayGo(const Plan& plan, FeatureId id) {
 }
 
 } // namespace
+
+std::string freeFeatureName(const Specification& spec, std::string wanted) {
+  const auto taken = [&](const std::string& name) {
+    return std::any_of(spec.features.begin(), spec.features.end(),
+                       [&](const NominalFeature& f) { return f.name == name; });
+  };
+  if (const auto dot = wanted.rfind(" · ");
+      dot != std::string::npos &&
+      wanted.find_first_not_of("0123456789", dot + 4) == std::string::npos)
+    wanted.resize(dot);
+  if (!taken(wanted) && wanted.find_first_of("0123456789") != std::string::npos) return wanted;
+  int number = 1;
+  while (taken(wanted + " · " + std::to_string(number)))
+    ++number;
+  return wanted + " · " + std::to_string(number);
+}
 
 Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
   const int at = e.nominal.id.value;

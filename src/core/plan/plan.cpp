@@ -1,5 +1,7 @@
 #include "plan/plan.h"
 
+#include "plan/repeat.h"
+
 #include "base/units.h"
 #include <algorithm>
 #include <array>
@@ -83,7 +85,10 @@ bool isMeasured(const Plan& plan, FeatureId id) {
        i = nextActive(plan.steps, i + 1))
     if (const auto* m = std::get_if<MeasureStep>(&plan.steps[i].body); m && m->feature == id)
       return true;
-  return false;
+  const auto copy = copyPlaceOf(plan.steps, id);
+  if (!copy) return false;
+  const auto active = measuringOrder(plan.steps, false);
+  return std::find(active.begin(), active.end(), id) != active.end();
 }
 
 } // namespace

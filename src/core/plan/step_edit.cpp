@@ -1,6 +1,7 @@
 #include "plan/step_edit.h"
 
 #include "base/units.h"
+#include "plan/repeat.h"
 #include <algorithm>
 #include <map>
 
@@ -85,6 +86,24 @@ Result<Edit> rangeBecomes(const Plan& plan, std::size_t low, std::size_t high, S
                            std::make_move_iterator(at(steps.begin(), steps.size() - back)))};
 }
 
+// What a repeat does stands in its place, copies as steps of their own.
+void writeOutCopies(const Plan& plan, StepId repeat, Steps& steps) {
+  StepsDone done = stepsDone(plan);
+  const std::size_t at = indexOf(steps, repeat), end = endOf(steps, at);
+  Steps out(std::make_move_iterator(steps.begin() + static_cast<std::ptrdiff_t>(at) + 1),
+            std::make_move_iterator(steps.begin() + static_cast<std::ptrdiff_t>(end)));
+  int next = freeId(steps).value;
+  for (std::size_t i = 0; i < done.steps.size(); ++i)
+    if (done.origin[i] == repeat && done.steps[i].id != repeat) {
+      out.push_back(std::move(done.steps[i]));
+      out.back().id = StepId{next++};
+    }
+  shift(out.begin(), out.end(), -1);
+  steps.erase(steps.begin() + static_cast<std::ptrdiff_t>(at),
+              steps.begin() + static_cast<std::ptrdiff_t>(end));
+  steps.insert(steps.begin() + static_cast<std::ptrdiff_t>(at), out.begin(), out.end());
+}
+
 std::string described(const Plan& plan, const StepBody& body) {
   if (const auto* m = std::get_if<MeasureStep>(&body))
     return "Measure " + plan.nominal(m->feature).name;
@@ -104,6 +123,8 @@ std::string described(const Plan& plan, const StepBody& body) {
         w->text.empty() ? does : w->text + (does.empty() ? "" : " (" + does + ")");
     return text.empty() ? "Wait for the operator" : "Wait: " + text;
   }
+  if (const auto* r = std::get_if<RepeatStep>(&body))
+    return fmt::format("{}, {} places", r->name, motionsOf(r->pattern).size() + 1);
   if (const auto* u = std::get_if<UseFrameStep>(&body)) return "Use frame " + u->frame;
   if (const auto* a = std::get_if<AskStep>(&body)) return "Ask: " + a->what;
   if (const auto* n = std::get_if<NoteStep>(&body)) return "Note: " + n->text;
@@ -226,6 +247,10 @@ Result<Edit> ungroupSteps(const Plan& plan, const std::vector<StepId>& ids) {
   Steps steps = plan.steps;
   for (StepId id : ids) {
     const std::size_t i = indexOf(steps, id);
+    if (i < steps.size() && std::holds_alternative<RepeatStep>(steps[i].body)) {
+      writeOutCopies(plan, id, steps);
+      continue;
+    }
     if (i == steps.size() || !std::holds_alternative<GroupStep>(steps[i].body)) continue;
     const auto at = steps.begin() + static_cast<std::ptrdiff_t>(i);
     shift(at + 1, steps.begin() + static_cast<std::ptrdiff_t>(endOf(steps, i)), -1);

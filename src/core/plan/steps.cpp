@@ -25,6 +25,7 @@ std::size_t endOf(const Steps& steps, std::size_t index) {
 
 bool mayHold(const StepBody& outer, const StepBody& inner) {
   if (std::holds_alternative<GroupStep>(outer)) return true;
+  if (std::holds_alternative<RepeatStep>(outer)) return !std::holds_alternative<RepeatStep>(inner);
   return std::holds_alternative<MeasureStep>(outer) &&
          (std::holds_alternative<WaitStep>(inner) || std::holds_alternative<AskStep>(inner) ||
           std::holds_alternative<NoteStep>(inner));
@@ -36,11 +37,41 @@ std::size_t nextActive(const Steps& steps, std::size_t index) {
   return index;
 }
 
+namespace {
+
+// The originals and then their copies; index of the last step within.
+std::size_t addRepeated(const Steps& steps, std::size_t index, bool left_out_too,
+                        std::vector<FeatureId>& order) {
+  const auto& repeat = std::get<RepeatStep>(steps[index].body);
+  const std::size_t end = endOf(steps, index);
+  std::vector<FeatureId> originals;
+  for (std::size_t i = left_out_too ? index + 1 : nextActive(steps, index + 1); i < end;
+       i = left_out_too ? i + 1 : nextActive(steps, i + 1))
+    if (const auto* m = std::get_if<MeasureStep>(&steps[i].body)) originals.push_back(m->feature);
+  order.insert(order.end(), originals.begin(), originals.end());
+  for (const RepeatCopy& copy : repeat.copies)
+    for (FeatureId original : originals)
+      if (const FeatureId id = copy.of(original); id.valid() && !copy.skipped) order.push_back(id);
+  return end - 1;
+}
+
+} // namespace
+
+FeatureId RepeatCopy::of(FeatureId original) const {
+  const auto found =
+      std::lower_bound(features.begin(), features.end(), original,
+                       [](const auto& pair, FeatureId id) { return pair.first < id; });
+  return found != features.end() && found->first == original ? found->second : FeatureId{};
+}
+
 std::vector<FeatureId> measuringOrder(const Steps& steps, bool left_out_too) {
   std::vector<FeatureId> order;
   for (std::size_t i = left_out_too ? 0 : nextActive(steps, 0); i < steps.size();
        i = left_out_too ? i + 1 : nextActive(steps, i + 1))
-    if (const auto* m = std::get_if<MeasureStep>(&steps[i].body)) order.push_back(m->feature);
+    if (const auto* m = std::get_if<MeasureStep>(&steps[i].body))
+      order.push_back(m->feature);
+    else if (std::holds_alternative<RepeatStep>(steps[i].body))
+      i = addRepeated(steps, i, left_out_too, order);
   return order;
 }
 
@@ -63,6 +94,7 @@ StepId freeId(const Steps& steps) {
 
 Done validate(const Steps& steps) {
   std::vector<int> ids;
+  int repeats = 0;                 // of those that hold the next one
   std::vector<std::size_t> around; // indices of the steps that hold the next one
   for (std::size_t i = 0; i < steps.size(); ++i) {
     const RoutineStep& s = steps[i];
@@ -70,7 +102,11 @@ Done validate(const Steps& steps) {
     ids.push_back(s.id.value);
     if (static_cast<std::size_t>(s.depth) > around.size())
       return fail("Step {} lies deeper than what it could stand in.", i + 1);
-    around.resize(static_cast<std::size_t>(s.depth));
+    for (; around.size() > static_cast<std::size_t>(s.depth); around.pop_back())
+      repeats -= std::holds_alternative<RepeatStep>(steps[around.back()].body);
+    const bool repeat = std::holds_alternative<RepeatStep>(s.body);
+    if (repeat && repeats > 0) return fail("A repeat cannot stand within another.");
+    repeats += repeat;
     if (!around.empty() && !mayHold(steps[around.back()].body, s.body))
       return fail("Step {} cannot stand within the step that it is put in.", i + 1);
     around.push_back(i);

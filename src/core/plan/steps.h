@@ -5,6 +5,7 @@
 #include "base/error.h"
 #include "base/id.h"
 #include "geometry/vec.h"
+#include "plan/pattern.h"
 #include <optional>
 #include <string>
 #include <string_view>
@@ -76,8 +77,26 @@ struct UseFrameStep {
   friend bool operator==(const UseFrameStep&, const UseFrameStep&) = default;
 };
 
+// What a copy of a repeat touches in place of its originals, ascending by these. What has no like
+// on the part at that place is not measured there.
+struct RepeatCopy {
+  bool skipped = false;
+  std::vector<std::pair<FeatureId, FeatureId>> features;
+  FeatureId of(FeatureId original) const; // not valid: none
+  friend bool operator==(const RepeatCopy&, const RepeatCopy&) = default;
+};
+
+// All within it is done, and then again in each other place of the pattern. See plan/repeat.h.
+struct RepeatStep {
+  std::string name;
+  Pattern pattern;
+  bool requirements = true;       // on the originals alone are laid on the copies too
+  std::vector<RepeatCopy> copies; // by motionsOf(pattern)
+  friend bool operator==(const RepeatStep&, const RepeatStep&) = default;
+};
+
 using StepBody = std::variant<MeasureStep, MoveStep, TurnStep, SwapStep, WaitStep, AskStep,
-                              NoteStep, GroupStep, UseFrameStep>;
+                              NoteStep, GroupStep, UseFrameStep, RepeatStep>;
 
 struct RoutineStep {
   StepId id; // unique in the routine
@@ -100,7 +119,8 @@ bool mayHold(const StepBody& outer, const StepBody& inner);
 // Index of the next step that is done, from `index` on; what is left out is passed over.
 std::size_t nextActive(const Steps& steps, std::size_t index);
 
-// Features in the order in which they are measured; those left out on request.
+// Features in the order in which they are measured, copies behind what they are copies of; those
+// left out on request, but never copies that are skipped.
 std::vector<FeatureId> measuringOrder(const Steps& steps, bool left_out_too = true);
 // A measure step for each, ids from 0.
 Steps measureSteps(const std::vector<FeatureId>& features);

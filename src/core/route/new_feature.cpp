@@ -8,23 +8,11 @@
 namespace alder {
 namespace {
 
-std::string freeName(const Specification& spec, const std::string& wanted) {
-  const auto taken = [&](const std::string& name) {
-    return std::any_of(spec.features.begin(), spec.features.end(),
-                       [&](const NominalFeature& f) { return f.name == name; });
-  };
-  if (!taken(wanted) && wanted.find_first_of("0123456789") != std::string::npos) return wanted;
-  int number = 1;
-  while (taken(wanted + " · " + std::to_string(number)))
-    ++number;
-  return wanted + " · " + std::to_string(number);
-}
-
 Done planOne(Plan& plan, const Obstacles& obstacles, const Surface& surface,
              const Progress& progress, NewFeatures& into) {
   AddFeature add;
   add.nominal.id = FeatureId{static_cast<int>(touchedCount(plan))};
-  add.nominal.name = freeName(plan.spec, featureName(surface.ideal));
+  add.nominal.name = freeFeatureName(plan.spec, featureName(surface.ideal));
   add.nominal.ideal = surface.ideal;
   add.nominal.faces = surface.faces;
   add.feature.id = add.nominal.id;

@@ -42,10 +42,6 @@ Result<std::vector<ReachMap>> reachMaps(const Plan& plan, const Obstacles& obsta
                                         const std::vector<FeatureId>& features, int stylus, int tip,
                                         int stride, const Progress& progress = {});
 
-// Head angles at which the tip's shank lies as near as the head allows to `shank` (from the ball to
-// the head, machine frame).
-Access accessAlong(const Bench& bench, int stylus, int tip, const Vec3& shank);
-
 // The nearest change with which a feature that nothing reaches could be reached: a longer shank, or
 // a smaller ball. Empty when none of those tried helps.
 std::string helpToReach(const Plan& plan, const Obstacles& obstacles, FeatureId feature,

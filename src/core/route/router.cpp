@@ -1,6 +1,7 @@
 #include "route/router.h"
 
 #include "base/units.h"
+#include "plan/repeat.h"
 #include "plan/step_edit.h"
 #include "route/hand_touches.h"
 #include "route/rack_swap.h"
@@ -21,7 +22,8 @@ class PlanRouter {
       : plan_(plan)
       , start_(start)
       , obstacles_(&obstacles)
-      , clearance_(plan, obstacles) {
+      , clearance_(plan, obstacles)
+      , done_(stepsDone(plan)) {
     way_.states = {plan.bench.fixture};
     for (FeatureId id : measuringOrder(plan.steps, false))
       if (!first_.valid() && plan.feature(id).covered()) first_ = plan.feature(id).access;
@@ -29,12 +31,12 @@ class PlanRouter {
 
   Result<Way> run(const Progress& progress) {
     aligning_ = {plan_.alignment.begin(), plan_.alignment.end()};
-    const Steps& steps = plan_.steps;
+    const Steps& steps = done_.steps;
     if (start_) beginHere();
     for (std::size_t i = 0; i < steps.size();) {
       if (progress.cancelled()) return cancelledError();
       progress.step(static_cast<double>(i) / static_cast<double>(steps.size()), "Routing");
-      origin_ = steps[i].id;
+      takeUp(i);
       depth_ = steps[i].depth;
       if (!steps[i].enabled) {
         leaveOut(steps[i]);
@@ -50,13 +52,18 @@ class PlanRouter {
       std::visit([&](const auto& body) { take(body, i); }, steps[i].body);
       i = std::holds_alternative<MeasureStep>(steps[i].body) ? endOf(steps, i) : i + 1;
     }
-    origin_ = {};
+    origin_ = does_ = {};
     depth_ = 0;
     finish();
     return std::move(way_);
   }
 
  private:
+  void takeUp(std::size_t index) {
+    origin_ = done_.origin[index];
+    does_ = done_.steps[index].id;
+  }
+
   // A step each, by its kind.
 
   // With what comes in between, before the touch that it names.
@@ -65,16 +72,16 @@ class PlanRouter {
     const FeatureId id = step.feature;
     const int touches = static_cast<int>(plan_.feature(id).touches.size());
     int from = 0;
-    const std::size_t end = endOf(plan_.steps, index);
+    const std::size_t end = endOf(done_.steps, index);
     if (start_ && touchesOf(id, 0, touches).empty() && end == index + 1) return frameIfAligned(id);
-    for (std::size_t k = nextActive(plan_.steps, index + 1); k < end;
-         k = nextActive(plan_.steps, k + 1)) {
-      const int before = std::clamp(plan_.steps[k].before, from, touches);
+    for (std::size_t k = nextActive(done_.steps, index + 1); k < end;
+         k = nextActive(done_.steps, k + 1)) {
+      const int before = std::clamp(done_.steps[k].before, from, touches);
       if (before > from) addTouches(id, from, before);
       from = before;
-      origin_ = plan_.steps[k].id;
-      std::visit([&](const auto& body) { take(body, k); }, plan_.steps[k].body);
-      origin_ = plan_.steps[index].id;
+      takeUp(k);
+      std::visit([&](const auto& body) { take(body, k); }, done_.steps[k].body);
+      takeUp(index);
     }
     if (from < touches) addTouches(id, from, touches);
     frameIfAligned(id);
@@ -92,7 +99,7 @@ class PlanRouter {
     const Vec3 above = to + distance.value_or(0) * tool(access_).shank;
     const bool straight = way_out_ && !travel.outside(to); // from one place inside to the next
     if (!straight) leave();
-    beginStep(StepKind::Move, describe(plan_, plan_.steps[index]), {});
+    beginStep(StepKind::Move, describe(plan_, done_.steps[index]), {});
     if (!straight) hopOver(above, {});
     addHop(to, {});
     way_.positions.back().fixed = step.from == CountFrom::Machine;
@@ -125,15 +132,15 @@ class PlanRouter {
   }
 
   void take(const WaitStep& step, std::size_t index) {
-    if (!isDone(plan_.steps[index]))
-      stand(StepKind::Wait, describe(plan_, plan_.steps[index]), step.seconds);
+    if (!isDone(done_.steps[index]))
+      stand(StepKind::Wait, describe(plan_, done_.steps[index]), step.seconds);
     if (!step.clamp.empty()) setClamp(step.clamp, step.opens);
   }
 
   void take(const AskStep&, std::size_t index) {
-    if (isDone(plan_.steps[index])) return;
+    if (isDone(done_.steps[index])) return;
     constexpr double kSeconds = 10;
-    stand(StepKind::Ask, describe(plan_, plan_.steps[index]), kSeconds);
+    stand(StepKind::Ask, describe(plan_, done_.steps[index]), kSeconds);
   }
 
   void take(const UseFrameStep& step, std::size_t index) {
@@ -149,14 +156,25 @@ class PlanRouter {
           way_.notes.push_back({0, fmt::format("frame {} is used before {} is measured; move the "
                                                "step behind it",
                                                step.frame, plan_.nominal(id).name)});
-    addFrame(describe(plan_, plan_.steps[index]));
+    addFrame(describe(plan_, done_.steps[index]));
     way_.steps.back().frame = step.frame;
   }
 
   void take(const NoteStep&, std::size_t index) {
-    beginStep(StepKind::Note, describe(plan_, plan_.steps[index]), {});
+    beginStep(StepKind::Note, describe(plan_, done_.steps[index]), {});
   }
   void take(const GroupStep& step, std::size_t) { beginStep(StepKind::Group, step.name, {}); }
+  void take(const RepeatStep& step, std::size_t index) {
+    beginStep(StepKind::Repeat, describe(plan_, done_.steps[index]), {});
+    const Steps& steps = plan_.steps;
+    const std::size_t at = indexOf(steps, origin_);
+    for (FeatureId original : originalsOf(steps, at))
+      for (std::size_t k = 0; k < step.copies.size(); ++k)
+        if (!step.copies[k].skipped && !step.copies[k].of(original).valid())
+          way_.notes.push_back(
+              {0, fmt::format("{}: place {} has no {}: {}", step.name, k + 2,
+                              plan_.nominal(original).name, whyNoCopy(plan_, at, k, original))});
+  }
 
   void leaveOut(const RoutineStep& step) {
     const auto* measure = std::get_if<MeasureStep>(&step.body);
@@ -190,7 +208,7 @@ class PlanRouter {
   // Has been done, or passed over, before the way goes on? Such steps of the machine are not undone
   // and done again; clamps stay as they were put.
   bool passed(std::size_t index) const {
-    return start_ && start_->from.valid() && index < indexOf(plan_.steps, start_->from);
+    return start_ && start_->from.valid() && index < indexOf(done_.steps, start_->from);
   }
 
   // Clear of the part, where the operator has room.
@@ -294,6 +312,7 @@ class PlanRouter {
                           static_cast<int>(way_.positions.size()),
                           static_cast<int>(way_.positions.size()) - 1});
     way_.steps.back().origin = origin_;
+    way_.steps.back().does = does_;
     way_.steps.back().depth = depth_;
     way_.steps.back().state = static_cast<int>(way_.states.size()) - 1;
     return static_cast<int>(way_.steps.size()) - 1;
@@ -571,7 +590,8 @@ class PlanRouter {
   std::vector<std::unique_ptr<Obstacles>> own_obstacles_;
   Clearance clearance_;
   Way way_;
-  StepId origin_; // of what is being routed
+  StepsDone done_;
+  StepId origin_, does_; // of what is being routed, see Step
   int depth_ = 0;
   Access first_;                 // that the routine begins with
   std::set<FeatureId> measured_; // so far

@@ -22,7 +22,8 @@ enum class StepKind {
   Wait,
   Ask,
   Note,
-  Group
+  Group,
+  Repeat
 };
 std::string_view name(StepKind kind);
 
@@ -48,7 +49,8 @@ struct Step {
   int first = 0, last = -1;    // positions, inclusive; empty when last < first
   HopMode hop = HopMode::Over; // of a hop: how it goes, never proposed
   int depth = 0;               // within groups
-  StepId origin;               // of the routine; none where the router put it in
+  StepId origin;               // of the routine, of a copy its repeat; none: the router's own
+  StepId does;                 // of the steps as they are done, see stepsDone
   bool left_out = false;       // it is not done, and stands here only to be seen
   int state = 0;               // of the fixture
   bool rough = false;          // a frame from touches by hand

@@ -1,6 +1,6 @@
 #include "run/as_found.h"
 
-#include "route/reach.h"
+#include "plan/access_along.h"
 #include "route/router.h"
 #include <algorithm>
 #include <cmath>

@@ -43,7 +43,7 @@ class Conductor {
     if (task.kind == Ask) return ask(task);
     if (task.kind == Wait) {
       if (!who_.proceed(task)) return stop();
-      return take(Waited{task.origin});
+      return take(Waited{task.does});
     }
     while (true) {
       Fault fault;
@@ -100,12 +100,11 @@ class Conductor {
   bool ask(const RunTask& task) {
     const auto value = who_.answer(task);
     if (!value) return stop();
-    return take(Answered{task.origin, questionOf(task), *value});
+    return take(Answered{task.does, questionOf(task), *value});
   }
   std::string questionOf(const RunTask& task) const {
-    const Steps& steps = session_.plan().steps;
-    const std::size_t i = indexOf(steps, task.origin);
-    const auto* ask = i < steps.size() ? std::get_if<AskStep>(&steps[i].body) : nullptr;
+    const StepBody* body = session_.bodyOf(task.does);
+    const auto* ask = body ? std::get_if<AskStep>(body) : nullptr;
     return ask ? ask->what : task.text;
   }
 

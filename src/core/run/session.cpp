@@ -29,10 +29,16 @@ RunSession::RunSession(std::shared_ptr<const Plan> plan, std::shared_ptr<const W
                        RunKind kind)
     : plan_(std::move(plan))
     , way_(std::move(way))
+    , steps_(std::make_shared<const StepsDone>(stepsDone(*plan_)))
     , kind_(kind)
     , frame_(plan_->placement) {
   findHandTouches();
   (void)settle(); // nothing is touched yet, so no frame is used
+}
+
+const StepBody* RunSession::bodyOf(StepId does) const {
+  const std::size_t i = indexOf(steps_->steps, does);
+  return i < steps_->steps.size() ? &steps_->steps[i].body : nullptr;
 }
 
 Vec3 RunSession::placeOf(std::size_t position) const {
@@ -63,11 +69,11 @@ std::optional<RunTask> RunSession::taskAt(std::size_t index) const {
   task.position = static_cast<int>(index);
   task.access = p.access;
   task.feature = p.feature;
-  task.origin = step.origin;
+  task.does = step.does;
   task.text = step.text;
   using enum RunTask::Kind;
   if (step.kind == StepKind::Wait || step.kind == StepKind::Ask) {
-    if (p.dwell <= 0 || steps_done_.count(step.origin)) return {};
+    if (p.dwell <= 0 || steps_done_.count(step.does)) return {};
     task.kind = step.kind == StepKind::Wait ? Wait : Ask;
     return task;
   }
@@ -276,7 +282,7 @@ Done RunSession::reroute(const Rerouted& from) {
   // What the router put in has no step of the routine; behind the last one all have been done.
   start.from = StepId{std::numeric_limits<int>::max()};
   for (std::size_t i = way_->steps.size(); i-- > step_;)
-    if (way_->steps[i].origin.valid()) start.from = way_->steps[i].origin;
+    if (way_->steps[i].does.valid()) start.from = way_->steps[i].does;
   auto plan = std::make_shared<const Plan>(elsewhere_ ? planAsFound(*plan_, frame_) : *plan_);
   const Obstacles obstacles = obstaclesOf(*plan);
   // The way from here is of the part as it lies, so that no motion is to be added again.

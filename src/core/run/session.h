@@ -3,6 +3,7 @@
 // Machine frame, mm, radians.
 #pragma once
 
+#include "plan/repeat.h"
 #include "route/router.h"
 #include "run/controller.h"
 #include "run/run.h"
@@ -53,7 +54,7 @@ struct RunTask {
   TouchCommand touch;
   FeatureId feature; // touched, or gone to
   int touch_index = -1;
-  StepId origin;    // of a wait or a question
+  StepId does;      // of a wait or a question, see stepsDone
   std::string text; // what the step says
 };
 
@@ -97,6 +98,7 @@ class RunSession {
 
   const Plan& plan() const { return *plan_; } // as found: placed where the part lies
   const Way& way() const { return *way_; }
+  const StepBody* bodyOf(StepId does) const; // nothing: no such step is done
   RunKind kind() const { return kind_; }
   const Frame& frame() const { return frame_; }
   const std::vector<RawTouch>& touches() const { return raw_; } // under the part frame
@@ -125,6 +127,7 @@ class RunSession {
 
   std::shared_ptr<const Plan> plan_;
   std::shared_ptr<const Way> way_;
+  std::shared_ptr<const StepsDone> steps_;
   RunKind kind_;
   Frame frame_; // CAD frame in the machine frame, as known so far
   std::vector<RawTouch> hand_, raw_;
