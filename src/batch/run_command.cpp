@@ -4,6 +4,7 @@
 #include "base/files.h"
 #include "exchange/csv.h"
 #include "exchange/project.h"
+#include "exchange/run_output.h"
 #include "link/socket_channel.h"
 #include "run/journal.h"
 #include "run/simulated_run.h"
@@ -23,18 +24,25 @@ Result<Defects> defectsOf(const RunOptions& o, const Plan& plan) {
 // Who speaks for the operator here: does as asked, and has the machine clear if told so before.
 class AbsentOperator : public WillingOperator {
  public:
-  AbsentOperator(bool clear, int retries)
+  AbsentOperator(bool clear, int retries, std::filesystem::path folder)
       : WillingOperator({}, retries)
-      , clear_(clear) {}
+      , clear_(clear)
+      , folder_(std::move(folder)) {}
   bool moveClear(const std::string& why) override {
     if (std::exchange(clear_, false)) return true;
     why_ = why + " Move it clear of the part and run again with --clear.";
     return false;
   }
+  Done write(const OutputStep& step, const RunSession& session) override {
+    const auto now = std::chrono::system_clock::now().time_since_epoch();
+    return writeOutput(step, session, folder_,
+                       std::chrono::duration_cast<std::chrono::seconds>(now).count());
+  }
   const std::string& why() const { return why_; }
 
  private:
   bool clear_;
+  std::filesystem::path folder_; // of what the routine writes
   std::string why_;
 };
 
@@ -79,6 +87,10 @@ Result<std::optional<JournalFile>> journalFor(const RunOptions& o, RunSession& s
 Result<int> run(const RunOptions& o) {
   auto project = openProject(o.routine);
   if (!project) return pass(project.error());
+  const auto since_1970 = std::chrono::system_clock::now().time_since_epoch();
+  project->plan.qualified =
+      withoutStale(project->plan.qualified, project->plan.bench,
+                   std::chrono::duration_cast<std::chrono::seconds>(since_1970).count());
   const auto plan = std::make_shared<const Plan>(std::move(project->plan));
   auto way = routePlan(*plan, obstaclesOf(*plan));
   if (!way) return pass(way.error());
@@ -102,7 +114,8 @@ Result<int> run(const RunOptions& o) {
     machine = std::make_unique<DmeClient>(*channel);
   }
   // The simulated machine within this program stands clear when it begins.
-  AbsentOperator who(o.clear || o.machine.empty(), o.retries);
+  AbsentOperator who(o.clear || o.machine.empty(), o.retries,
+                     std::filesystem::path(o.routine).parent_path());
   const RunEnd end = conduct(session, *machine, who, [&](const RunEvent& event) -> Done {
     if (*journal) return (*journal)->add(event);
     return {};

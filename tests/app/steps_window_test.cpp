@@ -3,6 +3,7 @@
 #include "timeline/step_list.h"
 #include "window_driver.h"
 #include <QClipboard>
+#include <set>
 
 using namespace alder;
 using namespace alder::app;
@@ -13,6 +14,11 @@ class StepsWindowTest : public WindowDriver {
   const Plan& plan() { return document().plan(); }
   const RoutineStep& selectedStep() {
     return plan().steps[indexOf(plan().steps, document().selection().steps.at(0))];
+  }
+  FeatureId named(const char* name) {
+    for (const NominalFeature& f : plan().spec.features)
+      if (f.name == name) return f.id;
+    return {};
   }
   template <class Body> Body body() { return std::get<Body>(selectedStep().body); }
   // The step list, with these steps selected.
@@ -121,6 +127,114 @@ class StepsWindowTest : public WindowDriver {
     choose("swapStylus", "long ø4");
     QCOMPARE(body<SwapStep>().stylus, std::string("long ø4"));
     QVERIFY(document().routed()->rehearsal.clear());
+  }
+  // One hole of the circle stands for all; a copy is left out, changed and made to follow again.
+  void repeats() {
+    const auto all = measured();
+    const FeatureId one = named("Bore ø11 · 1"), third = named("Bore ø11 · 3");
+    document().selectFeatures({one});
+    press("repeatSteps");
+    QVERIFY(idle());
+    QVERIFY(std::holds_alternative<RepeatStep>(selectedStep().body));
+    const StepId repeat = selectedStep().id;
+    QVERIFY(told().contains("5 other places"));
+    QVERIFY(std::set(all.begin(), all.end()) == [&] {
+      const auto now = measured();
+      return std::set(now.begin(), now.end());
+    }());
+    QVERIFY(document().routed()->rehearsal.clear());
+    // A copy left out by a click, and taken in by its own card.
+    click("copy3");
+    QCOMPARE(measured().size(), all.size() - 1);
+    QVERIFY(body<RepeatStep>().copies[1].skipped);
+    document().selectFeatures({body<RepeatStep>().copies[1].features.front().second});
+    QVERIFY(cardSays("Left out."));
+    click("skipCopy");
+    QCOMPARE(measured().size(), all.size());
+    // The original changes its copies; one that was changed by itself stays.
+    document().selectFeatures({third});
+    QVERIFY(cardSays("It follows its original"));
+    type("perRow", "8");
+    QVERIFY(idle());
+    QVERIFY(cardSays("no longer follows"));
+    document().selectFeatures({one});
+    type("perRow", "5");
+    QVERIFY(idle());
+    const auto touches = [&](FeatureId id) { return plan().feature(id).touches.size(); };
+    QCOMPARE(touches(named("Bore ø11 · 2")), touches(one));
+    QVERIFY(touches(third) != touches(one));
+    document().selectFeatures({third});
+    click("asOriginal");
+    QCOMPARE(touches(third), touches(one));
+    // Delete on a copy leaves it out instead of taking the repeat away.
+    document().selectFeatures({third});
+    press("removeSteps");
+    QVERIFY(idle());
+    QCOMPARE(measured().size(), all.size() - 1);
+    document().undo();
+    QVERIFY(idle());
+    // Other rules, by the card.
+    document().selectSteps({repeat});
+    type("patternCount", "0");
+    QVERIFY2(told().contains("from 1 to"), qPrintable(told()));
+    choose("patternKind", "in a row");
+    type("patternStep", "10, x");
+    QVERIFY2(told().contains("not three numbers"), qPrintable(told()));
+    type("patternStep", "0, 500, 0");
+    QVERIFY(idle());
+    QVERIFY(cardSays("the part has no surface there"));
+    choose("patternKind", "in rows");
+    type("patternRows", "3");
+    QVERIFY(idle());
+    QCOMPARE(body<RepeatStep>().copies.size(), motionsOf(body<RepeatStep>().pattern).size());
+    choose("patternKind", "mirrored");
+    choose("patternAbout", "Slot 6");
+    QVERIFY(
+        (body<RepeatStep>().pattern.axis - plan().nominal(named("Slot 6")).ideal.direction).norm() <
+        1e-12);
+    choose("patternKind", "round an axis");
+    choose("patternAbout", "Bore ø32");
+    type("patternCount", "6");
+    QVERIFY(idle());
+    const auto copies = body<RepeatStep>().copies;
+    QCOMPARE(std::count_if(copies.begin(), copies.end(),
+                           [](const RepeatCopy& c) { return !c.features.empty(); }),
+             5);
+    QCOMPARE(measured().size(), all.size());
+    QVERIFY(document().routed()->rehearsal.clear());
+    click("ungroup");
+    QVERIFY(std::none_of(plan().steps.begin(), plan().steps.end(), [](const RoutineStep& s) {
+      return std::holds_alternative<RepeatStep>(s.body);
+    }));
+    QCOMPARE(measured().size(), all.size());
+  }
+  // Places out of a spreadsheet; the first row is the original.
+  void placesArePasted() {
+    const FeatureId one = named("Bore ø11 · 1"), two = named("Bore ø11 · 2");
+    document().selectFeatures({one});
+    press("repeatSteps");
+    QVERIFY(idle());
+    choose("patternKind", "as listed");
+    QVERIFY(body<RepeatStep>().copies.empty());
+    const Vec3 from = plan().nominal(one).ideal.point, to = plan().nominal(two).ideal.point;
+    QGuiApplication::clipboard()->setText(QString("x\ty\tz\n%1\t%2\t%3\n%4\t%5\t%6\n")
+                                              .arg(from.x(), 0, 'f', 9)
+                                              .arg(from.y(), 0, 'f', 9)
+                                              .arg(from.z(), 0, 'f', 9)
+                                              .arg(to.x(), 0, 'f', 9)
+                                              .arg(to.y(), 0, 'f', 9)
+                                              .arg(to.z(), 0, 'f', 9));
+    click("pastePlaces");
+    QCOMPARE(body<RepeatStep>().copies.size(), std::size_t(1));
+    QVERIFY(body<RepeatStep>().copies.front().of(one) == two);
+    QGuiApplication::clipboard()->setText("no table");
+    click("pastePlaces");
+    QVERIFY2(told().contains("Paste two rows"), qPrintable(told()));
+    click("copyPlaces");
+    QVERIFY(QGuiApplication::clipboard()->text().startsWith("0\t0\t0\n"));
+    type("patternPlace0", "");
+    QVERIFY(idle());
+    QVERIFY(body<RepeatStep>().copies.empty());
   }
   void groupsLeftOutAndTakenIn() {
     const auto order = measured();

@@ -18,6 +18,14 @@ class StepsTest : public QObject {
     s.body = std::move(body);
     return s;
   }
+  static RepeatStep repeatOfOne() {
+    RepeatStep repeat{"again", {}, false, {}};
+    repeat.pattern.kind = PatternKind::Listed;
+    repeat.pattern.places = {{Vec3(1, 2, 3), radians(30)}, {Vec3(4, 5, 6), 0}};
+    repeat.copies.resize(2);
+    repeat.copies[1].skipped = true;
+    return repeat;
+  }
   static std::vector<StepBody> oneOfEach() {
     return {MeasureStep{FeatureId{1}},
             MoveStep{CountFrom::Feature, FeatureId{2}, Vec3(0, 0, 100)},
@@ -26,6 +34,11 @@ class StepsTest : public QObject {
             WaitStep{"Open it", "clamp 1", true, 35},
             AskStep{"Temperature", true, "°C"},
             NoteStep{"by hand"},
+            QualifyStep{true, false, false},
+            EvaluateStep{{3, 7}},
+            BranchStep{4, BranchWhen::NearOrOutside, BranchDoes::Stop},
+            OutputStep{OutputKind::Report, "{routine}.pdf"},
+            repeatOfOne(),
             GroupStep{"flange"}};
   }
   static std::string state(const Plan& plan) { return toJson(plan).dump(); }

@@ -310,13 +310,19 @@ class RunTest : public QObject {
       VERIFY_OK(file->add(Skipped{FeatureId{2}, 5}));
       VERIFY_OK(file->add(Rerouted{Vec3(1, 2.5, 1e-9), {1, 0, 0.25, -1}}));
       VERIFY_OK(file->add(Touched{{FeatureId{1}, 2, Vec3(0.1, 1.0 / 3, 2), 1.5}, true}));
+      VERIFY_OK(file->add(SphereTouched{StepId{9}, {1, 0, 0.5, -1}, 3, Vec3(1, 2, 3.25), 1234567}));
+      VERIFY_OK(file->add(Branched{StepId{8}, true}));
     }
     const auto read = readJournal(*readFile(path), "run");
     VERIFY_OK(read);
     const std::vector<RunEvent> expected{
-        Waited{StepId{3}}, Answered{StepId{4}, "Operator", "M. \"Reed\""}, Skipped{FeatureId{2}, 5},
+        Waited{StepId{3}},
+        Answered{StepId{4}, "Operator", "M. \"Reed\""},
+        Skipped{FeatureId{2}, 5},
         Rerouted{Vec3(1, 2.5, 1e-9), {1, 0, 0.25, -1}},
-        Touched{{FeatureId{1}, 2, Vec3(0.1, 1.0 / 3, 2), 1.5}, true}};
+        Touched{{FeatureId{1}, 2, Vec3(0.1, 1.0 / 3, 2), 1.5}, true},
+        SphereTouched{StepId{9}, {1, 0, 0.5, -1}, 3, Vec3(1, 2, 3.25), 1234567},
+        Branched{StepId{8}, true}};
     QVERIFY(read->events == expected);
   }
 

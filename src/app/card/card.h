@@ -90,6 +90,13 @@ class Card : public QWidget {
   void stepFields(StepId id, const AskStep& step);
   void stepFields(StepId id, const NoteStep& step);
   void stepFields(StepId id, const GroupStep& step);
+  // result_step_section.cpp: what is worked out, judged and written
+  void stepFields(StepId id, const DeriveStep& step);
+  void stepFields(StepId id, const QualifyStep& step);
+  void stepFields(StepId id, const EvaluateStep& step);
+  void stepFields(StepId id, const BranchStep& step);
+  void stepFields(StepId id, const OutputStep& step);
+  BranchStep likelyBranch() const;
   // repeat_section.cpp: what is done again elsewhere
   void stepFields(StepId id, const RepeatStep& step);
   void patternFields(StepId id, const Pattern& pattern);

@@ -4,6 +4,7 @@
 #include "card/words.h"
 #include "geometry/place_text.h"
 #include "plan/step_edit.h"
+#include <QGridLayout>
 #include <algorithm>
 
 namespace alder::app {
@@ -27,16 +28,21 @@ bool Card::showsStep() const {
 void Card::stepSection() {
   const Steps& steps = document_.plan().steps;
   const RoutineStep step = steps[indexOf(steps, document_.selection().steps.front())];
-  static constexpr std::array<const char*, 10> kKinds{"Measure",
-                                                     "Go to a place",
-                                                     "Turn the head",
-                                                     "Swap the stylus",
-                                                     "Wait for the operator",
-                                                     "Ask the operator",
-                                                     "Note",
-                                                     "Group",
-                                                     "Use a part frame",
-                                                     "Repeat"};
+  static constexpr std::array<const char*, 15> kKinds{"Measure",
+                                                      "Go to a place",
+                                                      "Turn the head",
+                                                      "Swap the stylus",
+                                                      "Wait for the operator",
+                                                      "Ask the operator",
+                                                      "Note",
+                                                      "Group",
+                                                      "Use a part frame",
+                                                      "Repeat",
+                                                      "Derive a feature",
+                                                      "Qualify tips",
+                                                      "Evaluate",
+                                                      "Branch on a verdict",
+                                                      "Write a file"};
   title(kKinds[step.body.index()],
         step.enabled ? QString() : QString("Left out: the machine passes over it."));
   std::visit([&](const auto& body) { stepFields(step.id, body); }, step.body);
@@ -211,17 +217,35 @@ void Card::stepLinks() {
 
 void Card::insertLinks() {
   head("Insert before it");
-  const auto offer = [this](const QString& words, const char* id, const StepBody& body) {
-    link(words, id, [this, body] { document_.insertStep(body); });
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(4);
+  int count = 0;
+  const auto place = [&](QPushButton* button) {
+    layout_->removeWidget(button);
+    grid->addWidget(button, count / 2, count % 2);
+    ++count;
   };
-  offer("Wait for the operator", "insertWait", WaitStep{});
-  offer("Ask the operator", "insertAsk", AskStep{"Serial number", false, ""});
+  const auto offer = [&](const QString& words, const char* id, const StepBody& body) {
+    place(link(words, id, [this, body] { document_.insertStep(body); }));
+  };
+  const Plan& plan = document_.plan();
+  offer("Wait", "insertWait", WaitStep{});
+  offer("Question", "insertAsk", AskStep{"Serial number", false, ""});
   offer("Note", "insertNote", NoteStep{"Note"});
-  link("Go to where the ball is now", "insertMove", [this] { document_.insertMoveHere(); });
+  place(link("Go to the ball", "insertMove", [this] { document_.insertMoveHere(); }));
   offer("Turn the head", "insertTurn", TurnStep{});
   offer("Swap the stylus", "insertSwap",
-        SwapStep{document_.plan().bench.styli.front().name,
-                 document_.plan().bench.styli.front().tips.front().name});
+        SwapStep{plan.bench.styli.front().name, plan.bench.styli.front().tips.front().name});
+  offer("Qualify tips", "insertQualify", QualifyStep{});
+  offer("Evaluate", "insertEvaluate", EvaluateStep{});
+  offer("Branch", "insertBranch", likelyBranch());
+  offer("Write a file", "insertOutput", OutputStep{});
+  for (const NominalFeature& f : plan.spec.features)
+    if (f.isDerived()) {
+      offer("Derive", "insertDerive", DeriveStep{f.id});
+      break;
+    }
+  layout_->addLayout(grid);
 }
 
 } // namespace alder::app

@@ -128,7 +128,10 @@ void Document::checkSetupNow() {
 }
 
 void Document::startRouting() {
-  const auto plan = std::make_shared<const Plan>(project_.plan);
+  auto copy = std::make_shared<Plan>(project_.plan);
+  // Steps that qualify what needs it know what is stale.
+  copy->qualified = withoutStale(copy->qualified, copy->bench, QDateTime::currentSecsSinceEpoch());
+  const std::shared_ptr<const Plan> plan = std::move(copy);
   auto routed = std::make_shared<Routed>();
   routed->among = standing(project_.plan);
   if (routed_ && routed_->among == routed->among) routed->memory = routed_->memory;

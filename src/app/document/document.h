@@ -108,8 +108,10 @@ class Document : public QObject {
   TipState tipState(const Access& access) const;
   std::vector<Access> tipsToQualify() const;
   void qualify(const std::vector<Access>& tips, bool sphere_moved);
-  // Keeps what an operator's run measured, under the serial number that was told, if any; its name.
-  QString takeRun(const Run& run, const std::vector<Answered>& answers);
+  // Keeps what an operator's run measured and found of the tips, under the serial number that was
+  // told, if any; its name.
+  QString takeRun(const Run& run, const std::vector<Answered>& answers,
+                  const Qualification& qualified);
   // The routine of a DMIS program for the open part, as a new one.
   void readDmisFile(const QString& path);
   void judgeFile(const QString& path);

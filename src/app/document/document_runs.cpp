@@ -50,7 +50,8 @@ void Document::addRun(std::string csv, std::string name) {
   emit savedChanged();
 }
 
-QString Document::takeRun(const Run& run, const std::vector<Answered>& answers) {
+QString Document::takeRun(const Run& run, const std::vector<Answered>& answers,
+                          const Qualification& qualified) {
   // What was told stands above the points; a name of a file holds no odd signs.
   std::string head, serial;
   for (const Answered& a : answers) {
@@ -63,6 +64,7 @@ QString Document::takeRun(const Run& run, const std::vector<Answered>& answers) 
       serial += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
   }
   addRun(head + pointsCsv(run), serial);
+  if (qualified != plan().qualified) edit("Qualified in a run", {SetQualification{qualified}});
   return QString::fromStdString(project_.runs.back().name);
 }
 

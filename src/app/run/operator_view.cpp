@@ -192,6 +192,8 @@ void OperatorView::begin(bool go_on) {
   if (!prepare(request, go_on)) return;
   request.kind = kind_->currentIndex() == 1 ? RunKind::ByHand : RunKind::Automatic;
   if (machine_->currentText() != "Simulated") request.machine = machine_->currentText().trimmed();
+  request.folder =
+      document_.path().isEmpty() ? QDir::homePath() : QFileInfo(document_.path()).absolutePath();
   request.hand_by_itself = hand_->currentIndex() == 0;
   const double pace = kPaces[static_cast<std::size_t>(pace_->currentIndex())];
   request.simulated = simulated_ + QStringList{"--pace", QString::number(pace), "--once"};
@@ -226,7 +228,7 @@ void OperatorView::refresh() {
 
 void OperatorView::showScene(const RunScene& s) {
   using Phase = RunScene::Phase;
-  say(s.headline, s.detail);
+  say(s.headline, s.detail.isEmpty() ? s.verdicts : s.detail);
   counted_->setText(counted(s.done, s.left));
   progress_->setMaximum(std::max(1, s.done + s.left));
   progress_->setValue(s.done);
@@ -292,7 +294,7 @@ void OperatorView::finished(bool done, const QString& why) {
     offer({{"Go on with it   Return", [this] { begin(true); }}, back});
     return;
   }
-  const QString name = document_.takeRun(worker_.run(), worker_.answers());
+  const QString name = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
   forget(open_run_);
   int outside = 0, unmeasured = 0;
   for (const Evaluation& e : document_.currentRun()->evaluations) {

@@ -1,5 +1,6 @@
 #include "run/run_worker.h"
 
+#include "exchange/run_output.h"
 #include "link/machine_process.h"
 #include "link/socket_channel.h"
 #include "run/journal.h"
@@ -115,10 +116,31 @@ FaultChoice RunWorker::choose(const Fault& fault, const RunTask& during) {
   return reply ? reply->choice : FaultChoice::Stop;
 }
 
-bool RunWorker::goOnDespite(const std::string& clash) {
-  const auto reply = ask(RunScene::Phase::Despite, "Where the part lies the way is not free",
-                         QString::fromStdString(clash));
+bool RunWorker::goOnDespite(const std::string& trouble) {
+  const auto reply =
+      ask(RunScene::Phase::Despite, "Go on nevertheless?", QString::fromStdString(trouble));
   return reply && reply->yes;
+}
+
+bool RunWorker::warned(const std::string& words) {
+  const auto reply = ask(RunScene::Phase::Wait, QString::fromStdString(words),
+                         "The routine warns of it. The machine stands still.");
+  return reply && reply->yes;
+}
+
+void RunWorker::evaluated(const std::vector<Evaluation>& evaluations) {
+  QStringList lines;
+  for (const Evaluation& e : evaluations) {
+    const Requirement& r = session_->plan().spec.requirement(e.requirement);
+    lines << QString("%1 %2").arg(r.balloon).arg(QString::fromUtf8(name(e.verdict).data()));
+  }
+  show([&](RunScene& s) { s.verdicts = lines.join(" · "); });
+}
+
+Done RunWorker::write(const OutputStep& step, const RunSession& session) {
+  const auto now = std::chrono::system_clock::now().time_since_epoch();
+  return writeOutput(step, session, folder_,
+                     std::chrono::duration_cast<std::chrono::seconds>(now).count());
 }
 
 void RunWorker::doing(const RunTask& task) {
@@ -135,7 +157,7 @@ void RunWorker::doing(const RunTask& task) {
                                         : QString::fromStdString(task.text);
     s.detail = by_hand ? "at the place that is lit" : QString();
     s.feature = task.feature;
-    s.touch = task.touch_index;
+    s.touch = task.feature.valid() ? task.touch_index : -1;
     s.done = session_->touchesDone();
     s.left = session_->touchesLeft();
   };
@@ -212,6 +234,7 @@ RunEnd RunWorker::conductWith(const RunRequest& request, RunSession& session) {
 void RunWorker::work(const RunRequest& request) {
   RunSession session(request.plan, request.way, request.kind);
   session_ = &session;
+  folder_ = request.folder.toStdString();
   touch_when_told_ = request.machine.isEmpty() && !request.hand_by_itself;
   RunEnd end;
   if (auto done = replay(session, request.before); !done)
@@ -220,6 +243,7 @@ void RunWorker::work(const RunRequest& request) {
     end = conductWith(request, session);
   run_ = session.run();
   answers_ = session.answers();
+  qualified_ = session.plan().qualified;
   show([&](RunScene& s) {
     s.phase = RunScene::Phase::Ended;
     s.finished = end.finished;

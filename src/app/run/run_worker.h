@@ -7,6 +7,7 @@
 #include <QStringList>
 #include <condition_variable>
 #include <deque>
+#include <filesystem>
 #include <mutex>
 #include <thread>
 
@@ -25,6 +26,7 @@ struct RunRequest {
   bool hand_by_itself = true; // the simulated operator touches without being told to
   QString routine;            // file that the simulated machine reads
   QString journal;
+  QString folder; // for what the routine writes
   std::string key;
   std::vector<RunEvent> before; // of a run that goes on
   bool goes_on = false;
@@ -52,6 +54,7 @@ struct RunScene {
   };
   Phase phase = Phase::Preparing;
   QString headline, detail;
+  QString verdicts; // "3 within · 7 outside", those told last
   FeatureId feature;
   int touch = -1;
   bool number = false; // asked for
@@ -83,6 +86,7 @@ class RunWorker : public QObject, private Operator {
   // After the end: what was measured, and what was told.
   const Run& run() const { return run_; }
   const std::vector<Answered>& answers() const { return answers_; }
+  const Qualification& qualified() const { return qualified_; } // after the run
 
  signals:
   void changed(); // comes at most once before the scene is looked at
@@ -93,7 +97,10 @@ class RunWorker : public QObject, private Operator {
   std::optional<std::string> answer(const RunTask& ask) override;
   bool moveClear(const std::string& why) override;
   FaultChoice choose(const Fault& fault, const RunTask& during) override;
-  bool goOnDespite(const std::string& clash) override;
+  bool goOnDespite(const std::string& trouble) override;
+  bool warned(const std::string& words) override;
+  void evaluated(const std::vector<Evaluation>& evaluations) override;
+  Done write(const OutputStep& step, const RunSession& session) override;
   void doing(const RunTask& task) override;
   void touched(const Touched& touched, double deviation) override;
   bool hold() override;
@@ -116,6 +123,8 @@ class RunWorker : public QObject, private Operator {
   bool touch_when_told_ = false;
   Run run_;
   std::vector<Answered> answers_;
+  Qualification qualified_;
+  std::filesystem::path folder_; // for what the routine writes
   std::jthread thread_;
 };
 

@@ -278,7 +278,8 @@ void MainWindow::addActions() {
                [this] { document_.groupSteps(); });
   actions_.add("repeatSteps", "Repeat the selected steps elsewhere", "Alt+E", {},
                [this] { document_.repeatSteps(); });
-  actions_.add("ungroupSteps", "Ungroup, or write copies out", "Alt+Shift+G", {}, [this] { document_.ungroupSteps(); });
+  actions_.add("ungroupSteps", "Ungroup, or write copies out", "Alt+Shift+G", {},
+               [this] { document_.ungroupSteps(); });
   actions_.add("stepsOn", "Move steps on", "", {}, [this] { document_.shiftSteps(1); });
   actions_.add("stepsBack", "Move steps back", "", {}, [this] { document_.shiftSteps(-1); });
   actions_.add("removeSteps", "Remove the selected steps", "", {},
@@ -294,6 +295,9 @@ void MainWindow::addActions() {
   actions_.add("insertFrame", "Use a frame from what is selected", "Alt+F", {},
                [this] { document_.insertFrame(); });
   insert("insertTurnStep", "Insert a head turn", "", TurnStep{});
+  insert("insertQualifyStep", "Insert qualifying the tips that need it", "", QualifyStep{});
+  insert("insertEvaluateStep", "Insert evaluating what is measured", "", EvaluateStep{});
+  insert("insertOutputStep", "Insert writing a file", "", OutputStep{});
   actions_.add("insertMoveStep", "Insert a move to where the ball is", "", {},
                [this] { document_.insertMoveHere(); });
   actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });

@@ -69,9 +69,10 @@ QString StepModel::cell(const Step& s, int row, int column) const {
 }
 
 QFont StepModel::font(const Step& s, int column) const {
-  QFont font = column != What && column != Clashes           ? theme_.figures(8.5)
-               : (s.kind == StepKind::Group || s.kind == StepKind::Repeat) && column == What ? theme_.strong(9)
-                                                             : theme_.text(9);
+  QFont font = column != What && column != Clashes ? theme_.figures(8.5)
+               : (s.kind == StepKind::Group || s.kind == StepKind::Repeat) && column == What
+                   ? theme_.strong(9)
+                   : theme_.text(9);
   if (s.left_out && column == What) font.setStrikeOut(true);
   return font;
 }

@@ -148,18 +148,6 @@ std::string pointsCsv(const Run& run) {
   return out;
 }
 
-Measurements measurementsOf(const Run& run) {
-  Measurements result;
-  for (const MeasuredPoint& p : run.points) {
-    MeasuredFeature& m = result[p.feature];
-    m.points.push_back(p.surface);
-    m.rows.push_back(p.row);
-    m.faces.push_back(p.face);
-    m.nominals.push_back(p.nominal);
-  }
-  return result;
-}
-
 Result<Measurements> measurementsFromCsv(const std::string& text, const std::string& label,
                                          const Plan& plan) {
   auto table = readCsv(text, label);

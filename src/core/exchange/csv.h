@@ -27,7 +27,6 @@ Result<Measurements> measurementsFromCsv(const std::string& text, const std::str
 // Error when the file holds no centres of the ball, or as above.
 Result<std::vector<RawTouch>> touchesFromCsv(const std::string& text, const std::string& label,
                                              const Plan& plan);
-Measurements measurementsOf(const Run& run);
 
 // One row per machine position; the columns are those of the contract in docs/files.md.
 std::string pathCsv(const Plan& plan, const Way& way, const std::vector<double>& times);

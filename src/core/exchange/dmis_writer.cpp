@@ -197,6 +197,10 @@ class Writer {
     case StepKind::Note:
     case StepKind::Group:
     case StepKind::Repeat:
+    case StepKind::Derive:
+    case StepKind::Evaluate:
+    case StepKind::Branch:
+    case StepKind::Output:
       return spoken(step);
     case StepKind::Turn:
     case StepKind::Swap:

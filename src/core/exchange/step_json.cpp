@@ -90,6 +90,25 @@ struct Writer {
             {"requirements", s.requirements},
             {"copies", copies}};
   }
+  Json operator()(const DeriveStep& s) const {
+    return {{"kind", "derive"}, {"feature", s.feature.value}};
+  }
+  Json operator()(const QualifyStep& s) const {
+    return {{"kind", "qualify"},
+            {"all", s.all},
+            {"sphere_moved", s.sphere_moved},
+            {"reported", s.reported}};
+  }
+  Json operator()(const EvaluateStep& s) const {
+    return {{"kind", "evaluate"}, {"balloons", s.balloons}};
+  }
+  Json operator()(const BranchStep& s) const {
+    return {
+        {"kind", "branch"}, {"balloon", s.balloon}, {"when", name(s.when)}, {"does", name(s.does)}};
+  }
+  Json operator()(const OutputStep& s) const {
+    return {{"kind", "output"}, {"what", name(s.kind)}, {"file", s.file}};
+  }
   Json operator()(const NoteStep& s) const { return {{"kind", "note"}, {"text", s.text}}; }
   Json operator()(const GroupStep& s) const { return {{"kind", "group"}, {"name", s.name}}; }
 };
@@ -135,6 +154,29 @@ RepeatStep readRepeat(const JsonFields& f, std::size_t features) {
   return s;
 }
 
+// One of the first `count` values of an enumeration, by its name.
+template <class E> E readNamed(const JsonFields& f, const char* key, int count) {
+  const std::string word = f.text(key);
+  std::string names;
+  for (int k = 0; k < count; ++k) {
+    if (word == name(static_cast<E>(k))) return static_cast<E>(k);
+    names += (names.empty() ? "" : ", ") + std::string(name(static_cast<E>(k)));
+  }
+  f.complain(key, "is not one of " + names);
+  return E{};
+}
+
+EvaluateStep readEvaluate(const JsonFields& f) {
+  EvaluateStep s;
+  if (!f.has("balloons")) return s;
+  for (const Json& number : f.json().at("balloons"))
+    if (number.is_number_integer())
+      s.balloons.push_back(number.get<int>());
+    else
+      f.complain("balloons", "must be numbers of requirements");
+  return s;
+}
+
 StepBody readStepBody(const JsonFields& f, std::size_t features) {
   const std::string kind = f.text("kind");
   if (kind == "measure") return MeasureStep{readFeatureOf(f, features)};
@@ -147,10 +189,19 @@ StepBody readStepBody(const JsonFields& f, std::size_t features) {
   if (kind == "ask") return AskStep{f.text("what"), f.flag("number", false), f.text("unit", "")};
   if (kind == "use frame") return UseFrameStep{f.text("frame")};
   if (kind == "note") return NoteStep{f.text("text", "")};
+  if (kind == "derive") return DeriveStep{readFeatureOf(f, features)};
+  if (kind == "qualify")
+    return QualifyStep{f.flag("all", false), f.flag("sphere_moved", false),
+                       f.flag("reported", true)};
+  if (kind == "evaluate") return readEvaluate(f);
+  if (kind == "branch")
+    return BranchStep{f.integer("balloon", 0), readNamed<BranchWhen>(f, "when", 3),
+                      readNamed<BranchDoes>(f, "does", 3)};
+  if (kind == "output") return OutputStep{readNamed<OutputKind>(f, "what", 3), f.text("file")};
   if (kind == "repeat") return readRepeat(f, features);
   if (kind == "group") return GroupStep{f.text("name")};
   f.complain("kind", "is not a kind of step; expected measure, move, turn, swap, wait, ask, note, "
-                     "group, repeat or use frame");
+                     "group, repeat, use frame, derive, qualify, evaluate, branch or output");
   return NoteStep{};
 }
 

@@ -141,6 +141,11 @@ Done validStep(const Plan& plan, const RoutineStep& step) {
     return fail("Say what the operator is asked for.");
   if (const auto* g = std::get_if<GroupStep>(&step.body); g && g->name.empty())
     return fail("A group needs a name.");
+  if (const auto* d = std::get_if<DeriveStep>(&step.body))
+    if (!known(plan, d->feature) || !plan.nominal(d->feature).isDerived())
+      return fail("A step derives a feature that is not a derived one.");
+  if (const auto* o = std::get_if<OutputStep>(&step.body); o && o->file.empty())
+    return fail("Name the file that is to be written.");
   if (const auto* r = std::get_if<RepeatStep>(&step.body)) {
     if (r->name.empty()) return fail("A repeat needs a name.");
     if (auto valid = validate(r->pattern); !valid) return valid;
@@ -154,8 +159,12 @@ Done validStep(const Plan& plan, const RoutineStep& step) {
 
 Done validSteps(const Plan& plan) {
   if (auto valid = validate(plan.steps); !valid) return valid;
-  for (const RoutineStep& s : plan.steps)
+  for (const RoutineStep& s : plan.steps) {
     if (auto valid = validStep(plan, s); !valid) return valid;
+    const auto* branch = std::get_if<BranchStep>(&s.body);
+    if (branch && branch->does == BranchDoes::LeaveGroup && s.depth == 0)
+      return fail("A branch that leaves a group must stand in one.");
+  }
   auto order = measuringOrder(plan.steps);
   const auto active = measuringOrder(plan.steps, false);
   const auto first = [&](const std::vector<FeatureId>& o) -> Done {

@@ -23,6 +23,7 @@ template <class Work> void forEachReference(Plan& plan, const Work& work) {
   for (RoutineStep& s : plan.steps) {
     if (auto* m = std::get_if<MeasureStep>(&s.body)) work(m->feature);
     if (auto* m = std::get_if<MoveStep>(&s.body)) work(m->feature);
+    if (auto* derive = std::get_if<DeriveStep>(&s.body)) work(derive->feature);
     if (auto* repeat = std::get_if<RepeatStep>(&s.body))
       for (RepeatCopy& copy : repeat->copies)
         for (auto& [original, id] : copy.features)

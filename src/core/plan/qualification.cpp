@@ -34,6 +34,19 @@ std::string beyondLimits(const QualifiedTip& t, const Bench& bench) {
   return {};
 }
 
+Qualification withoutStale(Qualification known, const Bench& bench, std::int64_t now) {
+  const Qualification all = known;
+  std::erase_if(known.tips, [&](const QualifiedTip& t) {
+    return stateOf(all, t.access, bench, now) == TipState::Stale;
+  });
+  return known;
+}
+
+bool needsQualifying(const Qualification& known, const Access& access, const Bench& bench) {
+  const QualifiedTip* t = known.find(access);
+  return !t || !beyondLimits(*t, bench).empty();
+}
+
 TipState stateOf(const Qualification& known, const Access& access, const Bench& bench,
                  std::int64_t now) {
   const QualifiedTip* t = known.find(access);

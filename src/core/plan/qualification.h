@@ -34,6 +34,10 @@ struct Qualification {
 // `now` in seconds since 1970. Out of limits comes before stale.
 TipState stateOf(const Qualification& known, const Access& access, const Bench& bench,
                  std::int64_t now);
+// What is left of it when all that is stale is forgotten.
+Qualification withoutStale(Qualification known, const Bench& bench, std::int64_t now);
+// Never touched the sphere, or is out of limits.
+bool needsQualifying(const Qualification& known, const Access& access, const Bench& bench);
 // Why it is out of limits, in one sentence; empty when it is not.
 std::string beyondLimits(const QualifiedTip& tip, const Bench& bench);
 

@@ -15,6 +15,31 @@ namespace {
 
 constexpr double kOffSurface = 0.02; // mm, that a moved touch may lie off the surface of its copy
 
+// The requirement as laid on the features of a copy; nothing where it speaks of anything else.
+std::optional<Requirement> requirementOfCopy(const Requirement& r, const RepeatCopy& copy) {
+  if (r.features.empty()) return {};
+  Requirement c = r;
+  for (FeatureId& id : c.features) {
+    id = copy.of(id);
+    if (!id.valid()) return {};
+  }
+  c.entity = 0;
+  return c;
+}
+
+// The number of the requirement that is laid on the copy in place of this one; else the same.
+int balloonOfCopy(const Plan& plan, int balloon, const RepeatCopy& copy) {
+  const auto& all = plan.spec.requirements;
+  const auto original = std::find_if(all.begin(), all.end(),
+                                     [&](const Requirement& r) { return r.balloon == balloon; });
+  const auto wanted = original == all.end() ? std::nullopt : requirementOfCopy(*original, copy);
+  if (!wanted) return balloon;
+  const auto found = std::find_if(all.begin(), all.end(), [&](const Requirement& r) {
+    return r.kind == wanted->kind && r.features == wanted->features;
+  });
+  return found == all.end() ? balloon : found->balloon;
+}
+
 // The body as a copy does it: nothing where it measures what the copy has no like of.
 std::optional<StepBody> bodyOfCopy(const Plan& plan, const StepBody& body, const RepeatCopy& copy,
                                    const Motion& motion) {
@@ -28,6 +53,17 @@ std::optional<StepBody> bodyOfCopy(const Plan& plan, const StepBody& body, const
                            ? placesFrame(plan, move->feature) * move->place
                            : move->place;
     return MoveStep{CountFrom::Part, {}, motion.place(place)};
+  }
+  if (const auto* evaluate = std::get_if<EvaluateStep>(&body)) {
+    EvaluateStep of = *evaluate;
+    for (int& balloon : of.balloons)
+      balloon = balloonOfCopy(plan, balloon, copy);
+    return of;
+  }
+  if (const auto* branch = std::get_if<BranchStep>(&body)) {
+    BranchStep of = *branch;
+    of.balloon = balloonOfCopy(plan, of.balloon, copy);
+    return of;
   }
   return body;
 }
@@ -107,18 +143,6 @@ bool follows(const Plan& plan, FeatureId original, const Motion& motion, Feature
 
 bool holds(const std::vector<FeatureId>& ids, FeatureId id) {
   return std::find(ids.begin(), ids.end(), id) != ids.end();
-}
-
-// The requirement as laid on the features of a copy; nothing where it speaks of anything else.
-std::optional<Requirement> requirementOfCopy(const Requirement& r, const RepeatCopy& copy) {
-  if (r.features.empty()) return {};
-  Requirement c = r;
-  for (FeatureId& id : c.features) {
-    id = copy.of(id);
-    if (!id.valid()) return {};
-  }
-  c.entity = 0;
-  return c;
 }
 
 bool sameDemand(Requirement a, const Requirement& b) {

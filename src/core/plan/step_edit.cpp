@@ -125,6 +125,22 @@ std::string described(const Plan& plan, const StepBody& body) {
   }
   if (const auto* r = std::get_if<RepeatStep>(&body))
     return fmt::format("{}, {} places", r->name, motionsOf(r->pattern).size() + 1);
+  if (const auto* d = std::get_if<DeriveStep>(&body))
+    return "Derive " + plan.nominal(d->feature).name;
+  if (const auto* q = std::get_if<QualifyStep>(&body))
+    return q->sphere_moved ? "Qualify all tips, the sphere was moved"
+           : q->all        ? "Qualify all tips"
+                           : "Qualify tips that need it";
+  if (const auto* e = std::get_if<EvaluateStep>(&body)) {
+    std::string numbers;
+    for (const int balloon : e->balloons)
+      numbers += (numbers.empty() ? " " : ", ") + std::to_string(balloon);
+    return numbers.empty() ? "Evaluate what is measured" : "Evaluate" + numbers;
+  }
+  if (const auto* b = std::get_if<BranchStep>(&body))
+    return fmt::format("If {} is {}: {}", b->balloon, name(b->when), name(b->does));
+  if (const auto* o = std::get_if<OutputStep>(&body))
+    return fmt::format("Write {} to {}", name(o->kind), o->file);
   if (const auto* u = std::get_if<UseFrameStep>(&body)) return "Use frame " + u->frame;
   if (const auto* a = std::get_if<AskStep>(&body)) return "Ask: " + a->what;
   if (const auto* n = std::get_if<NoteStep>(&body)) return "Note: " + n->text;

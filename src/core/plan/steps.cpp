@@ -10,6 +10,21 @@ std::string_view name(CountFrom from) {
   return kNames[static_cast<std::size_t>(from)];
 }
 
+std::string_view name(BranchWhen when) {
+  static constexpr std::array<std::string_view, 3> kNames{"outside", "near or outside", "within"};
+  return kNames[static_cast<std::size_t>(when)];
+}
+
+std::string_view name(BranchDoes does) {
+  static constexpr std::array<std::string_view, 3> kNames{"warn", "leave the group", "stop"};
+  return kNames[static_cast<std::size_t>(does)];
+}
+
+std::string_view name(OutputKind kind) {
+  static constexpr std::array<std::string_view, 3> kNames{"points", "verdicts", "report"};
+  return kNames[static_cast<std::size_t>(kind)];
+}
+
 std::size_t indexOf(const Steps& steps, StepId id) {
   const auto found =
       std::find_if(steps.begin(), steps.end(), [&](const RoutineStep& s) { return s.id == id; });

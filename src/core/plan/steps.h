@@ -95,8 +95,53 @@ struct RepeatStep {
   friend bool operator==(const RepeatStep&, const RepeatStep&) = default;
 };
 
+// A derived feature is worked out from what was measured so far; told where it cannot be.
+struct DeriveStep {
+  FeatureId feature;
+  friend bool operator==(const DeriveStep&, const DeriveStep&) = default;
+};
+
+// Tips touch the reference sphere; from here on what is found of them counts.
+struct QualifyStep {
+  bool all = false;          // that the routine uses; else those that are not qualified now
+  bool sphere_moved = false; // then all are, and the first of them finds the sphere again
+  bool reported = true;
+  friend bool operator==(const QualifyStep&, const QualifyStep&) = default;
+};
+
+// Requirements are judged on what was measured so far, and told; by balloon number, none: all whose
+// features were measured.
+struct EvaluateStep {
+  std::vector<int> balloons;
+  friend bool operator==(const EvaluateStep&, const EvaluateStep&) = default;
+};
+
+// Depending on the verdict on a requirement as it is here the operator is warned, the rest of the
+// group in which this stands is left out, or the routine ends.
+enum class BranchWhen { Outside, NearOrOutside, Within };
+std::string_view name(BranchWhen when); // "outside", "near or outside", "within"
+enum class BranchDoes { Warn, LeaveGroup, Stop };
+std::string_view name(BranchDoes does); // "warn", "leave the group", "stop"
+struct BranchStep {
+  int balloon = 0;
+  BranchWhen when = BranchWhen::Outside;
+  BranchDoes does = BranchDoes::Warn;
+  friend bool operator==(const BranchStep&, const BranchStep&) = default;
+};
+
+// What was measured so far is written to a file. Of the name what stands in braces is filled in:
+// {routine}, {time}, and {...} of each question what was answered.
+enum class OutputKind { TouchedPoints, Verdicts, Report };
+std::string_view name(OutputKind kind); // "points", "verdicts", "report"
+struct OutputStep {
+  OutputKind kind = OutputKind::TouchedPoints;
+  std::string file = "{routine} {time}.csv";
+  friend bool operator==(const OutputStep&, const OutputStep&) = default;
+};
+
 using StepBody = std::variant<MeasureStep, MoveStep, TurnStep, SwapStep, WaitStep, AskStep,
-                              NoteStep, GroupStep, UseFrameStep, RepeatStep>;
+                              NoteStep, GroupStep, UseFrameStep, RepeatStep, DeriveStep,
+                              QualifyStep, EvaluateStep, BranchStep, OutputStep>;
 
 struct RoutineStep {
   StepId id; // unique in the routine

@@ -1,25 +1,13 @@
 #include "rehearse/qualify.h"
 
 #include "base/units.h"
-#include "fit/association.h"
+#include "plan/qualification_fit.h"
 #include <algorithm>
 #include <cmath>
 #include <functional>
 
 namespace alder {
 namespace {
-
-// Where the machine believes the ball when it touches: it drives from `from` towards the middle of
-// the sphere as the bench has it, and the true ball meets the true sphere.
-Vec3 contactBelieved(const ReferenceSphere& sphere, const TipTruth& tip, const Vec3& really_at,
-                     const Vec3& from) {
-  const Vec3 d = (sphere.centre - from).normalized();
-  const Vec3 gap = from + tip.offset - (sphere.centre + really_at);
-  const double reach = (sphere.diameter + tip.diameter) / 2;
-  const double half = gap.dot(d);
-  const double inside = half * half - (gap.squaredNorm() - reach * reach);
-  return from + (-half - std::sqrt(std::max(0.0, inside))) * d;
-}
 
 std::uint64_t hashed(const std::string& text) {
   std::uint64_t h = 1469598103934665603ull; // FNV-1a
@@ -44,15 +32,23 @@ TipTruth truthOf(const Bench& bench, const Access& access) {
           tip.ball_diameter - mounted.uniform(0.002, 0.008)};
 }
 
+Vec3 contactBelieved(const ReferenceSphere& sphere, const TipTruth& tip, const Vec3& really_at,
+                     const Vec3& from) {
+  const Vec3 d = (sphere.centre - from).normalized();
+  const Vec3 gap = from + tip.offset - (sphere.centre + really_at);
+  const double reach = (sphere.diameter + tip.diameter) / 2;
+  const double half = gap.dot(d);
+  const double inside = half * half - (gap.squaredNorm() - reach * reach);
+  return from + (-half - std::sqrt(std::max(0.0, inside))) * d;
+}
+
 Result<Qualification> qualifyOnSimulatedMachine(const Plan& plan, const Way& way,
                                                 const Qualification& before,
                                                 const QualifyRun& run) {
   Random random(run.seed);
   const ReferenceSphere& sphere = plan.bench.sphere;
   Qualification result;
-  const bool known = !run.sphere_moved && !before.tips.empty();
-  if (known) result = before;
-  bool located = known;
+  if (!run.sphere_moved) result = before;
   for (std::size_t s = 0; s < way.steps.size(); ++s) {
     const Step& step = way.steps[s];
     if (step.kind != StepKind::Qualify) continue;
@@ -65,25 +61,9 @@ Result<Qualification> qualifyOnSimulatedMachine(const Plan& plan, const Way& way
           plan.bench.machine.probing_noise * random.normal() * (sphere.centre - from).normalized();
       centres.push_back(contactBelieved(sphere, truth, run.sphere_at, from) + noise);
     }
-    auto fit = associate(Shape::Sphere, centres, {});
-    if (!fit) return fail("{}: {}", step.text, fit.error().message);
-    if (!located) result.sphere = fit->point;
-    located = true;
-    QualifiedTip tip;
-    tip.access = step.access;
-    tip.offset = result.sphere - fit->point;
-    tip.diameter = fit->diameter - sphere.diameter;
-    tip.form = fit->form;
-    double squares = 0;
-    for (const double d : fit->deviations)
-      squares += d * d;
-    // A sphere has four unknowns.
-    const auto count = static_cast<double>(centres.size());
-    tip.sigma = count > 4 ? std::sqrt(squares / (count - 4)) : 0;
-    tip.touches = static_cast<int>(centres.size());
-    tip.seconds = run.now;
-    std::erase_if(result.tips, [&](const QualifiedTip& t) { return t.access == tip.access; });
-    result.tips.push_back(tip);
+    auto more = withTip(std::move(result), sphere, step.access, centres, run.now);
+    if (!more) return fail("{}: {}", step.text, more.error().message);
+    result = std::move(*more);
   }
   return result;
 }

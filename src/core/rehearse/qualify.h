@@ -17,6 +17,11 @@ struct TipTruth {
 };
 TipTruth truthOf(const Bench& bench, const Access& access);
 
+// Where the machine believes the ball when it touches: it drives from `from` towards the middle of
+// the sphere as the bench has it, and the true ball meets the true sphere.
+Vec3 contactBelieved(const ReferenceSphere& sphere, const TipTruth& tip, const Vec3& really_at,
+                     const Vec3& from);
+
 struct QualifyRun {
   std::uint64_t seed = 1;
   std::int64_t now = 0;          // seconds since 1970

@@ -40,6 +40,15 @@ ReportRow rowOf(const Plan& plan, const Evaluation& e) {
   return row;
 }
 
+// Steps that qualify say whether it is; without any it is.
+bool tipsReported(const Plan& plan) {
+  bool any = false, reported = false;
+  for (const RoutineStep& s : plan.steps)
+    if (const auto* q = std::get_if<QualifyStep>(&s.body))
+      any = true, reported = reported || q->reported;
+  return !any || reported;
+}
+
 std::string tipLine(const Plan& plan, const Access& access) {
   const std::string tip = nameOf(plan, access) + ": ";
   const QualifiedTip* t = plan.qualified.find(access);
@@ -61,8 +70,9 @@ std::string tipLine(const Plan& plan, const Access& access) {
 
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations) {
   ReportModel model{plan.name, plan.part->name, plan.bench.name, today(), "", {}, {}, 0, 0, 0, 0};
-  for (const Access& a : accessesUsed(plan))
-    model.tips.push_back(tipLine(plan, a));
+  if (tipsReported(plan))
+    for (const Access& a : accessesUsed(plan))
+      model.tips.push_back(tipLine(plan, a));
   for (const Evaluation& e : evaluations) {
     model.rows.push_back(rowOf(plan, e));
     switch (e.verdict) {

@@ -4,6 +4,7 @@
 #include "plan/repeat.h"
 #include "plan/step_edit.h"
 #include "route/hand_touches.h"
+#include "route/qualify_way.h"
 #include "route/rack_swap.h"
 #include "route/time_model.h"
 
@@ -38,7 +39,7 @@ class PlanRouter {
       progress.step(static_cast<double>(i) / static_cast<double>(steps.size()), "Routing");
       takeUp(i);
       depth_ = steps[i].depth;
-      if (!steps[i].enabled) {
+      if (!steps[i].enabled || (start_ && start_->left_out.count(does_))) {
         leaveOut(steps[i]);
         i = endOf(steps, i);
         continue;
@@ -158,6 +159,85 @@ class PlanRouter {
                                                step.frame, plan_.nominal(id).name)});
     addFrame(describe(plan_, done_.steps[index]));
     way_.steps.back().frame = step.frame;
+  }
+
+  void take(const DeriveStep& step, std::size_t index) {
+    for (FeatureId id : touchedFor(plan_.spec, {step.feature}))
+      if (!measured_.count(id) && !start_)
+        way_.notes.push_back(
+            {0, fmt::format("{} is derived before {} is measured; move the step behind it",
+                            plan_.nominal(step.feature).name, plan_.nominal(id).name)});
+    beginStep(StepKind::Derive, describe(plan_, done_.steps[index]), {});
+  }
+
+  void take(const EvaluateStep& step, std::size_t index) {
+    for (const int balloon : step.balloons)
+      checkMeasured(balloon);
+    beginStep(StepKind::Evaluate, describe(plan_, done_.steps[index]), {});
+  }
+  void take(const BranchStep& step, std::size_t index) {
+    checkMeasured(step.balloon);
+    beginStep(StepKind::Branch, describe(plan_, done_.steps[index]), {});
+  }
+  void take(const OutputStep&, std::size_t index) {
+    beginStep(StepKind::Output, describe(plan_, done_.steps[index]), {});
+  }
+
+  void checkMeasured(int balloon) {
+    if (start_) return;
+    const auto& all = plan_.spec.requirements;
+    const auto r = std::find_if(all.begin(), all.end(),
+                                [&](const Requirement& x) { return x.balloon == balloon; });
+    if (r == all.end()) {
+      way_.notes.push_back(
+          {0, fmt::format("a step asks for requirement {}, which is not there", balloon)});
+      return;
+    }
+    for (FeatureId id : featuresNeeded(plan_.spec, *r))
+      if (!measured_.count(id)) {
+        way_.notes.push_back({0, fmt::format("requirement {} is judged before {} is measured; move "
+                                             "the step behind it",
+                                             balloon, plan_.nominal(id).name)});
+        return;
+      }
+  }
+
+  // To the reference sphere and back outside; all places there are the machine's.
+  void take(const QualifyStep& step, std::size_t index) {
+    if (isDone(done_.steps[index])) return;
+    std::vector<Access> tips;
+    for (const Access& a : accessesUsed(plan_))
+      if (step.all || step.sphere_moved || needsQualifying(plan_.qualified, a, plan_.bench))
+        tips.push_back(a);
+    if (tips.empty()) {
+      beginStep(StepKind::Note, describe(plan_, done_.steps[index]) + ": none does", {});
+      return;
+    }
+    auto way = qualifyWay(plan_, *obstacles_, tips);
+    if (!way) {
+      way_.notes.push_back({0, way.error().message});
+      return;
+    }
+    const Vec3 above = way->positions.front().ball;
+    if (!way_.positions.empty()) reached();
+    changeTo(tips.front(), above);
+    beginStep(StepKind::Hop, "To the reference sphere", {});
+    hopOver(above, {});
+    way_.positions.back().fixed = true;
+    int sphere_touch = 0;
+    for (std::size_t s = 1; s < way->steps.size(); ++s) {
+      const Step& of = way->steps[s];
+      access_ = of.access;
+      beginStep(of.kind, of.text, {});
+      for (int i = of.first; i <= of.last; ++i) {
+        Position p = way->positions[static_cast<std::size_t>(i)];
+        access_ = p.access;
+        p.fixed = true;
+        if (p.contact) p.touch = sphere_touch++;
+        add(p);
+      }
+    }
+    stays_ = false;
   }
 
   void take(const NoteStep&, std::size_t index) {

@@ -83,7 +83,8 @@ struct RouteStart {
   Access access;
   StepId from; // not valid: from the first on
   std::set<std::pair<FeatureId, int>> done;
-  std::set<StepId> steps_done; // waits and questions
+  std::set<StepId> steps_done; // waits, questions and verdicts
+  std::set<StepId> left_out;   // by the verdict on something
 };
 
 Result<Way> routePlan(const Plan& plan, const Obstacles& obstacles, const Progress& progress = {},

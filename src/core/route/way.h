@@ -23,7 +23,11 @@ enum class StepKind {
   Ask,
   Note,
   Group,
-  Repeat
+  Repeat,
+  Derive,
+  Evaluate,
+  Branch,
+  Output
 };
 std::string_view name(StepKind kind);
 

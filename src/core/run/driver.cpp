@@ -1,6 +1,7 @@
 #include "run/driver.h"
 
 #include "rehearse/rehearsal.h"
+#include <chrono>
 #include <cmath>
 
 namespace alder {
@@ -28,7 +29,7 @@ class Conductor {
         continue;
       }
       const auto task = session_.next();
-      if (!task) return {true, {}};
+      if (!task) return {true, session_.endedBy()};
       who_.doing(*task);
       if (!who_.hold()) return stopped(); // may have come meanwhile
       if (!perform(*task)) return end();
@@ -41,6 +42,7 @@ class Conductor {
   bool perform(const RunTask& task) {
     using enum RunTask::Kind;
     if (task.kind == Ask) return ask(task);
+    if (task.kind == Deed) return deed(task);
     if (task.kind == Wait) {
       if (!who_.proceed(task)) return stop();
       return take(Waited{task.does});
@@ -77,6 +79,10 @@ class Conductor {
       if (!ok(machine_.goTo(task.ball))) return false;
       return moved(task), true;
     }
+    if (task.kind == TouchSphere) {
+      const auto ball = machine_.touch(task.touch);
+      return ok(ball) && (touchedSphere(task, *ball), true);
+    }
     const bool by_hand = task.kind == TouchByHand;
     const auto ball = by_hand ? machine_.touchByHand(task.touch) : machine_.touch(task.touch);
     if (!ok(ball)) return false;
@@ -106,6 +112,52 @@ class Conductor {
     const StepBody* body = session_.bodyOf(task.does);
     const auto* ask = body ? std::get_if<AskStep>(body) : nullptr;
     return ask ? ask->what : task.text;
+  }
+
+  bool touchedSphere(const RunTask& task, const Vec3& ball) {
+    const auto now = std::chrono::system_clock::now().time_since_epoch();
+    const bool known = session_.plan().qualified.find(task.access) != nullptr;
+    const auto before = known ? *session_.plan().qualified.find(task.access) : QualifiedTip{};
+    if (!take(SphereTouched{task.does, task.access, task.touch_index, ball,
+                            std::chrono::duration_cast<std::chrono::seconds>(now).count()}))
+      return false;
+    const QualifiedTip* tip = session_.plan().qualified.find(task.access);
+    if (!tip || (known && *tip == before)) return true; // it is not complete yet
+    const std::string beyond = beyondLimits(*tip, session_.plan().bench);
+    return beyond.empty() ||
+           who_.goOnDespite(nameOf(session_.plan(), task.access) + ": " + beyond) || stop();
+  }
+
+  bool deed(const RunTask& task) {
+    const StepBody* body = session_.bodyOf(task.does);
+    if (const auto* e = body ? std::get_if<EvaluateStep>(body) : nullptr)
+      who_.evaluated(session_.evaluate(e->balloons));
+    if (const auto* d = body ? std::get_if<DeriveStep>(body) : nullptr)
+      if (const auto shape = session_.derived(d->feature);
+          !shape && !who_.goOnDespite(task.text + ": " + shape.error().message))
+        return stop();
+    if (const auto* o = body ? std::get_if<OutputStep>(body) : nullptr)
+      if (const auto written = who_.write(*o, session_);
+          !written && !who_.goOnDespite(written.error().message))
+        return stop();
+    if (const auto* b = body ? std::get_if<BranchStep>(body) : nullptr) return branch(task, *b);
+    return take(Waited{task.does});
+  }
+
+  bool branch(const RunTask& task, const BranchStep& b) {
+    const auto evaluations = session_.evaluate({b.balloon});
+    const Verdict verdict = evaluations.empty() ? Verdict::Unmeasured : evaluations.front().verdict;
+    const bool taken = b.when == BranchWhen::Within ? verdict == Verdict::Within
+                       : b.when == BranchWhen::Outside
+                           ? verdict == Verdict::Outside
+                           : verdict == Verdict::Outside || verdict == Verdict::Near;
+    who_.evaluated(evaluations);
+    if (!take(Branched{task.does, taken})) return false;
+    if (!taken) return true;
+    if (b.does == BranchDoes::Warn)
+      return who_.warned(fmt::format("Requirement {} is {}.", b.balloon, name(verdict))) || stop();
+    // What is left out was on the way; from here it goes on to what comes next.
+    return session_.kind() == RunKind::ByHand || session_.inHands() || routeFromHere();
   }
 
   bool moved(const RunTask& task) {
@@ -220,7 +272,7 @@ class Conductor {
         if (!fromOperator(words)) return false;
         continue;
       }
-      if (who_.goOnDespite(words)) return true;
+      if (who_.goOnDespite("Where the part lies the way is not free: " + words)) return true;
       return stop();
     }
   }
@@ -253,6 +305,8 @@ class Conductor {
 
   // The touch; or where the machine could not move, the feature that it was moving to.
   bool skip(const RunTask& task) {
+    if (task.kind == RunTask::Kind::TouchSphere)
+      return failed("A tip is not qualified without all its touches; run again.");
     if (task.touch_index >= 0) return take(Skipped{task.feature, task.touch_index});
     if (!task.feature.valid()) {
       return moved(task);

@@ -18,8 +18,13 @@ class Operator {
   // The machine is to be moved clear of everything, for the reason told.
   virtual bool moveClear(const std::string& why) = 0;
   virtual FaultChoice choose(const Fault& fault, const RunTask& during) = 0;
-  // The part lies elsewhere, and there the way would clash: go on nevertheless?
-  virtual bool goOnDespite(const std::string& clash) = 0;
+  // Something is not as it should be (where the part lies the way would clash, a tip is out of
+  // limits, a file cannot be written): go on nevertheless?
+  virtual bool goOnDespite(const std::string& trouble) = 0;
+  virtual bool warned(const std::string& words) = 0; // the routine warns; false: stop
+  virtual void evaluated(const std::vector<Evaluation>&) {}
+  // What was measured so far is to be written.
+  virtual Done write(const OutputStep&, const RunSession&) = 0;
   virtual void doing(const RunTask&) {}
   virtual void touched(const Touched&, double /*deviation*/) {}
   virtual bool hold() { return true; } // between commands, as long as paused; false: stop
@@ -30,7 +35,7 @@ using KeepEvent = std::function<Done(const RunEvent&)>;
 
 struct RunEnd {
   bool finished = false;
-  std::string why; // not finished: stopped by whom, or what went wrong
+  std::string why; // not finished: stopped by whom, or what went wrong; finished early by a branch
 };
 
 // A session that was begun before goes on where the machine stands on its way; where it was taken

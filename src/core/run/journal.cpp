@@ -22,6 +22,18 @@ struct EventWriter {
     return {{"answered", e.step.value}, {"what", e.what}, {"value", e.value}};
   }
   Json operator()(const Waited& e) const { return {{"waited", e.step.value}}; }
+  Json operator()(const SphereTouched& e) const {
+    return {{"sphere", {e.step.value, e.touch}},
+            {"ball", toJson(e.ball)},
+            {"stylus", e.access.stylus},
+            {"tip", e.access.tip},
+            {"a", e.access.a},
+            {"b", e.access.b},
+            {"seconds", e.seconds}};
+  }
+  Json operator()(const Branched& e) const {
+    return {{"branched", e.step.value}, {"taken", e.taken}};
+  }
   Json operator()(const Rerouted& e) const {
     return {{"from", toJson(e.ball)},
             {"stylus", e.access.stylus},
@@ -35,6 +47,11 @@ Vec3 vectorIn(const Json& json) {
   return {json.at(0).get<double>(), json.at(1).get<double>(), json.at(2).get<double>()};
 }
 
+Access accessIn(const Json& json) {
+  return {json.at("stylus").get<int>(), json.at("tip").get<int>(), json.at("a").get<double>(),
+          json.at("b").get<double>()};
+}
+
 RunEvent eventFrom(const Json& json) {
   if (json.contains("touch"))
     return Touched{{FeatureId{json["touch"].at(0).get<int>()}, json["touch"].at(1).get<int>(),
@@ -46,9 +63,13 @@ RunEvent eventFrom(const Json& json) {
     return Answered{StepId{json["answered"].get<int>()}, json.at("what").get<std::string>(),
                     json.at("value").get<std::string>()};
   if (json.contains("waited")) return Waited{StepId{json["waited"].get<int>()}};
-  return Rerouted{vectorIn(json.at("from")),
-                  {json.at("stylus").get<int>(), json.at("tip").get<int>(),
-                   json.at("a").get<double>(), json.at("b").get<double>()}};
+  if (json.contains("branched"))
+    return Branched{StepId{json["branched"].get<int>()}, json.at("taken").get<bool>()};
+  if (json.contains("sphere"))
+    return SphereTouched{StepId{json["sphere"].at(0).get<int>()}, accessIn(json),
+                         json["sphere"].at(1).get<int>(), vectorIn(json.at("ball")),
+                         json.at("seconds").get<std::int64_t>()};
+  return Rerouted{vectorIn(json.at("from")), accessIn(json)};
 }
 
 } // namespace

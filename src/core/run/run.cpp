@@ -100,4 +100,16 @@ Run compensated(const Plan& plan, const std::vector<RawTouch>& touches, const Fr
   return run;
 }
 
+Measurements measurementsOf(const Run& run) {
+  Measurements result;
+  for (const MeasuredPoint& p : run.points) {
+    MeasuredFeature& m = result[p.feature];
+    m.points.push_back(p.surface);
+    m.rows.push_back(p.row);
+    m.faces.push_back(p.face);
+    m.nominals.push_back(p.nominal);
+  }
+  return result;
+}
+
 } // namespace alder

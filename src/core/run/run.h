@@ -1,6 +1,7 @@
 // Points of one part, measured by a run.
 #pragma once
 
+#include "judge/measurement.h"
 #include "plan/frame_fit.h"
 
 namespace alder {
@@ -45,5 +46,8 @@ std::optional<Frame> frameByPlaces(const Plan& plan, const std::vector<RawTouch>
 
 // The touches as points of the surface, seen in the frame.
 Run compensated(const Plan& plan, const std::vector<RawTouch>& touches, const Frame& frame);
+
+// As the judge takes them.
+Measurements measurementsOf(const Run& run);
 
 } // namespace alder

@@ -3,6 +3,7 @@
 #include "run/as_found.h"
 
 #include "geometry/distance.h"
+#include "plan/qualification_fit.h"
 #include <algorithm>
 #include <array>
 #include <limits>
@@ -12,6 +13,11 @@ namespace {
 
 // The part counts as lying elsewhere when a place of it is off by more than this, mm.
 constexpr double kElsewhere = 1.0;
+
+bool isDeed(const Step& step) {
+  return !step.left_out && (step.kind == StepKind::Derive || step.kind == StepKind::Evaluate ||
+                            step.kind == StepKind::Branch || step.kind == StepKind::Output);
+}
 
 } // namespace
 
@@ -61,9 +67,25 @@ double RunSession::deviation(const RawTouch& raw) const {
   return (frame_.inverse() * raw.ball - t.point).dot(t.normal) - raw.radius;
 }
 
+std::optional<RunTask> RunSession::sphereTask(RunTask task, std::size_t index) const {
+  const Position& p = way_->positions[index];
+  if (sphere_touches_.count(p.touch)) return {};
+  const ReferenceSphere& sphere = plan_->bench.sphere;
+  task.kind = RunTask::Kind::TouchSphere;
+  task.touch_index = p.touch;
+  task.touch.normal = (p.ball - sphere.centre).normalized();
+  task.touch.surface = sphere.centre + sphere.diameter / 2 * task.touch.normal;
+  task.touch.approach = (way_->positions[index - 1].ball - p.ball).norm();
+  task.touch.search = task.touch.approach;
+  return task;
+}
+
 std::optional<RunTask> RunSession::taskAt(std::size_t index) const {
   const Position& p = way_->positions[index];
   const Step& step = way_->steps[static_cast<std::size_t>(p.step)];
+  if (leftOut(step.does)) return {};
+  const bool on_sphere = step.kind == StepKind::Qualify;
+  if (on_sphere && kind_ == RunKind::ByHand) return {}; // it is the machine's
   RunTask task;
   task.step = p.step;
   task.position = static_cast<int>(index);
@@ -91,6 +113,7 @@ std::optional<RunTask> RunSession::taskAt(std::size_t index) const {
     task.kind = Turn;
     return task;
   }
+  if (on_sphere && p.contact) return sphereTask(std::move(task), index);
   const bool by_hand = p.kind == MoveKind::Manual || kind_ == RunKind::ByHand;
   if (!p.contact) {
     // Before the part is found the operator moves the machine; off it again it goes by itself.
@@ -125,6 +148,17 @@ void RunSession::findHandTouches() {
 
 std::optional<RunTask> RunSession::next() const {
   if (elsewhere_) return {};
+  if (deed_) {
+    const Step& step = way_->steps[step_];
+    RunTask task;
+    task.kind = RunTask::Kind::Deed;
+    task.step = static_cast<int>(step_);
+    task.position = static_cast<int>(position_);
+    task.access = step.access;
+    task.does = step.does;
+    task.text = step.text;
+    return task;
+  }
   if (position_ >= way_->positions.size()) return {};
   return taskAt(position_);
 }
@@ -158,6 +192,7 @@ Vec3 RunSession::backOff() const {
 
 // Past what nobody has to do any more, using frames as they come.
 Done RunSession::settle() {
+  deed_ = false;
   while (step_ < way_->steps.size()) {
     const Step& step = way_->steps[step_];
     // The rough frame comes with the last touch by hand, so that the machine leaves the part well.
@@ -167,8 +202,12 @@ Done RunSession::settle() {
       if (elsewhere_) return {};
     }
     if (step.last < step.first) {
+      if (isDeed(step) && !steps_done_.count(step.does) && !leftOut(step.does)) {
+        deed_ = true;
+        return {};
+      }
       ++step_; // now, so that a frame is used once
-      if (step.kind == StepKind::UseFrame && !step.left_out && !step.rough)
+      if (step.kind == StepKind::UseFrame && !step.left_out && !step.rough && !leftOut(step.does))
         if (auto done = step.frame.empty() ? useFrame(step.text, false) : useNamedFrame(step.frame);
             !done)
           return done;
@@ -264,11 +303,72 @@ Done RunSession::take(const RunEvent& event) {
     after.answers_.push_back(*a);
   } else if (const auto* w = std::get_if<Waited>(&event)) {
     after.steps_done_.insert(w->step);
+  } else if (const auto* sphere = std::get_if<SphereTouched>(&event)) {
+    if (auto done = after.touchedSphere(*sphere); !done) return done;
+  } else if (const auto* branch = std::get_if<Branched>(&event)) {
+    if (auto done = after.branched(*branch); !done) return done;
   } else if (auto done = after.reroute(std::get<Rerouted>(event)); !done) {
     return done;
   }
   if (auto done = after.settle(); !done) return done;
   *this = std::move(after);
+  return {};
+}
+
+// With the last touch of a tip it is known, and counts from here on.
+Done RunSession::touchedSphere(const SphereTouched& touched) {
+  const auto* body = bodyOf(touched.step);
+  const auto* step = body ? std::get_if<QualifyStep>(body) : nullptr;
+  std::optional<std::size_t> at;
+  bool last_of_tip = true, last = true;
+  for (std::size_t i = position_; i < way_->positions.size(); ++i) {
+    const Position& p = way_->positions[i];
+    const Step& of = way_->steps[static_cast<std::size_t>(p.step)];
+    if (!p.contact || of.kind != StepKind::Qualify || of.does != touched.step) continue;
+    if (!at) {
+      if (p.touch == touched.touch && p.access == touched.access) at = i;
+      continue;
+    }
+    last = false;
+    if (p.access == touched.access) last_of_tip = false;
+  }
+  if (!step || !at || !sphere_touches_.emplace(touched.touch, touched.ball).second)
+    return fail("The journal holds a touch of the sphere that this routine does not come to.");
+  position_ = since_ = *at + 1;
+  step_ = static_cast<std::size_t>(way_->positions[*at].step);
+  if (!last_of_tip) return {};
+  Points centres;
+  for (const auto& [number, ball] : sphere_touches_)
+    centres.push_back(ball);
+  sphere_touches_.clear();
+  Qualification known = plan_->qualified;
+  if (step->sphere_moved && sphere_found_.insert(touched.step).second) known = {};
+  auto more =
+      withTip(std::move(known), plan_->bench.sphere, touched.access, centres, touched.seconds);
+  if (!more)
+    return fail("{}: {}; clean ball and sphere and begin the run anew.",
+                nameOf(*plan_, touched.access), more.error().message);
+  auto plan = std::make_shared<Plan>(*plan_);
+  plan->qualified = std::move(*more);
+  plan_ = std::move(plan);
+  if (last) steps_done_.insert(touched.step);
+  return {};
+}
+
+Done RunSession::branched(const Branched& branched) {
+  const auto* body = bodyOf(branched.step);
+  const auto* branch = body ? std::get_if<BranchStep>(body) : nullptr;
+  if (!branch) return fail("The journal names a branch that this routine does not have.");
+  steps_done_.insert(branched.step);
+  if (!branched.taken || branch->does == BranchDoes::Warn) return {};
+  const Steps& steps = steps_->steps;
+  const std::size_t at = indexOf(steps, branched.step);
+  const bool all = branch->does == BranchDoes::Stop;
+  for (std::size_t i = at + 1; i < steps.size() && (all || steps[i].depth >= steps[at].depth); ++i)
+    left_out_.insert(steps[i].id);
+  if (all)
+    ended_by_ = fmt::format("Requirement {} is {}: the routine ends here.", branch->balloon,
+                            name(branch->when));
   return {};
 }
 
@@ -278,7 +378,8 @@ Done RunSession::reroute(const Rerouted& from) {
   if (from.access.stylus < 0 || stylus >= styli.size() || from.access.tip < 0 ||
       static_cast<std::size_t>(from.access.tip) >= styli[stylus].tips.size())
     return fail("The journal names a stylus that the bench does not have.");
-  RouteStart start{from.ball, from.access, {}, done_, steps_done_};
+  RouteStart start{from.ball, from.access, {}, done_, steps_done_, left_out_};
+  sphere_touches_.clear(); // a tip whose touches are not complete begins anew
   // What the router put in has no step of the routine; behind the last one all have been done.
   start.from = StepId{std::numeric_limits<int>::max()};
   for (std::size_t i = way_->steps.size(); i-- > step_;)

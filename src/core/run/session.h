@@ -3,6 +3,8 @@
 // Machine frame, mm, radians.
 #pragma once
 
+#include "judge/verdict.h"
+#include "plan/derived_feature.h"
 #include "plan/repeat.h"
 #include "route/router.h"
 #include "run/controller.h"
@@ -36,6 +38,21 @@ struct Waited {
   StepId step;
   friend bool operator==(const Waited&, const Waited&) = default;
 };
+// The reference sphere was met: centre of the ball as the machine believed it.
+struct SphereTouched {
+  StepId step;
+  Access access;
+  int touch = 0;
+  Vec3 ball = Vec3::Zero();
+  std::int64_t seconds = 0; // since 1970
+  friend bool operator==(const SphereTouched&, const SphereTouched&) = default;
+};
+// Whether the verdict was such that a branch is taken.
+struct Branched {
+  StepId step;
+  bool taken = false;
+  friend bool operator==(const Branched&, const Branched&) = default;
+};
 // The way goes on from here: the machine was moved, a feature was left out, or the part lies
 // elsewhere than planned.
 struct Rerouted {
@@ -43,10 +60,13 @@ struct Rerouted {
   Access access;
   friend bool operator==(const Rerouted&, const Rerouted&) = default;
 };
-using RunEvent = std::variant<Touched, Skipped, Answered, Waited, Rerouted>;
+using RunEvent =
+    std::variant<Touched, Skipped, Answered, Waited, Rerouted, SphereTouched, Branched>;
 
 struct RunTask {
-  enum class Kind { TakeStylus, Turn, Move, Touch, TouchByHand, Wait, Ask };
+  // Deed: something that is worked out, told or written, while the machine stands; Waited says that
+  // it is done, of a branch Branched.
+  enum class Kind { TakeStylus, Turn, Move, Touch, TouchByHand, TouchSphere, Wait, Ask, Deed };
   Kind kind = Kind::Move;
   int step = 0, position = 0; // in the way
   Access access;
@@ -112,6 +132,12 @@ class RunSession {
   double deviation(const RawTouch& touch) const;
   // What was measured so far.
   Run run() const { return compensated(*plan_, raw_, frame_); }
+  // Requirements by balloon number, on what was measured so far; none: all whose features were.
+  std::vector<Evaluation> evaluate(const std::vector<int>& balloons) const;
+  // A derived feature from what was measured so far; error says what is missing.
+  Result<Shaped> derived(FeatureId feature) const;
+  // Why the routine ended before its last step, by a branch; empty: it did not.
+  const std::string& endedBy() const { return ended_by_; }
   // A touch as it counts: corrected by what is known of the tip at these angles.
   RawTouch corrected(FeatureId feature, int touch, const Vec3& ball, const Access& access) const;
 
@@ -121,7 +147,11 @@ class RunSession {
   Done useNamedFrame(const std::string& name);
   void findHandTouches();
   Done reroute(const Rerouted& from);
+  Done touchedSphere(const SphereTouched& touched);
+  Done branched(const Branched& branched);
   std::optional<RunTask> taskAt(std::size_t position) const;
+  std::optional<RunTask> sphereTask(RunTask task, std::size_t position) const;
+  bool leftOut(StepId does) const { return left_out_.count(does) > 0; }
   bool gone(FeatureId feature, int touch) const { return done_.count({feature, touch}) > 0; }
   std::optional<std::size_t> contactOf(FeatureId feature, int touch) const;
 
@@ -133,13 +163,19 @@ class RunSession {
   std::vector<RawTouch> hand_, raw_;
   std::set<std::pair<FeatureId, int>> done_; // touched under program, or given up
   std::set<std::pair<FeatureId, int>> hand_done_;
-  std::set<StepId> steps_done_; // waits and questions
+  std::set<StepId> steps_done_; // all but those that move and touch the part
+  std::set<StepId> left_out_;   // by a branch
+  // Of the tip that is being qualified.
+  std::map<int, Vec3> sphere_touches_;
+  std::set<StepId> sphere_found_; // steps for which a moved sphere was found
   std::vector<Answered> answers_;
   std::vector<Skipped> skipped_;
   std::vector<UsedFrame> frames_used_;
   std::size_t step_ = 0, position_ = 0, since_ = 0; // the last: position of the last event
   std::optional<std::size_t> last_by_hand_; // the last touch for the rough frame, in the way
   bool rough_used_ = false, elsewhere_ = false;
+  bool deed_ = false; // the step is to be done, at the place where the machine stands
+  std::string ended_by_;
 };
 
 } // namespace alder

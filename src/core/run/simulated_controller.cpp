@@ -249,7 +249,28 @@ Answer<void> SimulatedController::clearByHand() {
   return {};
 }
 
+// Does the command mean the reference sphere?
+bool SimulatedController::onSphere(const TouchCommand& command) const {
+  constexpr double kNear = 1; // mm
+  const Bench& bench = world_.plan->bench;
+  return bench.has_sphere && std::abs((command.surface - bench.sphere.centre).norm() -
+                                      bench.sphere.diameter / 2) < kNear;
+}
+
+Answer<Vec3> SimulatedController::probeSphere(const TouchCommand& command) {
+  const Bench& bench = world_.plan->bench;
+  const Vec3 from = pivot_ - tool_.ball_to_pivot;
+  const TipTruth truth{offset() + drifted(), 2 * radius()};
+  const Vec3 noise = bench.machine.probing_noise * part_.random().normal() * command.normal;
+  const Vec3 ball = contactBelieved(bench.sphere, truth, Vec3::Zero(), from) + noise;
+  if (!spend((ball - from).norm() / bench.machine.touch_speed + bench.machine.touch_seconds))
+    return tl::unexpected<Fault>(stoppedAt(from, FaultKind::EmergencyStop, "Broken off.").error());
+  pivot_ = ball + tool_.ball_to_pivot;
+  return ball;
+}
+
 Answer<Vec3> SimulatedController::probe(const TouchCommand& command, bool by_hand) {
+  if (onSphere(command)) return probeSphere(command);
   const Vec3 from = pivot_ - tool_.ball_to_pivot,
              meant = command.surface + tool_.ball_radius * command.normal,
              end = meant - command.search * command.normal;

@@ -53,6 +53,8 @@ class SimulatedController : public Controller {
   Answer<void> stoppedAt(const Vec3& ball, FaultKind kind, const std::string& message);
   Answer<void> move(const Vec3& to);
   Answer<Vec3> probe(const TouchCommand& command, bool by_hand);
+  bool onSphere(const TouchCommand& command) const;
+  Answer<Vec3> probeSphere(const TouchCommand& command);
   bool spend(double seconds);
   // Faces by where the ball would come, CAD frame: the first met between the two places.
   struct Met {

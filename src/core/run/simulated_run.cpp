@@ -12,8 +12,8 @@ FaultChoice WillingOperator::choose(const Fault& fault, const RunTask& during) {
   return tries_-- > 0 ? FaultChoice::Retry : FaultChoice::Stop;
 }
 
-bool WillingOperator::goOnDespite(const std::string& clash) {
-  trouble_ = "Where the part lies, " + clash + ".";
+bool WillingOperator::goOnDespite(const std::string& trouble) {
+  trouble_ = trouble + ".";
   return false;
 }
 

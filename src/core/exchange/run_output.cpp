@@ -1,0 +1,70 @@
+#include "exchange/run_output.h"
+
+#include "base/files.h"
+#include "exchange/csv.h"
+#include "report/document.h"
+#include <algorithm>
+#include <ctime>
+
+namespace alder {
+namespace {
+
+// What is filled in may not lead elsewhere.
+std::string harmless(std::string text) {
+  for (char& c : text)
+    if (static_cast<unsigned char>(c) < 32 ||
+        std::string_view("/\\:*?\"<>|").find(c) != std::string::npos)
+      c = '-';
+  return text;
+}
+
+std::string timeText(std::int64_t now) {
+  const auto seconds = static_cast<std::time_t>(now);
+  std::tm local{};
+  localtime_r(&seconds, &local);
+  std::array<char, 32> text{};
+  std::strftime(text.data(), text.size(), "%Y-%m-%d %H-%M-%S", &local);
+  return text.data();
+}
+
+} // namespace
+
+std::string outputName(const OutputStep& step, const std::string& routine,
+                       const std::vector<Answered>& answers, std::int64_t now) {
+  std::string name;
+  for (std::size_t i = 0; i < step.file.size();) {
+    const auto close = step.file[i] == '{' ? step.file.find('}', i) : std::string::npos;
+    if (close == std::string::npos) {
+      name += step.file[i++];
+      continue;
+    }
+    const std::string word = step.file.substr(i + 1, close - i - 1);
+    if (word == "routine") name += harmless(routine);
+    if (word == "time") name += timeText(now);
+    for (const Answered& a : answers)
+      if (a.what == word) name += harmless(a.value);
+    i = close + 1;
+  }
+  const std::string ending = step.kind == OutputKind::Report ? ".pdf" : ".csv";
+  return name.ends_with(ending) ? name : name + ending;
+}
+
+Done writeOutput(const OutputStep& step, const RunSession& session,
+                 const std::filesystem::path& folder, std::int64_t now) {
+  const Plan& plan = session.plan();
+  const auto path = folder / outputName(step, plan.name, session.answers(), now);
+  Result<std::string> bytes = std::string();
+  if (step.kind == OutputKind::TouchedPoints) {
+    bytes = pointsCsv(session.run());
+  } else {
+    ReportModel model = reportOf(plan, judgeAll(plan, measurementsOf(session.run())));
+    for (const Answered& a : session.answers())
+      if (a.what.find("erial") != std::string::npos) model.part_serial = a.value;
+    bytes = step.kind == OutputKind::Report ? reportPdf(model, plan)
+                                            : Result<std::string>(reportCsv(model));
+  }
+  if (!bytes) return pass(bytes.error());
+  return writeFile(path.string(), *bytes);
+}
+
+} // namespace alder

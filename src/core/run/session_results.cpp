@@ -1,0 +1,45 @@
+// What a run comes to while it goes on.
+#include "judge/conditioning.h"
+#include "run/session.h"
+#include <algorithm>
+
+namespace alder {
+namespace {
+
+Result<Shaped> shapeNow(const Plan& plan, const Measurements& measured, FeatureId id) {
+  const NominalFeature& feature = plan.nominal(id);
+  if (!feature.isDerived()) {
+    const auto found = measured.find(id);
+    if (found == measured.end()) return fail("{} is not measured yet", feature.name);
+    return measuredShape(feature, found->second);
+  }
+  std::vector<Shaped> parents;
+  for (FeatureId parent : feature.from->of) {
+    auto shape = shapeNow(plan, measured, parent);
+    if (!shape) return shape;
+    parents.push_back(std::move(*shape));
+  }
+  return construct(*feature.from, parents);
+}
+
+} // namespace
+
+Result<Shaped> RunSession::derived(FeatureId feature) const {
+  return shapeNow(*plan_, measurementsOf(run()), feature);
+}
+
+std::vector<Evaluation> RunSession::evaluate(const std::vector<int>& balloons) const {
+  const Measurements measured = measurementsOf(run());
+  std::vector<Evaluation> all;
+  for (const Requirement& r : plan_->spec.requirements) {
+    const bool asked = std::count(balloons.begin(), balloons.end(), r.balloon) > 0;
+    const auto needed = featuresNeeded(plan_->spec, r);
+    const bool complete = std::all_of(needed.begin(), needed.end(),
+                                      [&](FeatureId id) { return measured.count(id) > 0; });
+    if (balloons.empty() ? complete && !needed.empty() : asked)
+      all.push_back(judge(*plan_, r, measured));
+  }
+  return all;
+}
+
+} // namespace alder
