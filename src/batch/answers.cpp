@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "exchange/recipe_json.h"
+#include "rehearse/defects.h"
 #include "route/setup_check.h"
 #include <set>
 

@@ -6,6 +6,10 @@
 #include <cstdint>
 #include <string>
 
+namespace alder {
+class RunDatabase;
+}
+
 namespace alder::batch {
 
 struct FitOptions {
@@ -27,6 +31,10 @@ struct RunOptions {
   std::uint64_t seed = 1;
   int retries = 0; // after faults
   bool by_hand = false, clear = false;
+  std::string database, part; // kept there too, under this name
+};
+struct HistoryOptions {
+  std::string routine, database, output;
 };
 struct QualifyOptions {
   std::string routine, output;
@@ -66,7 +74,11 @@ Result<int> reach(const ReachOptions& options);
 Result<int> judge(const JudgeOptions& options);
 Result<int> evaluate(const EvaluateOptions& options);
 Result<int> readProgram(const ReadOptions& options);
+Result<int> history(const HistoryOptions& options);
 Result<int> correct(const CorrectOptions& options);
 Result<int> exportTo(const ExportOptions& options);
+
+// history_command.cpp
+Result<RunDatabase> openDatabase(const std::string& where);
 
 } // namespace alder::batch

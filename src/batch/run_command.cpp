@@ -8,6 +8,7 @@
 #include "link/socket_channel.h"
 #include "run/journal.h"
 #include "run/simulated_run.h"
+#include "store/run_database.h"
 #include <chrono>
 #include <cstdio>
 
@@ -82,6 +83,22 @@ Result<std::optional<JournalFile>> journalFor(const RunOptions& o, RunSession& s
   return opened(JournalFile::goOn(o.journal));
 }
 
+// Under the name told, else the serial number that was answered.
+Done keep(const RunOptions& o, const RunSession& session, const std::string& csv) {
+  std::string head, part = o.part;
+  for (const Answered& a : session.answers()) {
+    head += "# " + a.what + ": " + a.value + "\n";
+    if (part.empty() && a.what.find("erial") != std::string::npos) part = a.value;
+  }
+  auto database = openDatabase(o.database);
+  if (!database) return pass(database.error());
+  const StoredRun run{part.empty() ? "part" : part, withId(head + csv, freshId())};
+  const auto since_1970 = std::chrono::system_clock::now().time_since_epoch();
+  return database->add(
+      recordOf(session.plan(), run, judgeAll(session.plan(), measurementsOf(session.run())),
+               std::chrono::duration_cast<std::chrono::seconds>(since_1970).count()));
+}
+
 } // namespace
 
 Result<int> run(const RunOptions& o) {
@@ -130,6 +147,8 @@ Result<int> run(const RunOptions& o) {
                     : fmt::format(" {} touches are kept in {}.", session.touchesDone(), o.journal));
   }
   const auto csv = pointsCsv(session.run());
+  if (!o.database.empty())
+    if (auto done = keep(o, session, csv); !done) return pass(done.error());
   if (o.output.empty()) {
     std::fputs(csv.c_str(), stdout);
   } else if (auto done = writeFile(o.output, csv); !done) {

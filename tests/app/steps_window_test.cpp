@@ -128,6 +128,76 @@ class StepsWindowTest : public WindowDriver {
     QCOMPARE(body<SwapStep>().stylus, std::string("long ø4"));
     QVERIFY(document().routed()->rehearsal.clear());
   }
+  void qualifiesWithinTheRoutine() {
+    const double before = document().routed()->rehearsal.seconds;
+    document().selectFeatures({measured()[5]});
+    click("insertQualify");
+    QVERIFY(std::holds_alternative<QualifyStep>(selectedStep().body));
+    QVERIFY(document().routed()->rehearsal.seconds > before + 30);
+    QVERIFY(document().routed()->rehearsal.clear());
+    const auto tips = [&] {
+      const auto& steps = document().routed()->way.steps;
+      return std::count_if(steps.begin(), steps.end(),
+                           [](const Step& s) { return s.kind == StepKind::Qualify; });
+    };
+    const auto all = static_cast<std::ptrdiff_t>(accessesUsed(plan()).size());
+    QCOMPARE(tips(), all);
+    choose("qualifyWhich", "all, the sphere was moved");
+    QVERIFY(body<QualifyStep>().sphere_moved);
+    choose("qualifyReported", "no");
+    QVERIFY(!body<QualifyStep>().reported);
+    QVERIFY(document().routed()->rehearsal.clear());
+    QCOMPARE(tips(), all);
+  }
+  void evaluatesBranchesAndWrites() {
+    document().selectFeatures({measured()[9]});
+    click("insertEvaluate");
+    type("evaluateWhich", "2, 999");
+    QVERIFY2(told().contains("999"), qPrintable(told()));
+    type("evaluateWhich", "2, 3");
+    QVERIFY(idle());
+    QVERIFY(body<EvaluateStep>() == (EvaluateStep{{2, 3}}));
+    click("insertBranch");
+    choose("branchIf", document().plan().spec.requirements[1].balloon == 2
+                           ? QString("2 ") + QString::fromStdString(
+                                                 describe(document().plan().spec.requirements[1]))
+                           : QString());
+    choose("branchWhen", "near its limit, or outside");
+    // Only what stands in a group can leave one.
+    auto* does = field<QComboBox>("branchDoes");
+    does->setCurrentIndex(1);
+    emit does->activated(1);
+    QVERIFY2(told().contains("must stand in one"), qPrintable(told()));
+    choose("branchDoes", "end the routine");
+    QVERIFY(body<BranchStep>() == (BranchStep{2, BranchWhen::NearOrOutside, BranchDoes::Stop}));
+    click("insertOutput");
+    choose("outputKind", "report");
+    QVERIFY(body<OutputStep>().file.ends_with(".pdf"));
+    type("outputFile", "{routine} {Serial number}");
+    QVERIFY(idle());
+    QVERIFY(body<OutputStep>() == (OutputStep{OutputKind::Report, "{routine} {Serial number}"}));
+    type("outputFile", "");
+    QVERIFY2(told().contains("Name the file"), qPrintable(told()));
+    QVERIFY(document().routed()->rehearsal.clear());
+    // They all stand in the list of steps.
+    const auto& steps = document().routed()->way.steps;
+    for (const StepKind kind : {StepKind::Evaluate, StepKind::Branch, StepKind::Output})
+      QCOMPARE(
+          std::count_if(steps.begin(), steps.end(), [&](const Step& s) { return s.kind == kind; }),
+          1);
+  }
+  void derivesByAStep() {
+    document().selectFeatures({named("Bore ø11 · 1"), named("Bore ø11 · 2")});
+    press("derive");
+    const FeatureId derived = document().selection().features.front();
+    QVERIFY(plan().nominal(derived).isDerived());
+    document().clearSelection();
+    click("insertDerive"); // at the end
+    QVERIFY(body<DeriveStep>().feature == derived);
+    QVERIFY(std::none_of(
+        document().routed()->way.notes.begin(), document().routed()->way.notes.end(),
+        [](const Note& n) { return n.text.find("derived before") != std::string::npos; }));
+  }
   // One hole of the circle stands for all; a copy is left out, changed and made to follow again.
   void repeats() {
     const auto all = measured();
