@@ -84,7 +84,6 @@ class Card : public QWidget {
   void stepFields(StepId id, const TurnStep& step);
   void stepFields(StepId id, const SwapStep& step);
   void stepFields(StepId id, const UseFrameStep& step);
-  void historyRows(const Requirement& requirement);
   void frameStages(const PartFrame& frame);
   void stepFields(StepId id, const WaitStep& step);
   void stepFields(StepId id, const AskStep& step);
@@ -116,6 +115,8 @@ class Card : public QWidget {
   void requireSection(const std::vector<FeatureId>& features);
   void derivedList();
   // verdict_section.cpp: what came out
+  void historyRows(const Requirement& requirement);
+  void runsSection();
   void verdictSection(const Requirement& r);
   void resultRows(const Requirement& r, const Evaluation& e);
   void plots(const Requirement& r, const Evaluation& e);

@@ -33,19 +33,25 @@ PartHistory Document::historyOf(RequirementId requirement) const {
   return alder::historyOf(plan().spec.requirement(requirement), figures);
 }
 
-void Document::addRun(std::string csv, std::string name) {
-  if (name.empty()) name = fmt::format("part-{:04}", project_.runs.size() + 1);
+std::string Document::freeRunName(const std::string& wanted) const {
   const auto taken = [&](const std::string& n) {
     return std::any_of(project_.runs.begin(), project_.runs.end(),
                        [&](const StoredRun& r) { return r.name == n; });
   };
-  std::string unique = name;
+  std::string unique = wanted;
   for (int again = 2; taken(unique); ++again)
-    unique = fmt::format("{}-{}", name, again);
-  project_.runs.push_back({unique, std::move(csv)});
+    unique = fmt::format("{}-{}", wanted, again);
+  return unique;
+}
+
+void Document::addRun(std::string csv, std::string name) {
+  if (name.empty()) name = fmt::format("part-{:04}", project_.runs.size() + 1);
+  project_.runs.push_back({freeRunName(name), withId(csv, freshId())});
   runs_unsaved_ = true;
   run_index_ = static_cast<int>(project_.runs.size()) - 1;
   rejudge();
+  if (const JudgedRun* run = currentRun(); run && run->name == project_.runs.back().name)
+    keepRun(project_.runs.back(), run->evaluations);
   emit runsChanged();
   emit savedChanged();
 }

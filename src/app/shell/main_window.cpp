@@ -333,6 +333,12 @@ void MainWindow::addActions() {
                [this] { runIfQualified({}); });
   actions_.add("operate", "Operator view", "Ctrl+Alt+O", Desk::Verdict,
                [this] { setOperating(true); });
+  actions_.add("bringRuns", "Bring in parts kept elsewhere", "", nullopt,
+               [this] { document_.bringRuns(); });
+  actions_.add("history", "Write the table of parts …", "", Desk::Verdict, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, "Table of parts", {}, "Table (*.csv)");
+    if (!path.isEmpty()) document_.writeHistory(path);
+  });
   actions_.add("goOnWithRun", "Go on with the run that was broken off", "Ctrl+Alt+R", nullopt,
                [this] { goOnWithRun(); });
   actions_.add("runAnyway", "Run with tips as they are", "Ctrl+Shift+Return", nullopt,

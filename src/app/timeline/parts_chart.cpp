@@ -44,7 +44,51 @@ QPointF PartsChart::place(std::size_t index, double share) const {
   const double step = (width() - kLeft - kRight) /
                       static_cast<double>(std::max<std::size_t>(document_.runs().size(), 12));
   return {kLeft + step * (static_cast<double>(index) + 0.5),
-          height() - kBottom - share * (height() - kTop - kBottom)};
+          height() - kBottom - stepsHeight() - share * (height() - kTop - kBottom - stepsHeight())};
+}
+
+double PartsChart::stepsHeight() const {
+  return document_.runs().size() >= 3 ? 48 : 0;
+}
+
+// By how much each part differs from the one before, with the limit for a process at rest.
+void PartsChart::drawSteps(QPainter& p, const Requirement& r, const PartHistory& history) const {
+  const double lane = stepsHeight();
+  if (lane <= 0 || history.count < 2) return;
+  const double bottom = height() - kBottom - 2, top = bottom - lane + 18;
+  const auto actual = [&](std::size_t i) {
+    return document_.runs()[i].evaluations[static_cast<std::size_t>(r.id.value)].actual;
+  };
+  double most = history.range_high;
+  for (std::size_t i = 1; i < document_.runs().size(); ++i)
+    if (actual(i) && actual(i - 1)) most = std::max(most, std::abs(*actual(i) - *actual(i - 1)));
+  if (most <= 0) return;
+  const auto y = [&](double step) { return bottom - step / most * (bottom - top); };
+  p.setPen(QPen(theme_.color("line"), 1));
+  p.drawLine(QPointF(kLeft, bottom), QPointF(width() - kRight, bottom));
+  p.setPen(QPen(theme_.color("second"), 1, Qt::DashLine));
+  p.drawLine(QPointF(kLeft, y(history.range_high)),
+             QPointF(width() - kRight, y(history.range_high)));
+  const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
+  p.setFont(theme_.figures(8));
+  p.setPen(theme_.color("second"));
+  p.drawText(QRectF(4, y(history.range_high) - 9, kLeft - 12, 18),
+             Qt::AlignRight | Qt::AlignVCenter,
+             QString::fromStdString(figure(history.range_high * scale, r.decimals)));
+  p.setFont(theme_.text(8));
+  p.drawText(QRectF(16, bottom - 11, kLeft - 24, 16), Qt::AlignLeft | Qt::AlignVCenter, "steps");
+  for (std::size_t i = 1; i < document_.runs().size(); ++i) {
+    if (!actual(i) || !actual(i - 1)) continue;
+    const double step = std::abs(*actual(i) - *actual(i - 1));
+    const bool beyond = step > history.range_high;
+    const QColor color = theme_.color(beyond ? "outside" : "second");
+    const double x = place(i, 0).x();
+    p.setPen(QPen(color, 2));
+    p.drawLine(QPointF(x, bottom), QPointF(x, y(step)));
+    p.setPen(Qt::NoPen);
+    p.setBrush(color);
+    p.drawEllipse(QPointF(x, y(step)), beyond ? 4 : 2.5, beyond ? 4 : 2.5);
+  }
 }
 
 void PartsChart::paintEvent(QPaintEvent*) {
@@ -102,6 +146,7 @@ void PartsChart::paintEvent(QPaintEvent*) {
     line(history.control_low, Qt::DashLine);
     line(history.control_high, Qt::DashLine);
   }
+  drawSteps(p, r, history);
   QPointF before;
   for (std::size_t i = 0; i < document_.runs().size(); ++i) {
     const Evaluation& e = document_.runs()[i].evaluations[static_cast<std::size_t>(r.id.value)];
@@ -114,7 +159,8 @@ void PartsChart::paintEvent(QPaintEvent*) {
       QColor soft = theme_.color("accent_soft");
       soft.setAlphaF(0.6f);
       p.setBrush(soft);
-      p.drawRoundedRect(QRectF(at.x() - 22, kTop - 8, 44, height() - kTop - 10), 4, 4);
+      p.drawRoundedRect(QRectF(at.x() - 22, kTop - 8, 44, height() - kTop - 10 - stepsHeight()), 4,
+                        4);
     }
     p.setPen(theme_.color("second"));
     p.drawText(QRectF(at.x() - 40, height() - kBottom + 5, 80, 18), Qt::AlignCenter,

@@ -21,6 +21,8 @@ class PartsChart : public QWidget {
 
  private:
   QPointF place(std::size_t index, double value) const;
+  double stepsHeight() const; // of the lane of moving ranges, none for few parts
+  void drawSteps(QPainter& p, const Requirement& r, const PartHistory& history) const;
   struct Range {
     double low = 0, high = 1, lower = 0, upper = 0;
     bool two_sided = false;

@@ -1,0 +1,124 @@
+// Runs kept for good, beside those in the file of the routine.
+#include "document/document.h"
+
+#include "base/files.h"
+#include "report/history_table.h"
+#include "run/run_store.h"
+#include "store/run_database.h"
+#include <QDateTime>
+#include <QDir>
+#include <QFileInfo>
+#include <QSettings>
+#include <algorithm>
+
+namespace alder::app {
+namespace {
+
+QSettings settings() {
+  return {runFolder() + "/settings.ini", QSettings::IniFormat};
+}
+
+} // namespace
+
+QString Document::runsWhere() const {
+  const QString own = settings().value("runs").toString();
+  return own.isEmpty() ? runFolder() + "/runs.sqlite" : own;
+}
+
+void Document::setRunsWhere(const QString& where) {
+  QDir().mkpath(runFolder());
+  auto kept = settings();
+  if (where.trimmed().isEmpty())
+    kept.remove("runs");
+  else
+    kept.setValue("runs", where.trimmed());
+  kept.sync();
+  // That it can be reached is told now, not after the next part.
+  store_jobs_.start("Opening the runs",
+                    [=, this, at = runsWhere().toStdString()](const Progress&) -> JobRunner::Apply {
+                      const auto opened = RunDatabase::open(at);
+                      const QString words = opened
+                                                ? "Runs are kept in " + QString::fromStdString(at)
+                                                : QString::fromStdString(opened.error().message);
+                      return [=, this, bad = !opened.has_value()] { emit message(words, bad); };
+                    });
+}
+
+void Document::keepRun(const StoredRun& run, const std::vector<Evaluation>& evaluations) {
+  const RunRecord record = recordOf(plan(), run, evaluations, QDateTime::currentSecsSinceEpoch());
+  store_jobs_.start("Keeping the run",
+                    [=, this, at = runsWhere().toStdString()](const Progress&) -> JobRunner::Apply {
+                      auto database = RunDatabase::open(at);
+                      const Done done = database ? database->add(record) : pass(database.error());
+                      if (done) return [] {};
+                      // It is in the routine's file in any case.
+                      return [this, words = QString::fromStdString(done.error().message)] {
+                        emit message(words, true);
+                      };
+                    });
+}
+
+void Document::bringRuns() {
+  if (!open_) return;
+  jobs_.start("Looking for runs",
+              [=, this, at = runsWhere().toStdString(),
+               routine = plan().name](const Progress&) -> JobRunner::Apply {
+                auto database = RunDatabase::open(at);
+                auto runs = database ? database->runsOf(routine, true)
+                                     : Result<std::vector<RunRecord>>(pass(database.error()));
+                return [this, runs = std::move(runs)] {
+                  if (runs)
+                    takeRuns(*runs);
+                  else
+                    emit message(QString::fromStdString(runs.error().message), true);
+                };
+              });
+}
+
+// Those that the routine does not hold yet and whose points belong to it, the oldest first.
+void Document::takeRuns(const std::vector<RunRecord>& runs) {
+  int taken = 0, foreign = 0;
+  for (const RunRecord& r : runs) {
+    const bool there = std::any_of(project_.runs.begin(), project_.runs.end(),
+                                   [&](const StoredRun& s) { return idOf(s) == r.id; });
+    if (there) continue;
+    if (!measurementsFromCsv(r.points, r.part, plan())) {
+      ++foreign;
+      continue;
+    }
+    project_.runs.push_back({freeRunName(r.part), r.points});
+    ++taken;
+  }
+  if (taken > 0) {
+    runs_unsaved_ = true;
+    rejudge();
+    setCurrentRun(static_cast<int>(runs_.size()) - 1);
+    emit runsChanged();
+    emit savedChanged();
+  }
+  QString words =
+      taken > 0
+          ? QString("%1 more %2 of this routine").arg(taken).arg(taken == 1 ? "part" : "parts")
+          : QString("There are no other parts of this routine");
+  if (foreign > 0)
+    words += QString("; %1 %2 of the routine as it was before")
+                 .arg(foreign)
+                 .arg(foreign == 1 ? "is" : "are");
+  emit message(words, foreign > 0);
+}
+
+void Document::writeHistory(const QString& path) {
+  std::vector<JudgedPart> parts;
+  for (const JudgedRun& run : runs_)
+    parts.push_back({run.name, "", run.evaluations, {}});
+  if (parts.empty()) {
+    emit message("No part is measured yet", true);
+    return;
+  }
+  const Done done = writeFile(path.toStdString(), historyCsv(plan(), parts));
+  emit message(done ? "Wrote " + QFileInfo(path).fileName()
+                    : QString::fromStdString(done.error().message),
+               !done);
+}
+
+} // namespace alder::app
