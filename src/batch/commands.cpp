@@ -5,6 +5,7 @@
 #include "base/units.h"
 #include "exchange/dmis_reader.h"
 #include "exchange/dmis_writer.h"
+#include "exchange/routine_template.h"
 #include "exchange/sheet.h"
 #include "report/document.h"
 #include "route/draft.h"
@@ -72,16 +73,27 @@ Result<int> fit(const FitOptions& o) {
 Result<int> draft(const DraftOptions& o) {
   auto part = importStepFile(o.part);
   if (!part) return pass(part.error());
+  std::optional<RoutineTemplate> start;
   Result<Bench> bench = defaultBench();
-  if (!o.bench.empty()) {
-    auto text = readFile(o.bench);
+  if (!o.bench.empty() || !o.start.empty()) {
+    const std::string& path = o.start.empty() ? o.bench : o.start;
+    auto text = readFile(path);
     if (!text) return pass(text.error());
-    bench = readBench(*text, o.bench);
+    if (o.start.empty()) {
+      bench = readBench(*text, path);
+    } else {
+      auto read = templateFromText(*text, path);
+      if (!read) return pass(read.error());
+      start = std::move(*read);
+    }
   }
   if (!bench) return pass(bench.error());
   AccessCount count;
-  auto plan = draftPlan(*part, std::move(*bench), {}, &count);
+  auto plan = completePlan(start ? beginPlan(*part, *start) : beginPlan(*part, std::move(*bench)),
+                           {}, &count);
   if (!plan) return pass(plan.error());
+  if (start)
+    if (auto done = addTemplateSteps(*plan, *start); !done) return pass(done.error());
   if (!o.output.empty())
     if (auto done = saveProject({*plan, {}, {}}, o.output); !done) return pass(done.error());
   if (o.json) {
@@ -211,9 +223,16 @@ Result<int> readProgram(const ReadOptions& o) {
 }
 
 Result<int> exportTo(const ExportOptions& o) {
-  Done done = fail(
-      "{}: the kind of file is not known; use .csv, .pdf, .dmi or a name that ends in path.csv.",
-      o.target);
+  if (endsWith(o.target, ".alder-template")) {
+    auto project = openProject(o.routine);
+    if (!project) return pass(project.error());
+    if (auto done = writeFile(o.target, templateText(templateOf(project->plan))); !done)
+      return pass(done.error());
+    return 0;
+  }
+  Done done = fail("{}: the kind of file is not known; use .csv, .pdf, .dmi, .alder-template or a "
+                   "name that ends in path.csv.",
+                   o.target);
   if (endsWith(o.target, "path.csv")) {
     auto routed = openRouted(o.routine);
     if (!routed) return pass(routed.error());

@@ -17,7 +17,7 @@ struct FitOptions {
   bool json = false;
 };
 struct DraftOptions {
-  std::string part, bench, output;
+  std::string part, bench, output, start; // the last: a template
   bool json = false;
 };
 struct RoutineOptions {

@@ -29,6 +29,8 @@ int main(int argc, char** argv) {
   auto* draft_command = app.add_subcommand("draft", "Draft a routine from a STEP file");
   draft_command->add_option("part", draft_options.part, "STEP file with tolerances")->required();
   draft_command->add_option("--bench", draft_options.bench, "bench file");
+  draft_command->add_option("--template", draft_options.start,
+                            "*.alder-template: bench, recipes, shell and opening steps");
   draft_command->add_option("-o,--output", draft_options.output, "routine to write (*.alder)");
   draft_command->add_flag("--json", draft_options.json, "answer as JSON");
   draft_command->callback([&] { chosen = [&] { return batch::draft(draft_options); }; });
@@ -131,7 +133,9 @@ int main(int argc, char** argv) {
   auto* export_command =
       app.add_subcommand("export", "Write a routine or its results in another form");
   export_command->add_option("routine", export_options.routine, "*.alder")->required();
-  export_command->add_option("--to", export_options.target, "*.csv, *.pdf, *.dmi, or path.csv")
+  export_command
+      ->add_option("--to", export_options.target,
+                   "*.csv, *.pdf, *.dmi, *.alder-template, or path.csv")
       ->required();
   export_command->add_option("--points", export_options.points, "measured points (CSV)");
   export_command->callback([&] { chosen = [&] { return exportTo(export_options); }; });

@@ -18,17 +18,28 @@ Result<Bench> benchFrom(const QString& path) {
   return readBench(*text, QFileInfo(path).fileName().toStdString());
 }
 
+bool isTemplate(const QString& path) {
+  return path.endsWith(".alder-template", Qt::CaseInsensitive);
+}
+
 // The part with its requirements; touches and ways follow in a job of their own, so that the part
 // is seen at once.
 Result<Project> beginProject(const QString& path, const QString& bench_path,
-                             const Progress& progress) {
-  auto bench = benchFrom(bench_path);
+                             std::optional<RoutineTemplate>& start, const Progress& progress) {
+  auto bench = isTemplate(bench_path) ? Result<Bench>(Bench{}) : benchFrom(bench_path);
+  if (isTemplate(bench_path)) {
+    auto text = readFile(bench_path.toStdString());
+    auto read = text ? templateFromText(*text, QFileInfo(bench_path).fileName().toStdString())
+                     : Result<RoutineTemplate>(pass(text.error()));
+    if (!read) return pass(read.error());
+    start = std::move(*read);
+  }
   if (!bench) return pass(bench.error());
   auto bytes = readFile(path.toStdString());
   if (!bytes) return pass(bytes.error());
   auto part = importStep(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
   if (!part) return pass(part.error());
-  return Project{beginPlan(*part, std::move(*bench)), {}, {}};
+  return Project{start ? beginPlan(*part, *start) : beginPlan(*part, std::move(*bench)), {}, {}};
 }
 
 } // namespace
@@ -40,15 +51,17 @@ void Document::open(const QString& path, const QString& bench) {
   const bool project_file = path.endsWith(".alder", Qt::CaseInsensitive);
   jobs_.start("Opening " + QFileInfo(path).fileName(),
               [=, this](const Progress& progress) -> JobRunner::Apply {
+                auto start = std::make_shared<std::optional<RoutineTemplate>>();
                 auto project = std::make_shared<Result<Project>>(
                     project_file ? openProject(path.toStdString(), progress)
-                                 : beginProject(path, bench, progress));
+                                 : beginProject(path, bench, *start, progress));
                 return [=, this] {
                   if (!*project) {
                     emit message(QString::fromStdString(project->error().message), true);
                     return;
                   }
                   setProject(std::move(**project), project_file ? path : QString());
+                  start_ = std::move(*start);
                   if (project_file)
                     startRouting();
                   else
@@ -85,8 +98,11 @@ void Document::setProject(Project project, const QString& path) {
 // Cancelled, the part stays open without touches, and can be drafted later.
 void Document::completeDraft() {
   const auto plan = std::make_shared<const Plan>(project_.plan);
-  jobs_.start("Drafting", [=, this](const Progress& progress) -> JobRunner::Apply {
+  jobs_.start("Drafting", [=, this, start = start_](const Progress& progress) -> JobRunner::Apply {
     auto drafted = std::make_shared<Result<Plan>>(completePlan(*plan, progress));
+    if (*drafted && start) {
+      if (auto done = addTemplateSteps(**drafted, *start); !done) *drafted = pass(done.error());
+    }
     return [=, this] {
       if (!*drafted) return;
       project_.plan = std::move(**drafted);

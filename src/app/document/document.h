@@ -4,6 +4,7 @@
 #include "document/job.h"
 #include "exchange/csv.h"
 #include "exchange/project.h"
+#include "exchange/routine_template.h"
 #include "judge/part_history.h"
 #include "judge/verdict.h"
 #include "plan/edit.h"
@@ -72,9 +73,11 @@ class Document : public QObject {
   bool unsaved() const { return open_ && (history_.unsaved() || runs_unsaved_ || path_.isEmpty()); }
   JobRunner& jobs() { return jobs_; }
 
-  // Opens *.alder or drafts a STEP file, by ending. `bench` may be empty.
+  // Opens *.alder or drafts a STEP file, by ending. `bench` may be empty, or a template from which
+  // the routine starts.
   void open(const QString& path, const QString& bench = {});
   bool save(const QString& path); // reports failure itself
+  void saveTemplate(const QString& path);
   void draftAgain();
   void changeBench(const QString& path);
   // A change of the bench's file, checked as a file is; false and a message if refused.
@@ -259,6 +262,7 @@ class Document : public QObject {
   std::vector<JudgedRun> runs_;
   int run_index_ = -1;
   bool open_ = false, runs_unsaved_ = false;
+  std::optional<RoutineTemplate> start_; // of the routine that is being drafted
   QString path_;
   Selection selection_;
   double playhead_ = 0, exaggeration_ = 0;

@@ -107,6 +107,17 @@ void Document::takeRuns(const std::vector<RunRecord>& runs) {
   emit message(words, foreign > 0);
 }
 
+void Document::saveTemplate(const QString& path) {
+  const RoutineTemplate t = templateOf(plan());
+  const Done done = writeFile(path.toStdString(), templateText(t));
+  emit message(done ? QString("Wrote %1, with %2 opening and %3 closing steps")
+                          .arg(QFileInfo(path).fileName())
+                          .arg(t.opening.size())
+                          .arg(t.closing.size())
+                    : QString::fromStdString(done.error().message),
+               !done);
+}
+
 void Document::writeHistory(const QString& path) {
   std::vector<JudgedPart> parts;
   for (const JudgedRun& run : runs_)

@@ -241,6 +241,22 @@ void MainWindow::addActions() {
                [this] { document_.removeRequirements(); });
   actions_.add("undo", "Undo", "Ctrl+Z", nullopt, [this] { document_.undo(); });
   actions_.add("redo", "Redo", "Ctrl+Shift+Z", nullopt, [this] { document_.redo(); });
+  actions_.add("startFromTemplate", "New routine from a template …", "Ctrl+N", nullopt, [this] {
+    if (!mayDiscard()) return;
+    const QString start = QFileDialog::getOpenFileName(this, "Template to start from", {},
+                                                       "Templates (*.alder-template)");
+    if (start.isEmpty()) return;
+    const QString part = QFileDialog::getOpenFileName(this, "Part of the new routine", {},
+                                                      "Parts (*.step *.stp *.STEP *.STP)");
+    if (!part.isEmpty()) document_.open(part, start);
+  });
+  actions_.add("saveTemplate", "Save as a template …", "", nullopt, [this] {
+    if (!document_.isOpen()) return;
+    const QString path =
+        QFileDialog::getSaveFileName(this, "Template for new routines",
+                                     suggested(".alder-template"), "Templates (*.alder-template)");
+    if (!path.isEmpty()) document_.saveTemplate(path);
+  });
   actions_.add("bench", "Change bench …", "", Desk::Bench, [this] {
     const QString path = QFileDialog::getOpenFileName(this, "Bench", {}, "Bench (*.json)");
     if (!path.isEmpty()) document_.changeBench(path);

@@ -140,16 +140,6 @@ Json qualifiedJson(const Plan& plan) {
   return {{"sphere", toJson(plan.qualified.sphere)}, {"tips", tips}};
 }
 
-Json shellJson(const Shell& shell) {
-  Json json{{"offset_low", toJson(shell.offset_low)}, {"offset_high", toJson(shell.offset_high)}};
-  for (std::size_t i = 0; i < shell.barred.size(); ++i)
-    json[fmt::format("bar_{}", name(static_cast<ShellSide>(i)))] = shell.barred[i];
-  json["turned_deg"] = shownDegrees(shell.turned);
-  json["with_part"] = shell.with_part;
-  json["along_planes"] = shell.planes;
-  return json;
-}
-
 Json framesJson(const Plan& plan) {
   Json frames = Json::array();
   for (const PartFrame& f : plan.frames) {
@@ -189,7 +179,7 @@ class PlanReader {
     for (const auto& item : f_.list("frames"))
       readFrame(item);
     if (f_.has("qualified")) readQualified(f_.object("qualified"));
-    if (f_.has("shell")) readShell(f_.object("shell"));
+    if (f_.has("shell")) plan_.shell = alder::readShell(f_.object("shell"));
     if (f_.has("recipes")) plan_.book = readBook(f_.object("recipes"));
     for (const auto& item : f_.list("pairs"))
       plan_.pairs.push_back(readPair(item));
@@ -242,18 +232,6 @@ class PlanReader {
     plan_.steps = f_.has("steps") ? alder::readSteps(f_, "steps", plan_.features.size())
                                   : measureSteps(features(f_, "order"));
     if (auto valid = validate(plan_.steps); !valid) f_.complain("steps", valid.error().message);
-  }
-
-  void readShell(const JsonFields& f) {
-    Shell& shell = plan_.shell;
-    shell.offset_low = f.vector("offset_low");
-    shell.offset_high = f.vector("offset_high");
-    for (std::size_t i = 0; i < shell.barred.size(); ++i)
-      shell.barred[i] =
-          f.flag(fmt::format("bar_{}", name(static_cast<ShellSide>(i))).c_str(), false);
-    shell.turned = radians(f.number("turned_deg", 0));
-    shell.with_part = f.flag("with_part", false);
-    shell.planes = f.flag("along_planes", false);
   }
 
   template <class IdType>
@@ -482,7 +460,7 @@ Json toJson(const Plan& plan) {
            {{"standard", name(plan.spec.standard)},
             {"uncertainty", plan.spec.uncertainty},
             {"near_share", plan.spec.near_share}}},
-          {"shell", shellJson(plan.shell)},
+          {"shell", toJson(plan.shell)},
           {"recipes", toJson(plan.book)},
           {"pairs", pairs},
           {"qualified", qualifiedJson(plan)},

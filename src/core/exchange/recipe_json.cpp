@@ -1,5 +1,7 @@
 #include "exchange/recipe_json.h"
 
+#include "base/units.h"
+
 #include <cmath>
 
 namespace alder {
@@ -146,6 +148,28 @@ Json toJson(const PairRule& p) {
 PairRule readPair(const JsonFields& f) {
   return {f.text("moving", ""), f.text("still", ""), f.flag("off", false), f.number("margin", 0),
           f.text("reason", "")};
+}
+
+Json toJson(const Shell& shell) {
+  Json json{{"offset_low", toJson(shell.offset_low)}, {"offset_high", toJson(shell.offset_high)}};
+  for (std::size_t i = 0; i < shell.barred.size(); ++i)
+    json[fmt::format("bar_{}", name(static_cast<ShellSide>(i)))] = shell.barred[i];
+  json["turned_deg"] = shownDegrees(shell.turned);
+  json["with_part"] = shell.with_part;
+  json["along_planes"] = shell.planes;
+  return json;
+}
+
+Shell readShell(const JsonFields& f) {
+  Shell shell;
+  shell.offset_low = f.vector("offset_low");
+  shell.offset_high = f.vector("offset_high");
+  for (std::size_t i = 0; i < shell.barred.size(); ++i)
+    shell.barred[i] = f.flag(fmt::format("bar_{}", name(static_cast<ShellSide>(i))).c_str(), false);
+  shell.turned = radians(f.number("turned_deg", 0));
+  shell.with_part = f.flag("with_part", false);
+  shell.planes = f.flag("along_planes", false);
+  return shell;
 }
 
 } // namespace alder
