@@ -169,6 +169,20 @@ int main(int argc, char** argv) {
   shooter.take("steps");
   document.undo();
   shooter.waitIdle();
+  // One hole of the circle stands for all, with one place left out.
+  select(9);
+  document.selectFeatures({document.selection().features.front()});
+  window.actions().find("repeatSteps")->trigger();
+  shooter.waitIdle();
+  if (const auto steps = document.selection().steps; !steps.empty())
+    document.skipCopy(steps.front(), 2, true);
+  shooter.waitIdle();
+  window.actions().find("stepList")->trigger();
+  shooter.take("repeat");
+  window.actions().find("stepList")->trigger();
+  while (!document.undoText().isEmpty())
+    document.undo();
+  shooter.waitIdle();
 
   // The variant: one hop forced close, which hits a clamp.
   document.open(data("heron-clamp.alder"));

@@ -21,6 +21,9 @@ class Card : public QWidget {
   Card(Document& document, const Theme& theme, QWidget* parent = nullptr);
   void setDesk(Desk desk);
 
+ signals:
+  void wanted(const QString& action); // of the window, by its name
+
  private:
   void rebuild();
   void refreshLater(); // edits come from fields of this card, which must not vanish under them

@@ -30,7 +30,7 @@ void Card::stepFields(StepId id, const RepeatStep& s) {
            change([&](Pattern& p) { p.kind = static_cast<PatternKind>(index); });
          });
   patternFields(id, s.pattern);
-  choice("requirements", "repeatRequirements", {"on the original only", "on the copies too"},
+  choice("requirements", "repeatRequirements", {"original only", "copied too"},
          s.requirements ? 1 : 0, [this, id, s](int index) {
            RepeatStep changed = s;
            changed.requirements = index == 1;

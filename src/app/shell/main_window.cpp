@@ -71,6 +71,10 @@ MainWindow::MainWindow(const Theme& theme)
   tellOfBrokenOffRuns();
 }
 
+MainWindow::~MainWindow() {
+  stage_->view().release();
+}
+
 void MainWindow::buildTopBar() {
   top_bar_->setObjectName("topBar");
   top_bar_->setFixedHeight(44);
@@ -117,6 +121,8 @@ void MainWindow::buildRegions() {
   sheet_ = new RequirementSheet(document_, theme_);
   stage_ = new Stage(document_, theme_);
   card_ = new Card(document_, theme_);
+  connect(card_, &Card::wanted, this,
+          [this](const QString& action) { actions_.find(action.toLatin1())->trigger(); });
   operator_ = new OperatorView(document_, theme_);
   operator_->hide();
   connect(operator_, &OperatorView::left, this, [this] { setOperating(false); });
@@ -351,8 +357,10 @@ void MainWindow::addActions() {
                [this] { setOperating(true); });
   actions_.add("bringRuns", "Bring in parts kept elsewhere", "", nullopt,
                [this] { document_.bringRuns(); });
-  actions_.add("history", "Write the table of parts …", "", Desk::Verdict, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, "Table of parts", {}, "Table (*.csv)");
+  actions_.add("history", "Write the table of parts …", "", nullopt, [this] {
+    if (!document_.isOpen()) return;
+    const QString path =
+        QFileDialog::getSaveFileName(this, "Table of parts", suggested(".csv"), "Table (*.csv)");
     if (!path.isEmpty()) document_.writeHistory(path);
   });
   actions_.add("goOnWithRun", "Go on with the run that was broken off", "Ctrl+Alt+R", nullopt,

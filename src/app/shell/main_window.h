@@ -23,6 +23,7 @@ class MainWindow : public QMainWindow {
 
  public:
   explicit MainWindow(const Theme& theme);
+  ~MainWindow() override;
 
   Document& document() { return document_; }
   Actions& actions() { return actions_; }

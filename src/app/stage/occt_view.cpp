@@ -51,6 +51,15 @@ OcctView::OcctView(QWidget* parent)
 }
 
 OcctView::~OcctView() {
+  release();
+}
+
+// Taking the view away makes the graphic library's context current on the top-level window, which
+// must still be known to the window system then: asked for the size of one that is gone, it answers
+// with whatever stands in memory.
+void OcctView::release() {
+  if (view_.IsNull()) return;
+  ready_ = false;
   makeCurrent();
   // The connection to the display outlives the viewer: Qt makes its context current once more.
   Handle(Aspect_DisplayConnection) display = viewer_->Driver()->GetDisplayConnection();

@@ -22,6 +22,7 @@ class OcctView : public QOpenGLWidget {
   static void prepare();
   explicit OcctView(QWidget* parent = nullptr);
   ~OcctView() override;
+  void release(); // before the top-level window goes; nothing is drawn afterwards
 
   const Handle(AIS_InteractiveContext) & context() const { return context_; }
   const Handle(V3d_View) & view() const { return view_; }

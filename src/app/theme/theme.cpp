@@ -156,7 +156,7 @@ QString Theme::styleSheet() const {
     QLineEdit:focus, QComboBox:focus { border-color: %7; }
     QLineEdit[bad="true"] { border-color: %9; }
     QLineEdit:read-only { background: %3; }
-    QComboBox QAbstractItemView { background: %5; selection-background-color: %8; selection-color: %1; }
+    QComboBox QAbstractItemView, QTableView { background: %5; selection-background-color: %8; selection-color: %1; }
     QComboBox::drop-down { border: none; width: 18px; }
     QComboBox::down-arrow { image: url("%10"); width: 10px; height: 10px; }
     QScrollArea, QListView, QTableWidget, QTreeWidget { background: %2; border: none; }
