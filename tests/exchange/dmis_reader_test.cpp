@@ -31,7 +31,20 @@ class DmisReaderTest : public QObject {
     for (int k = 0; k < 6; ++k) {
       RoutineStep step;
       step.id = StepId{id++};
-      switch (pick(4)) {
+      switch (pick(8)) {
+      case 3:
+        step.body = EvaluateStep{{2, 3}};
+        break;
+      case 4:
+        step.body =
+            BranchStep{2, BranchWhen::NearOrOutside, k % 2 ? BranchDoes::Warn : BranchDoes::Stop};
+        break;
+      case 5:
+        step.body = OutputStep{OutputKind::Verdicts, "{routine} ø \"x\".csv"};
+        break;
+      case 6:
+        step.body = QualifyStep{k % 2 == 0, false, k % 3 == 0};
+        break;
       case 0:
         step.body = WaitStep{"Look at 'it', twice", "", true, 20};
         break;
@@ -46,7 +59,7 @@ class DmisReaderTest : public QObject {
       }
       const std::size_t at = pick(plan.steps.size());
       const auto* measure = std::get_if<MeasureStep>(&plan.steps[at].body);
-      if (measure && pick(2) == 0) { // between touches
+      if (measure && mayHold(*measure, step.body) && pick(2) == 0) { // between touches
         step.depth = 1;
         step.before = 1 + static_cast<int>(pick(plan.feature(measure->feature).touches.size() - 1));
         std::size_t end = endOf(plan.steps, at);
@@ -71,6 +84,8 @@ class DmisReaderTest : public QObject {
       QCOMPARE(b.body.index(), a.body.index());
       QCOMPARE(b.depth, a.depth);
       QCOMPARE(b.before, a.before);
+      if (!std::holds_alternative<MeasureStep>(a.body) && !std::holds_alternative<WaitStep>(a.body))
+        QVERIFY(a.body == b.body);
       QVERIFY2(describe(read, b) == describe(given, a),
                (describe(read, b) + " is not " + describe(given, a)).c_str());
     }

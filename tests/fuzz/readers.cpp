@@ -5,9 +5,11 @@
 #include "exchange/dmis_reader.h"
 #include "exchange/project.h"
 #include "exchange/recipe_json.h"
+#include "exchange/routine_template.h"
 #include "exchange/sheet.h"
 #include "exchange/step_text.h"
 #include "part/step_text.h"
+#include "plan/repeat.h"
 #include "rehearse/defects.h"
 #include "run/dme_text.h"
 #include "run/journal.h"
@@ -41,7 +43,8 @@ void readRoutine(const std::string& bytes) {
   if (json.is_discarded()) return;
   auto plan = planFromJson(json, "fuzz", heron().plan.part, heron().plan.bench);
   if (!plan) return;
-  mustHold(validate(plan->steps).has_value());
+  mustHold(validSteps(*plan).has_value());
+  mustHold(validate(stepsDone(*plan).steps).has_value());
   (void)toJson(*plan);
 }
 
@@ -67,6 +70,22 @@ void readRun(const std::string& bytes) {
     mustHold(!journalLine(e).empty());
 }
 
+void readTemplate(const std::string& bytes) {
+  const auto read = templateFromText(bytes, "fuzz");
+  if (!read) return;
+  mustHold(validate(read->opening).has_value() && validate(read->closing).has_value());
+  mustHold(templateFromText(templateText(*read), "fuzz").has_value());
+}
+
+void readPlaces(const std::string& bytes) {
+  const auto places = listedFromText(bytes);
+  if (!places) return;
+  Pattern pattern;
+  pattern.kind = PatternKind::Listed;
+  pattern.places = *places;
+  if (validate(pattern)) mustHold(motionsOf(pattern).size() == places->size());
+}
+
 struct Reader {
   const char* name;
   std::function<void(const std::string&)> read;
@@ -81,6 +100,8 @@ const std::vector<Reader>& readers() {
       {"protocol", readLine},
       {"dmis", readProgram},
       {"routine", readRoutine},
+      {"template", readTemplate},
+      {"places", readPlaces},
       {"recipes", [](const std::string& b) { (void)bookFromText(b, "fuzz"); }},
       {"steps", [](const std::string& b) { (void)stepsFromText(b, heron().plan); }},
       {"step",

@@ -4,8 +4,10 @@
 #include "exchange/dmis_definitions.h"
 #include "exchange/dmis_matching.h"
 #include "exchange/dmis_text.h"
+#include "exchange/step_json.h"
 #include "plan/step_edit.h"
 #include <algorithm>
+#include <cstring>
 #include <map>
 #include <set>
 
@@ -87,6 +89,30 @@ class Reader {
     addStep(NoteStep{fmt::format("{}{}: {}", kDmisNote, s.line, s.text)});
   }
 
+  // A step that stands as a comment; nothing where it is a comment, or does not fit here.
+  std::optional<StepBody> ownStep(const std::string& text) {
+    if (!text.starts_with(kDmisOwnStep)) return {};
+    const Json json = Json::parse(text.substr(std::strlen(kDmisOwnStep)), nullptr, false);
+    if (!json.is_object()) return {};
+    const Json holder{{"steps", Json::array({json})}};
+    const JsonFields fields(holder, label_);
+    try {
+      const Steps steps = readSteps(fields, "steps", plan().features.size());
+      if (!fields.done() || steps.size() != 1) return {};
+      StepBody body = steps.front().body;
+      const auto* derive = std::get_if<DeriveStep>(&body);
+      if (derive && !plan().nominal(derive->feature).isDerived()) return {};
+      // Groups do not come back.
+      const auto* branch = std::get_if<BranchStep>(&body);
+      if (branch && branch->does == BranchDoes::LeaveGroup) return {};
+      if (std::holds_alternative<MeasureStep>(body) || std::holds_alternative<RepeatStep>(body))
+        return {};
+      return body;
+    } catch (const Json::exception&) {
+      return {};
+    }
+  }
+
   // Names before definitions; in the body words of the programmer.
   void comment(const Statement& s) {
     if (!body_) {
@@ -98,6 +124,7 @@ class Reader {
     if (s.text.ends_with("is not evaluated") ||
         s.text.find(" is not evaluated: ") != std::string::npos)
       return;
+    if (auto own = ownStep(s.text)) return void(addStep(std::move(*own)));
     addStep(NoteStep{s.text.starts_with("Note: ") ? s.text.substr(6) : s.text});
   }
 

@@ -9,6 +9,9 @@ namespace alder {
 // Notes with this beginning are statements that were not understood, kept in their place: "DMIS
 // line 12: STATEMENT". They are written back as they were.
 inline constexpr std::string_view kDmisNote = "DMIS line ";
+// Comments with this beginning are steps that DMIS has no statement for: "step {JSON}", as in
+// docs/files.md.
+inline constexpr const char* kDmisOwnStep = "step ";
 
 struct DmisRead {
   Plan plan;

@@ -4,6 +4,7 @@
 #include "exchange/dmis_definitions.h"
 #include "exchange/dmis_reader.h"
 #include "exchange/dmis_text.h"
+#include "exchange/step_json.h"
 #include "plan/repeat.h"
 #include "plan/step_edit.h"
 #include <algorithm>
@@ -169,6 +170,7 @@ class Writer {
         out_.note("left out: " + step.text);
         continue;
       }
+      if (step.does.valid() && saidOwn(step)) continue;
       if (step.access.valid() && !(step.access == selected_) && !isRackWay(s)) select(step.access);
       if (manual != (step.kind == StepKind::Manual) && step.kind != StepKind::Hop) {
         manual = step.kind == StepKind::Manual;
@@ -178,6 +180,27 @@ class Writer {
     }
     endMeasure();
     out_.blank();
+  }
+
+  // What DMIS has no statement for, as a comment that the reader takes for the step that it is. The
+  // way of a qualification is the machine's own.
+  bool saidOwn(const Step& step) {
+    const std::size_t at = indexOf(steps_.steps, step.does);
+    if (at == steps_.steps.size()) return false;
+    const RoutineStep& own = steps_.steps[at];
+    if (!std::holds_alternative<QualifyStep>(own.body) &&
+        !std::holds_alternative<EvaluateStep>(own.body) &&
+        !std::holds_alternative<BranchStep>(own.body) &&
+        !std::holds_alternative<OutputStep>(own.body) &&
+        !std::holds_alternative<DeriveStep>(own.body))
+      return false;
+    if (std::exchange(said_, step.does) == step.does) return true;
+    endMeasure();
+    Json json = toJson(Steps{own}).front();
+    json.erase("id");
+    json.erase("depth");
+    out_.note(kDmisOwnStep + json.dump(-1, ' ', true));
+    return true;
   }
 
   void one(const Step& step, std::size_t index, bool manual) {
@@ -365,6 +388,7 @@ class Writer {
   Access selected_;
   FeatureId open_; // being measured
   int named_frames_ = 0, asked_ = 0;
+  StepId said_; // of those that stand as comments
   bool aligned_ = false;
   double approach_ = -1, retract_ = -1, search_ = -1;
 };

@@ -5,6 +5,7 @@
 #include "exchange/recipe_json.h"
 #include "exchange/step_json.h"
 #include "plan/derived_feature.h"
+#include "plan/edit.h"
 #include "route/draft.h"
 #include <algorithm>
 
@@ -189,6 +190,8 @@ class PlanReader {
     if (auto done = f_.done(); !done) return done;
     if (auto done = refreshDerived(plan_); !done)
       return fail("{}: {}", label_, done.error().message);
+    if (auto valid = validSteps(plan_); !valid)
+      return fail("{}: steps: {}", label_, valid.error().message);
     return {};
   }
 

@@ -157,36 +157,6 @@ Done validStep(const Plan& plan, const RoutineStep& step) {
   return {};
 }
 
-Done validSteps(const Plan& plan) {
-  if (auto valid = validate(plan.steps); !valid) return valid;
-  for (const RoutineStep& s : plan.steps) {
-    if (auto valid = validStep(plan, s); !valid) return valid;
-    const auto* branch = std::get_if<BranchStep>(&s.body);
-    if (branch && branch->does == BranchDoes::LeaveGroup && s.depth == 0)
-      return fail("A branch that leaves a group must stand in one.");
-  }
-  auto order = measuringOrder(plan.steps);
-  const auto active = measuringOrder(plan.steps, false);
-  const auto first = [&](const std::vector<FeatureId>& o) -> Done {
-    std::size_t led = 0;
-    for (; led < o.size() && std::count(plan.alignment.begin(), plan.alignment.end(), o[led]);)
-      ++led;
-    for (FeatureId id : plan.alignment)
-      if (std::find(o.begin(), o.begin() + static_cast<std::ptrdiff_t>(led), id) ==
-          o.begin() + static_cast<std::ptrdiff_t>(led))
-        return std::count(o.begin(), o.end(), id)
-                   ? fail("The features of the part frame come first; {} cannot go before them.",
-                          plan.nominal(o[led]).name)
-                   : fail("{} is of the part frame; it cannot be left out.", plan.nominal(id).name);
-    return {};
-  };
-  if (auto valid = first(active); !valid) return valid;
-  std::sort(order.begin(), order.end());
-  if (const auto twice = std::adjacent_find(order.begin(), order.end()); twice != order.end())
-    return fail("{} is measured twice.", plan.nominal(*twice).name);
-  return {};
-}
-
 // What stood there before.
 Steps spliced(Steps& steps, std::size_t at, std::size_t remove, Steps insert) {
   const auto from = steps.begin() + static_cast<std::ptrdiff_t>(at),
@@ -438,6 +408,36 @@ Result<Edit> apply(Plan& plan, const SetName& e) {
 }
 
 } // namespace
+
+Done validSteps(const Plan& plan) {
+  if (auto valid = validate(plan.steps); !valid) return valid;
+  for (const RoutineStep& s : plan.steps) {
+    if (auto valid = validStep(plan, s); !valid) return valid;
+    const auto* branch = std::get_if<BranchStep>(&s.body);
+    if (branch && branch->does == BranchDoes::LeaveGroup && s.depth == 0)
+      return fail("A branch that leaves a group must stand in one.");
+  }
+  auto order = measuringOrder(plan.steps);
+  const auto active = measuringOrder(plan.steps, false);
+  const auto first = [&](const std::vector<FeatureId>& o) -> Done {
+    std::size_t led = 0;
+    for (; led < o.size() && std::count(plan.alignment.begin(), plan.alignment.end(), o[led]);)
+      ++led;
+    for (FeatureId id : plan.alignment)
+      if (std::find(o.begin(), o.begin() + static_cast<std::ptrdiff_t>(led), id) ==
+          o.begin() + static_cast<std::ptrdiff_t>(led))
+        return std::count(o.begin(), o.end(), id)
+                   ? fail("The features of the part frame come first; {} cannot go before them.",
+                          plan.nominal(o[led]).name)
+                   : fail("{} is of the part frame; it cannot be left out.", plan.nominal(id).name);
+    return {};
+  };
+  if (auto valid = first(active); !valid) return valid;
+  std::sort(order.begin(), order.end());
+  if (const auto twice = std::adjacent_find(order.begin(), order.end()); twice != order.end())
+    return fail("{} is measured twice.", plan.nominal(*twice).name);
+  return {};
+}
 
 Result<Edit> applyEdit(Plan& plan, const Edit& edit) {
   return std::visit([&](const auto& e) { return apply(plan, e); }, edit);

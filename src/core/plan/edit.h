@@ -107,6 +107,10 @@ Result<Edit> applyEdit(Plan& plan, const Edit& edit);
 // All or none. Edits that change nothing are dropped; error when none is left.
 Result<EditGroup> applyEdits(Plan& plan, const EditGroup& group);
 
+// What steps speak of is there, the features of the part frame come first, and none is measured
+// twice.
+Done validSteps(const Plan& plan);
+
 // Undo and redo over a plan owned by the caller.
 class EditHistory {
  public:
