@@ -48,7 +48,7 @@ class RepeatTest : public QObject {
     QCOMPARE(name(step.pattern.kind), name(PatternKind::Rotary));
     QCOMPARE(step.copies.size(), std::size_t(5));
     for (std::size_t k = 0; k < step.copies.size(); ++k)
-      qDebug() << k << whyNoCopy(plan, indexOf(plan.steps, id), k, hole(plan, 1)).c_str();
+      QCOMPARE(whyNoCopy(plan, indexOf(plan.steps, id), k, hole(plan, 1)), std::string());
     QCOMPARE(plan.steps.size(), test::heronPlan().steps.size() - 5 + 1);
     QVERIFY(measured(plan) == before);
     for (int k = 1; k <= 6; ++k) {
@@ -146,6 +146,34 @@ class RepeatTest : public QObject {
     apply(plan, asOriginal(plan, hole(plan, 3)));
     QVERIFY(followsOriginal(plan, hole(plan, 3)));
     QVERIFY(asOriginal(plan, hole(plan, 3)).empty());
+  }
+  // Another rule for the same places: what is found there already stays, own changes too.
+  void anotherRuleForTheSamePlaces() {
+    Plan plan = test::heronPlan();
+    const StepId id = repeat(plan, {hole(plan, 1)});
+    const FeatureId second = stepAt(plan, id).copies[0].features.front().second,
+                    third = stepAt(plan, id).copies[1].features.front().second;
+    Recipe own = plan.feature(third).recipe;
+    own.per_row = 8;
+    apply(plan, {SetRecipe{third, own, {}, {}}});
+    const auto touches = plan.feature(third).touches.size();
+    RepeatStep step = stepAt(plan, id);
+    step.pattern.count = 3;
+    step.pattern.angle = radians(60);
+    apply(plan, {*changeStep(plan, id, step)});
+    QCOMPARE(stepAt(plan, id).copies.size(), std::size_t(2));
+    QVERIFY(stepAt(plan, id).copies[0].of(hole(plan, 1)) == second);
+    QVERIFY(stepAt(plan, id).copies[1].of(hole(plan, 1)) == third);
+    QCOMPARE(plan.feature(third).touches.size(), touches);
+    // The other way round they change their numbers.
+    step = stepAt(plan, id);
+    step.pattern.count = 6;
+    step.pattern.angle = radians(-60);
+    apply(plan, {*changeStep(plan, id, step)});
+    QCOMPARE(stepAt(plan, id).copies.size(), std::size_t(5));
+    QVERIFY(stepAt(plan, id).copies[3].of(hole(plan, 1)) == third);
+    QCOMPARE(plan.feature(third).touches.size(), touches);
+    QVERIFY(followsOriginal(plan, second));
   }
   void copiesAreLeftOut() {
     Plan plan = test::heronPlan();

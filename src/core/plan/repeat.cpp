@@ -201,7 +201,7 @@ class Follower {
       for (FeatureId original : originals) {
         FeatureId id = same_places ? was.copies[k].of(original) : FeatureId{};
         if (!id.valid() && !(same_places && knownBefore(*before, original))) {
-          auto found = findOne(original, motions[k], taken);
+          auto found = findOne(index, original, motions[k], taken);
           if (!found) return pass(found.error());
           id = *found;
         }
@@ -224,14 +224,15 @@ class Follower {
     return false;
   }
 
-  // Not valid: there is none.
-  Result<FeatureId> findOne(FeatureId original, const Motion& motion,
+  // Not valid: there is none that is free for the repeat at `index`.
+  Result<FeatureId> findOne(std::size_t index, FeatureId original, const Motion& motion,
                             const std::vector<FeatureId>& taken) {
     auto found = CopyFinder(plan_).find(original, motion);
     if (found.surface.faces.empty()) return FeatureId{};
     if (found.feature.valid()) {
+      const auto place = copyPlaceOf(plan_.steps, found.feature);
       const bool free = !holds(taken, found.feature) && !holds(plan_.alignment, found.feature) &&
-                        !copyPlaceOf(plan_.steps, found.feature);
+                        (!place || place->step == index);
       return free ? found.feature : FeatureId{};
     }
     AddFeature add;
@@ -270,10 +271,12 @@ class Follower {
     for (std::size_t k = 0; k < step.copies.size(); ++k)
       for (const auto& [original, copy] : step.copies[k].features) {
         // What the edit itself changed on the copy is meant for it alone.
-        const bool followed = same_ids_ && k < motions_before.size() &&
+        const auto k_before = placeBefore(before, original, copy);
+        const bool followed = k_before && *k_before < motions_before.size() &&
                               isAs(plan_.feature(copy), before_.feature(copy)) &&
-                              follows(before_, original, motions_before[k], copy);
-        if (!isNew(before, k, original, copy) && !followed) continue;
+                              follows(before_, original, motions_before[*k_before], copy);
+        const bool fresh = holds(fresh_, copy) || (same_ids_ && !k_before);
+        if (!fresh && !followed) continue;
         std::vector<Edit> changes;
         addChanges(plan_.feature(copy), copyOf(plan_, original, motions[k], copy), changes);
         for (Edit& e : changes)
@@ -282,9 +285,13 @@ class Follower {
     return step.requirements ? followRequirements(step, before) : Done{};
   }
 
-  bool isNew(const RepeatStep* before, std::size_t k, FeatureId original, FeatureId copy) const {
-    if (holds(fresh_, copy) || !before || k >= before->copies.size()) return true;
-    return same_ids_ && before->copies[k].of(original) != copy;
+  // Which copy of the original it was before the edit.
+  std::optional<std::size_t> placeBefore(const RepeatStep* before, FeatureId original,
+                                         FeatureId copy) const {
+    if (!before || !same_ids_) return {};
+    for (std::size_t k = 0; k < before->copies.size(); ++k)
+      if (before->copies[k].of(original) == copy) return k;
+    return {};
   }
 
   Done followRequirements(const RepeatStep& step, const RepeatStep* before) {
