@@ -99,6 +99,47 @@ class OperatorWindowTest : public WindowDriver {
     QVERIFY(window_->actions().find("undo")->isEnabled());
   }
 
+  // What the routine judges on its way is told, its warning is answered, its file written; a frame
+  // that is used again says by how much the part moved.
+  void whatTheRoutineDoesBesides() {
+    const QString file = dir_.filePath("on the way.csv");
+    PartFrame frame;
+    frame.name = "check";
+    for (FeatureId id : document().plan().alignment)
+      frame.stages.push_back({{id}, ""});
+    QVERIFY(document().edit("Frame", {SetFrames{{frame}}}));
+    const std::vector<StepBody> bodies{UseFrameStep{"check"}, EvaluateStep{{2}},
+                                       BranchStep{2, BranchWhen::Within, BranchDoes::Warn},
+                                       OutputStep{OutputKind::TouchedPoints, file.toStdString()}};
+    const StepId last = document().plan().steps.back().id; // the wait
+    for (const StepBody& body : bodies) {
+      document().selectSteps({last});
+      document().insertStep(body);
+      QVERIFY(idle());
+    }
+    window_->setOperating(true);
+    settings("operatorPace", 0);
+    key(Qt::Key_Return);
+    QVERIFY(says("Serial number"));
+    QTest::keyClicks(QApplication::focusWidget(), "HB-0050");
+    key(Qt::Key_Return);
+    QVERIFY(says("Requirement 2 is within."));
+    QCOMPARE(view().worker().scene().verdicts, QString("2 within"));
+    QVERIFY(!QFile::exists(file)); // it comes behind
+    key(Qt::Key_Return);
+    QVERIFY(says("Take the part out"));
+    const auto points = readFile(file.toStdString());
+    QVERIFY(points && std::count(points->begin(), points->end(), '\n') > 20);
+    key(Qt::Key_Return);
+    QTRY_VERIFY_WITH_TIMEOUT(!view().running(), 30000);
+    QVERIFY(says("Measured in part"));
+    QVERIFY2(detail().contains("check moved by 0.0"), qPrintable(detail()));
+    window_->setOperating(false);
+    for (std::size_t k = 0; k <= bodies.size(); ++k)
+      document().undo();
+    QVERIFY(idle());
+  }
+
   // Pause and go on, by the keys; the numbers are live.
   void pauseAndGoOn() {
     window_->setOperating(true);

@@ -1,6 +1,8 @@
 #include "run/operator_view.h"
 
 #include "base/files.h"
+#include "base/units.h"
+#include "plan/frame_fit.h"
 #include "run/live_gauge.h"
 #include <QDir>
 #include <QFormLayout>
@@ -301,10 +303,23 @@ void OperatorView::finished(bool done, const QString& why) {
     outside += e.verdict == Verdict::Outside;
     unmeasured += e.verdict == Verdict::Unmeasured;
   }
+  // A frame that is used again checks by how much the part has moved meanwhile.
+  QStringList moved;
+  for (const UsedFrame& f : worker_.framesUsed()) {
+    const FrameChange change = changeBetween(document_.plan(), f.before, f.after);
+    moved << QString("%1 moved by %2 mm, %3°")
+                 .arg(QString::fromStdString(f.name))
+                 .arg(change.distance, 0, 'f', 3)
+                 .arg(degrees(change.angle), 0, 'f', 4);
+  }
   say(outside > 0      ? "The part is outside"
       : unmeasured > 0 ? "Measured in part"
                        : "The part is good",
-      QString("%1: %2 outside, %3 not measured.").arg(name).arg(outside).arg(unmeasured));
+      QString("%1: %2 outside, %3 not measured.%4")
+          .arg(name)
+          .arg(outside)
+          .arg(unmeasured)
+          .arg(moved.isEmpty() ? "" : " " + moved.join("; ") + "."));
   offer({{"Next part   Return", [this] { begin(false); }}, back});
 }
 

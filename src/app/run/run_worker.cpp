@@ -244,6 +244,7 @@ void RunWorker::work(const RunRequest& request) {
   run_ = session.run();
   answers_ = session.answers();
   qualified_ = session.plan().qualified;
+  frames_ = session.framesUsed();
   show([&](RunScene& s) {
     s.phase = RunScene::Phase::Ended;
     s.finished = end.finished;
