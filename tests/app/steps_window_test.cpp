@@ -260,7 +260,7 @@ class StepsWindowTest : public WindowDriver {
     choose("patternKind", "mirrored");
     choose("patternAbout", "Slot 6");
     QVERIFY(
-        (body<RepeatStep>().pattern.axis - plan().nominal(named("Slot 6")).ideal.direction).norm() <
+        (body<RepeatStep>().pattern->axis - plan().nominal(named("Slot 6")).ideal.direction).norm() <
         1e-12);
     choose("patternKind", "round an axis");
     choose("patternAbout", "Bore ø32");

@@ -45,7 +45,7 @@ class RepeatTest : public QObject {
     const auto before = measured(plan);
     const StepId id = repeat(plan, {hole(plan, 1)});
     const RepeatStep& step = stepAt(plan, id);
-    QCOMPARE(name(step.pattern.kind), name(PatternKind::Rotary));
+    QCOMPARE(name(step.pattern->kind), name(PatternKind::Rotary));
     QCOMPARE(step.copies.size(), std::size_t(5));
     for (std::size_t k = 0; k < step.copies.size(); ++k)
       QCOMPARE(whyNoCopy(plan, indexOf(plan.steps, id), k, hole(plan, 1)), std::string());
@@ -158,8 +158,8 @@ class RepeatTest : public QObject {
     apply(plan, {SetRecipe{third, own, {}, {}}});
     const auto touches = plan.feature(third).touches.size();
     RepeatStep step = stepAt(plan, id);
-    step.pattern.count = 3;
-    step.pattern.angle = radians(60);
+    step.pattern->count = 3;
+    step.pattern->angle = radians(60);
     apply(plan, {*changeStep(plan, id, step)});
     QCOMPARE(stepAt(plan, id).copies.size(), std::size_t(2));
     QVERIFY(stepAt(plan, id).copies[0].of(hole(plan, 1)) == second);
@@ -167,8 +167,8 @@ class RepeatTest : public QObject {
     QCOMPARE(plan.feature(third).touches.size(), touches);
     // The other way round they change their numbers.
     step = stepAt(plan, id);
-    step.pattern.count = 6;
-    step.pattern.angle = radians(-60);
+    step.pattern->count = 6;
+    step.pattern->angle = radians(-60);
     apply(plan, {*changeStep(plan, id, step)});
     QCOMPARE(stepAt(plan, id).copies.size(), std::size_t(5));
     QVERIFY(stepAt(plan, id).copies[3].of(hole(plan, 1)) == third);
@@ -243,9 +243,9 @@ class RepeatTest : public QObject {
     Plan plan = test::heronPlan();
     const StepId id = repeat(plan, {hole(plan, 1)});
     RepeatStep step = stepAt(plan, id);
-    step.pattern.kind = PatternKind::Linear;
-    step.pattern.count = 3;
-    step.pattern.step = Vec3(1000, 0, 0);
+    step.pattern->kind = PatternKind::Linear;
+    step.pattern->count = 3;
+    step.pattern->step = Vec3(1000, 0, 0);
     apply(plan, {*changeStep(plan, id, step)});
     QCOMPARE(stepAt(plan, id).copies.size(), std::size_t(2));
     QVERIFY(stepAt(plan, id).copies[0].features.empty());
@@ -270,13 +270,13 @@ class RepeatTest : public QObject {
     const StepId id = repeat(plan, {one});
     RepeatStep step = stepAt(plan, id);
     step.pattern = {};
-    step.pattern.kind = PatternKind::Mirrored;
+    step.pattern->kind = PatternKind::Mirrored;
     const Vec3 a = plan.nominal(one).ideal.point +
                    plan.nominal(one).ideal.length / 2 * plan.nominal(one).ideal.direction,
                b = plan.nominal(other).ideal.point +
                    plan.nominal(other).ideal.length / 2 * plan.nominal(other).ideal.direction;
-    step.pattern.point = (a + b) / 2;
-    step.pattern.axis = b - a;
+    step.pattern->point = (a + b) / 2;
+    step.pattern->axis = b - a;
     apply(plan, {*changeStep(plan, id, step)});
     QCOMPARE(stepAt(plan, id).copies.size(), std::size_t(1));
     QVERIFY(stepAt(plan, id).copies[0].of(one) == other);

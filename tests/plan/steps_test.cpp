@@ -20,8 +20,8 @@ class StepsTest : public QObject {
   }
   static RepeatStep repeatOfOne() {
     RepeatStep repeat{"again", {}, false, {}};
-    repeat.pattern.kind = PatternKind::Listed;
-    repeat.pattern.places = {{Vec3(1, 2, 3), radians(30)}, {Vec3(4, 5, 6), 0}};
+    repeat.pattern->kind = PatternKind::Listed;
+    repeat.pattern->places = {{Vec3(1, 2, 3), radians(30)}, {Vec3(4, 5, 6), 0}};
     repeat.copies.resize(2);
     repeat.copies[1].skipped = true;
     return repeat;

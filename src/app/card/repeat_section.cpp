@@ -26,7 +26,7 @@ void Card::stepFields(StepId id, const RepeatStep& s) {
     document_.changePattern(id, pattern);
   };
   choice("again", "patternKind", {"in a row", "in rows", "round an axis", "mirrored", "as listed"},
-         static_cast<int>(s.pattern.kind), [change](int index) {
+         static_cast<int>(s.pattern->kind), [change](int index) {
            change([&](Pattern& p) { p.kind = static_cast<PatternKind>(index); });
          });
   patternFields(id, s.pattern);

@@ -2,6 +2,7 @@
 // written as a list in which each step stands before those within it. Lengths mm, angles radians.
 #pragma once
 
+#include "base/boxed.h"
 #include "base/error.h"
 #include "base/id.h"
 #include "geometry/vec.h"
@@ -89,7 +90,7 @@ struct RepeatCopy {
 // All within it is done, and then again in each other place of the pattern. See plan/repeat.h.
 struct RepeatStep {
   std::string name;
-  Pattern pattern;
+  Boxed<Pattern> pattern;         // steps are many, repeats few
   bool requirements = true;       // on the originals alone are laid on the copies too
   std::vector<RepeatCopy> copies; // by motionsOf(pattern)
   friend bool operator==(const RepeatStep&, const RepeatStep&) = default;

@@ -1,0 +1,36 @@
+// A value that lives elsewhere, so that what holds it stays small; copied with it. One that was
+// moved from holds nothing and may only be assigned to.
+#pragma once
+
+#include <memory>
+#include <utility>
+
+namespace alder {
+
+template <class T> class Boxed {
+ public:
+  Boxed()
+      : value_(std::make_unique<T>()) {}
+  Boxed(T value)
+      : value_(std::make_unique<T>(std::move(value))) {}
+  Boxed(const Boxed& other)
+      : value_(std::make_unique<T>(*other.value_)) {}
+  Boxed(Boxed&&) noexcept = default;
+  Boxed& operator=(const Boxed& other) {
+    value_ = std::make_unique<T>(*other.value_);
+    return *this;
+  }
+  Boxed& operator=(Boxed&&) noexcept = default;
+
+  operator const T&() const { return *value_; }
+  const T& operator*() const { return *value_; }
+  T& operator*() { return *value_; }
+  const T* operator->() const { return value_.get(); }
+  T* operator->() { return value_.get(); }
+  friend bool operator==(const Boxed& a, const Boxed& b) { return *a.value_ == *b.value_; }
+
+ private:
+  std::unique_ptr<T> value_;
+};
+
+} // namespace alder
