@@ -60,19 +60,21 @@ void Document::keepRun(const StoredRun& run, const std::vector<Evaluation>& eval
 
 void Document::bringRuns() {
   if (!open_) return;
-  jobs_.start("Looking for runs",
-              [=, this, at = runsWhere().toStdString(),
-               routine = plan().name](const Progress&) -> JobRunner::Apply {
-                auto database = RunDatabase::open(at);
-                auto runs = database ? database->runsOf(routine, true)
-                                     : Result<std::vector<RunRecord>>(pass(database.error()));
-                return [this, runs = std::move(runs)] {
-                  if (runs)
-                    takeRuns(*runs);
-                  else
-                    emit message(QString::fromStdString(runs.error().message), true);
-                };
-              });
+  // Not among the jobs on the plan: a rehearsal that is under way goes on.
+  store_jobs_.start("Looking for runs",
+                    [=, this, at = runsWhere().toStdString(),
+                     routine = plan().name](const Progress&) -> JobRunner::Apply {
+                      auto database = RunDatabase::open(at);
+                      auto runs = database ? database->runsOf(routine, true)
+                                           : Result<std::vector<RunRecord>>(pass(database.error()));
+                      return [this, routine, runs = std::move(runs)] {
+                        if (routine != plan().name) return; // another one was opened meanwhile
+                        if (runs)
+                          takeRuns(*runs);
+                        else
+                          emit message(QString::fromStdString(runs.error().message), true);
+                      };
+                    });
 }
 
 // Those that the routine does not hold yet and whose points belong to it, the oldest first.
