@@ -2,31 +2,24 @@
 #include "commands.h"
 
 #include "base/files.h"
+#include "base/local_time.h"
 #include "exchange/csv.h"
 #include "report/history_table.h"
 #include "store/run_database.h"
 #include <QCoreApplication>
 #include <cstdio>
-#include <ctime>
 
 namespace alder::batch {
 namespace {
-
-std::string dateOf(std::int64_t seconds) {
-  const auto time = static_cast<std::time_t>(seconds);
-  std::tm parts{};
-  localtime_r(&time, &parts);
-  std::array<char, 32> text{};
-  std::strftime(text.data(), text.size(), "%Y-%m-%d %H:%M", &parts);
-  return text.data();
-}
 
 // Error names the run whose points do not belong to the routine as it is now.
 Result<JudgedPart> judged(const Plan& plan, const RunRecord& run) {
   auto measured = measurementsFromCsv(run.points, run.part, plan);
   if (!measured) return pass(measured.error());
-  JudgedPart part{
-      run.part, run.seconds > 0 ? dateOf(run.seconds) : "", judgeAll(plan, *measured), {}};
+  JudgedPart part{run.part,
+                  run.seconds > 0 ? localTime(run.seconds, "%Y-%m-%d %H:%M") : "",
+                  judgeAll(plan, *measured),
+                  {}};
   for (const ResultRecord& r : run.results)
     part.judged_then[r.balloon] = r.verdict;
   return part;

@@ -1,10 +1,10 @@
 #include "exchange/run_output.h"
 
 #include "base/files.h"
+#include "base/local_time.h"
 #include "exchange/csv.h"
 #include "report/document.h"
 #include <algorithm>
-#include <ctime>
 
 namespace alder {
 namespace {
@@ -16,15 +16,6 @@ std::string harmless(std::string text) {
         std::string_view("/\\:*?\"<>|").find(c) != std::string::npos)
       c = '-';
   return text;
-}
-
-std::string timeText(std::int64_t now) {
-  const auto seconds = static_cast<std::time_t>(now);
-  std::tm local{};
-  localtime_r(&seconds, &local);
-  std::array<char, 32> text{};
-  std::strftime(text.data(), text.size(), "%Y-%m-%d %H-%M-%S", &local);
-  return text.data();
 }
 
 } // namespace
@@ -40,7 +31,7 @@ std::string outputName(const OutputStep& step, const std::string& routine,
     }
     const std::string word = step.file.substr(i + 1, close - i - 1);
     if (word == "routine") name += harmless(routine);
-    if (word == "time") name += timeText(now);
+    if (word == "time") name += localTime(now, "%Y-%m-%d %H-%M-%S");
     for (const Answered& a : answers)
       if (a.what == word) name += harmless(a.value);
     i = close + 1;

@@ -1,5 +1,6 @@
 #include "report/document.h"
 
+#include "base/local_time.h"
 #include "base/units.h"
 #include <chrono>
 #include <ctime>
@@ -53,11 +54,7 @@ std::string tipLine(const Plan& plan, const Access& access) {
   const std::string tip = nameOf(plan, access) + ": ";
   const QualifiedTip* t = plan.qualified.find(access);
   if (!t) return tip + "not qualified.";
-  std::time_t when = t->seconds;
-  std::tm parts{};
-  localtime_r(&when, &parts);
-  char date[20];
-  std::strftime(date, sizeof date, "%Y-%m-%d %H:%M", &parts);
+  const std::string date = localTime(t->seconds, "%Y-%m-%d %H:%M");
   const auto beyond = beyondLimits(*t, plan.bench);
   return tip + fmt::format("qualified {} with {} touches, effective ø {}, offset {}, form {}, "
                            "standard deviation {} mm{}",
