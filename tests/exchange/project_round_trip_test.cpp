@@ -61,7 +61,8 @@ class ProjectRoundTripTest : public QObject {
       case 6:
         return NoteStep{word()};
       case 7:
-        return UseFrameStep{plan_.frames.empty() ? "none" : plan_.frames.front().name};
+        return UseFrameStep{plan_.frames.empty() ? "none" : plan_.frames.front().name,
+                            half() ? 0 : 0.01, 1 + below(20)};
       case 8:
         return QualifyStep{half(), half(), half()};
       case 9:
@@ -77,9 +78,9 @@ class ProjectRoundTripTest : public QObject {
     PartFrame frame() {
       PartFrame f;
       f.name = word();
-      f.fit = FrameFit(below(3));
+      f.fit = FrameFit(below(4));
       f.stages.push_back({{feature(), feature()}, half() ? "xyz" : ""});
-      f.stages.push_back({{feature()}, half() ? "w" : ""});
+      f.stages.push_back({{feature()}, half() ? "w" : "", 0.5 + below(4), Band{-0.1, 0.02}});
       f.held = half() ? "uv" : "";
       f.shift = place(), f.turn = 0.001 * place();
       return f;

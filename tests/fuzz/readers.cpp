@@ -3,6 +3,7 @@
 #include "base/files.h"
 #include "exchange/csv.h"
 #include "exchange/dmis_reader.h"
+#include "exchange/frames_file.h"
 #include "exchange/project.h"
 #include "exchange/recipe_json.h"
 #include "exchange/routine_template.h"
@@ -77,6 +78,16 @@ void readTemplate(const std::string& bytes) {
   mustHold(templateFromText(templateText(*read), "fuzz").has_value());
 }
 
+void readFrames(const std::string& bytes) {
+  const Plan& plan = heron().plan;
+  const auto read = framesFromText(bytes, "fuzz", plan);
+  if (!read) return;
+  for (const PartFrame& f : read->frames)
+    mustHold(validate(f).has_value());
+  const auto again = framesFromText(framesText(plan, *read), "fuzz", plan);
+  mustHold(again.has_value() && again->frames == read->frames);
+}
+
 void readPlaces(const std::string& bytes) {
   const auto places = listedFromText(bytes);
   if (!places) return;
@@ -102,6 +113,7 @@ const std::vector<Reader>& readers() {
       {"routine", readRoutine},
       {"template", readTemplate},
       {"places", readPlaces},
+      {"frames", readFrames},
       {"recipes", [](const std::string& b) { (void)bookFromText(b, "fuzz"); }},
       {"steps", [](const std::string& b) { (void)stepsFromText(b, heron().plan); }},
       {"step",

@@ -1,3 +1,4 @@
+#include "plan/frame_band.h"
 #include "plan/frame_fit.h"
 #include "plan/step_edit.h"
 #include "run/simulated_run.h"
@@ -23,6 +24,16 @@ class FrameFitTest : public QObject {
     for (const char* name : features)
       frame.stages.push_back({{test::named(test::heronPlan(), name)}, ""});
     return frame;
+  }
+  // Another plane that is touched along the same line.
+  static FeatureId facing(FeatureId one) {
+    const Plan& plan = test::heronPlan();
+    const Vec3 n = plan.feature(one).touches.front().normal;
+    for (const Feature& f : plan.features)
+      if (f.id != one && f.covered() && plan.nominal(f.id).ideal.type == SurfaceType::Plane &&
+          std::abs(std::abs(f.touches.front().normal.dot(n)) - 1) < 1e-9)
+        return f.id;
+    qFatal("the demo part has two parallel planes");
   }
   static double off(const Frame& a, const Frame& b) {
     return (a.translation() - b.translation()).norm() + 100 * (a.linear() - b.linear()).norm();
@@ -93,6 +104,82 @@ class FrameFitTest : public QObject {
     VERIFY_OK(worst);
     QVERIFY(worst->worst <= squares->worst + 1e-9);
     QVERIFY(squares->rms <= worst->rms + 1e-9);
+  }
+  // Two faces against each other, one weighing more: the place is the weighted mean of what the two
+  // ask for, exactly; and what is least in the worst case lies where weighted deviations are alike.
+  void weights() {
+    const Plan& plan = test::heronPlan();
+    auto points = touchedAt(Frame::Identity(), 0);
+    const FeatureId low = test::named(plan, "Plane · 1"), high = facing(low);
+    const Vec3 n = plan.feature(low).touches.front().normal;
+    for (FramePoint& p : points)
+      if (p.feature == high) p.ball += 0.03 * n;
+    const auto count = [&](FeatureId id) {
+      return static_cast<double>(plan.feature(id).touches.size());
+    };
+    PartFrame f = from({"Plane · 1"}, FrameFit::LeastSquares);
+    f.stages.push_back({{high}, ""});
+    f.held = "xyuvw";
+    for (const double w : {1.0, 2.0, 5.0}) {
+      f.stages[1].weight = w;
+      const auto found = findFrame(plan, f, points, Frame::Identity());
+      VERIFY_OK(found);
+      const double expected = 0.03 * w * w * count(high) / (count(low) + w * w * count(high));
+      QVERIFY(std::abs(found->placement.translation().dot(n) - expected) < 1e-7);
+    }
+    f.fit = FrameFit::LeastWorst;
+    f.stages[1].weight = 2; // x = 2 (0.03 - x)
+    const auto worst = findFrame(plan, f, points, Frame::Identity());
+    VERIFY_OK(worst);
+    QVERIFY(std::abs(worst->placement.translation().dot(n) - 0.02) < 1e-6);
+  }
+  // Into bands of different widths and middles: each face uses the same share of its own.
+  void insideTheBand() {
+    const Plan& plan = test::heronPlan();
+    auto points = touchedAt(Frame::Identity(), 0);
+    const FeatureId low = test::named(plan, "Plane · 1"), high = facing(low);
+    const Vec3 n = plan.feature(low).touches.front().normal;
+    const double side = n.dot(plan.feature(high).touches.front().normal);
+    for (FramePoint& p : points)
+      if (p.feature == high) p.ball += 0.03 * n;
+    PartFrame f = from({"Plane · 1"}, FrameFit::InsideBand);
+    f.stages.push_back({{high}, ""});
+    f.held = "xyuvw";
+    f.stages[0].band = Band{-0.01, 0.01};
+    f.stages[1].band = side > 0 ? Band{-0.01, 0.03} : Band{-0.03, 0.01}; // its middle 0.01 along n
+    // Moved by x along n the faces lie x and 0.03 - x off: x / 0.01 = (0.03 - x - 0.01) / 0.02.
+    const auto found = findFrame(plan, f, points, Frame::Identity());
+    VERIFY_OK(found);
+    QVERIFY(std::abs(found->placement.translation().dot(n) - 0.02 / 3) < 1e-6);
+    QVERIFY(std::abs(found->share - 2.0 / 3) < 1e-4);
+    f.stages[0].band = Band{-0.002, 0.002};
+    f.stages[1].band = side > 0 ? Band{0.008, 0.012} : Band{-0.012, -0.008};
+    const auto too_narrow = findFrame(plan, f, points, Frame::Identity());
+    VERIFY_OK(too_narrow);
+    QVERIFY(too_narrow->share > 1);
+  }
+  // Where none is named, the band is that of the tightest profile tolerance.
+  void bandsOfTolerances() {
+    Plan plan = test::heronPlan();
+    int found = 0;
+    for (const Requirement& r : plan.spec.requirements) {
+      if (r.kind != Characteristic::SurfaceProfile) continue;
+      const auto band = bandOf(plan, {{r.features.front()}, ""}, r.features.front());
+      VERIFY_OK(band);
+      QVERIFY(band->upper - band->lower <= r.tolerance + 1e-12);
+      ++found;
+    }
+    QVERIFY(found > 0);
+    const FeatureId bore = test::named(plan, "Bore ø32");
+    const auto none = bandOf(plan, {{bore}, ""}, bore);
+    QVERIFY(!none && none.error().message.find("give its band") != std::string::npos);
+    QVERIFY(!findFrame(plan, from({"Bore ø32"}, FrameFit::InsideBand),
+                       touchedAt(Frame::Identity(), 0), Frame::Identity()));
+    PartFrame f = from({"Bore ø32"});
+    f.stages[0].band = Band{0.1, 0.1};
+    QVERIFY(!validate(f));
+    f.stages[0].band.reset(), f.stages[0].weight = 0;
+    QVERIFY(!validate(f));
   }
   // Features that should be elsewhere than the model has them.
   void setToOtherPlaces() {

@@ -222,7 +222,8 @@ class DeedsTest : public QObject {
     const OutputStep step{OutputKind::Verdicts, "{Serial}/{routine} {nothing}x{.csv"};
     QCOMPARE(outputName(step, "He/ron", {{StepId{1}, "Serial", "../A:1"}}, 0),
              std::string("..-A-1/He-ron x{.csv"));
-    QVERIFY(outputName({OutputKind::Report, "{time}"}, "", {}, 86400 * 366).starts_with("1971-01-0"));
+    QVERIFY(
+        outputName({OutputKind::Report, "{time}"}, "", {}, 86400 * 366).starts_with("1971-01-0"));
   }
 
   // Tips are qualified in the run; what is measured then is as good as with tips qualified before.

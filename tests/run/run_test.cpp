@@ -312,6 +312,7 @@ class RunTest : public QObject {
       VERIFY_OK(file->add(Touched{{FeatureId{1}, 2, Vec3(0.1, 1.0 / 3, 2), 1.5}, true}));
       VERIFY_OK(file->add(SphereTouched{StepId{9}, {1, 0, 0.5, -1}, 3, Vec3(1, 2, 3.25), 1234567}));
       VERIFY_OK(file->add(Branched{StepId{8}, true}));
+      VERIFY_OK(file->add(Framed{"left seat", true}));
     }
     const auto read = readJournal(*readFile(path), "run");
     VERIFY_OK(read);
@@ -322,7 +323,8 @@ class RunTest : public QObject {
         Rerouted{Vec3(1, 2.5, 1e-9), {1, 0, 0.25, -1}},
         Touched{{FeatureId{1}, 2, Vec3(0.1, 1.0 / 3, 2), 1.5}, true},
         SphereTouched{StepId{9}, {1, 0, 0.5, -1}, 3, Vec3(1, 2, 3.25), 1234567},
-        Branched{StepId{8}, true}};
+        Branched{StepId{8}, true},
+        Framed{"left seat", true}};
     QVERIFY(read->events == expected);
   }
 

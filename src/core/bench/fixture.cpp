@@ -166,6 +166,30 @@ std::string_view name(FixtureKind kind) {
   return kKinds[static_cast<std::size_t>(kind)];
 }
 
+const KeptFrame* Fixture::frame(const std::string& wanted) const {
+  for (const KeptFrame& f : frames)
+    if (f.name == wanted) return &f;
+  return nullptr;
+}
+
+KeptFrame readKeptFrame(const JsonFields& f) {
+  const Vec3 z = f.vector("z", Vec3::UnitZ()), x = f.vector("x", Vec3::UnitX());
+  KeptFrame kept{f.text("name"), Frame::Identity()};
+  if (kept.name.empty()) f.complain("name", "must not be empty");
+  if (z.cross(x).norm() < 1e-6)
+    f.complain("z", "and x must be directions that are not parallel");
+  else
+    kept.placement = frameOf(f.vector("origin"), z, x);
+  return kept;
+}
+
+Json toJson(const KeptFrame& frame) {
+  return {{"name", frame.name},
+          {"origin", toJson(Vec3(frame.placement.translation()))},
+          {"z", toJson(Vec3(frame.placement.linear().col(2)))},
+          {"x", toJson(Vec3(frame.placement.linear().col(0)))}};
+}
+
 void setOpen(Fixture& fixture, const std::string& name, bool open) {
   for (FixtureBody& body : fixture.bodies) {
     if (body.name != name || !body.can_open || body.open == open) continue;
@@ -183,6 +207,11 @@ Fixture readFixtures(const JsonFields& bench) {
       const auto p = f.object("placement");
       fixture.placement =
           frameOf(p.vector("origin"), p.vector("z", Vec3::UnitZ()), p.vector("x", Vec3::UnitX()));
+    }
+    for (const auto& kept : f.list("frames")) {
+      fixture.frames.push_back(readKeptFrame(kept));
+      if (fixture.frame(fixture.frames.back().name) != &fixture.frames.back())
+        kept.complain("name", fmt::format("\"{}\" is there twice", fixture.frames.back().name));
     }
   }
   for (const auto& f : bench.list("fixtures"))

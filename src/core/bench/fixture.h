@@ -31,17 +31,28 @@ struct FixtureBody {
   Mesh other = {}; // in its other state, where it can open
 };
 
+// Where a part lay in the fixture, kept so that it need not be found again. CAD frame of the part
+// in the machine frame.
+struct KeptFrame {
+  std::string name;
+  Frame placement = Frame::Identity();
+};
+
 struct Fixture {
   std::vector<FixtureBody> bodies;
   std::optional<Frame> placement; // CAD frame of the part in the machine frame
+  std::vector<KeptFrame> frames;
+  const KeptFrame* frame(const std::string& name) const; // nothing: there is none
 };
 
 // The same fixture with a body opened or closed; unchanged where there is none of this name, or it
 // cannot open.
 void setOpen(Fixture& fixture, const std::string& body, bool open);
 
-// Reads `fixture` (one, with the placement of the part) and `fixtures` (more of them, each with its
-// own place) of a bench.
+// Reads `fixture` (one, with the placement of the part and the frames kept) and `fixtures` (more of
+// them, each with its own place) of a bench.
 Fixture readFixtures(const JsonFields& bench);
+KeptFrame readKeptFrame(const JsonFields& f);
+Json toJson(const KeptFrame& frame);
 
 } // namespace alder

@@ -1,6 +1,7 @@
 #include "exchange/plan_json.h"
 
 #include "base/units.h"
+#include "exchange/frame_json.h"
 #include "exchange/judging_json.h"
 #include "exchange/recipe_json.h"
 #include "exchange/step_json.h"
@@ -143,17 +144,8 @@ Json qualifiedJson(const Plan& plan) {
 
 Json framesJson(const Plan& plan) {
   Json frames = Json::array();
-  for (const PartFrame& f : plan.frames) {
-    Json stages = Json::array();
-    for (const FrameStage& s : f.stages)
-      stages.push_back({{"features", idsJson(s.features)}, {"locks", s.locks}});
-    frames.push_back({{"name", f.name},
-                      {"fit", name(f.fit)},
-                      {"stages", stages},
-                      {"held", f.held},
-                      {"shift", toJson(f.shift)},
-                      {"turn_deg", toJson(Vec3(f.turn / radians(1)))}});
-  }
+  for (const PartFrame& f : plan.frames)
+    frames.push_back(frameJson(f, [](FeatureId id) { return Json(id.value); }));
   return frames;
 }
 
@@ -178,7 +170,8 @@ class PlanReader {
     readSteps();
     plan_.alignment = features(f_, "alignment");
     for (const auto& item : f_.list("frames"))
-      readFrame(item);
+      plan_.frames.push_back(readPartFrame(
+          item, [&](const JsonFields& stage) { return features(stage, "features"); }));
     if (f_.has("qualified")) readQualified(f_.object("qualified"));
     if (f_.has("shell")) plan_.shell = alder::readShell(f_.object("shell"));
     if (f_.has("recipes")) plan_.book = readBook(f_.object("recipes"));
@@ -211,23 +204,6 @@ class PlanReader {
     if (!good || std::abs(plan_.placement.linear().determinant() - 1) > 1e-6)
       f_.complain("placement", "must be three rows of four numbers that form a rigid placement");
     plan_.on_pedestal = f_.flag("on_pedestal", false);
-  }
-
-  void readFrame(const JsonFields& f) {
-    PartFrame frame;
-    frame.name = f.text("name");
-    const std::string fit = f.text("fit", "in order");
-    bool known = false;
-    for (const FrameFit k : {FrameFit::InOrder, FrameFit::LeastSquares, FrameFit::LeastWorst})
-      if (fit == name(k)) frame.fit = k, known = true;
-    if (!known) f.complain("fit", "is not one of in order, least squares, least worst");
-    for (const auto& item : f.list("stages"))
-      frame.stages.push_back({features(item, "features"), item.text("locks", "")});
-    frame.held = f.text("held", "");
-    if (f.has("shift")) frame.shift = f.vector("shift");
-    if (f.has("turn_deg")) frame.turn = f.vector("turn_deg") * radians(1);
-    if (auto good = validate(frame); !good) f.complain("stages", good.error().message);
-    plan_.frames.push_back(std::move(frame));
   }
 
   // Files of the first versions name the order of the features alone.

@@ -7,7 +7,7 @@
 namespace alder {
 namespace {
 
-constexpr const char* kFormat = "alderpoint-recipes";
+constexpr const char* kRecipesFormat = "alderpoint-recipes";
 
 Stroke readStroke(const JsonFields& f) {
   const std::string wanted = f.text("stroke", "touches");
@@ -121,7 +121,7 @@ RecipeBook readBook(const JsonFields& f) {
 
 std::string bookText(const RecipeBook& book) {
   Json json = toJson(book);
-  json["format"] = kFormat;
+  json["format"] = kRecipesFormat;
   json["version"] = 1;
   return json.dump(1) + "\n";
 }
@@ -130,8 +130,8 @@ Result<RecipeBook> bookFromText(const std::string& text, const std::string& labe
   auto json = parseJson(text, label);
   if (!json) return pass(json.error());
   const JsonFields f(*json, label);
-  if (f.text("format", "") != kFormat)
-    f.complain("format", fmt::format("must be \"{}\"; this is no recipe book", kFormat));
+  if (f.text("format", "") != kRecipesFormat)
+    f.complain("format", fmt::format("must be \"{}\"; this is no recipe book", kRecipesFormat));
   RecipeBook book = readBook(f);
   if (auto done = f.done(); !done) return pass(done.error());
   return book;

@@ -9,7 +9,7 @@
 namespace alder {
 namespace {
 
-constexpr const char* kFormat = "alderpoint-template";
+constexpr const char* kTemplateFormat = "alderpoint-template";
 constexpr int kVersion = 1;
 
 // Speaks of no feature and no requirement.
@@ -64,7 +64,7 @@ std::string templateText(const RoutineTemplate& t) {
   Json pairs = Json::array();
   for (const PairRule& p : t.pairs)
     pairs.push_back(toJson(p));
-  return Json{{"format", kFormat},
+  return Json{{"format", kTemplateFormat},
               {"version", kVersion},
               {"bench", Json::parse(t.bench.json)},
               {"recipes", toJson(t.book)},
@@ -84,7 +84,7 @@ Result<RoutineTemplate> templateFromText(const std::string& text, const std::str
   auto json = parseJson(text, label);
   if (!json) return pass(json.error());
   const JsonFields f(*json, label);
-  if (!json->is_object() || f.text("format", "") != kFormat)
+  if (!json->is_object() || f.text("format", "") != kTemplateFormat)
     return fail("{}: is no template of Alderpoint.", label);
   if (f.integer("version", 0) > kVersion)
     return fail("{}: was written by a newer Alderpoint; update to use it.", label);

@@ -73,7 +73,7 @@ struct Writer {
     return {{"kind", "ask"}, {"what", s.what}, {"number", s.number}, {"unit", s.unit}};
   }
   Json operator()(const UseFrameStep& s) const {
-    return {{"kind", "use frame"}, {"frame", s.frame}};
+    return {{"kind", "use frame"}, {"frame", s.frame}, {"until", s.until}, {"most", s.most}};
   }
   Json operator()(const RepeatStep& s) const {
     Json copies = Json::array();
@@ -187,7 +187,8 @@ StepBody readStepBody(const JsonFields& f, std::size_t features) {
     return WaitStep{f.text("text", ""), f.text("clamp", ""), f.flag("opens", true),
                     f.number("seconds", 20)};
   if (kind == "ask") return AskStep{f.text("what"), f.flag("number", false), f.text("unit", "")};
-  if (kind == "use frame") return UseFrameStep{f.text("frame")};
+  if (kind == "use frame")
+    return UseFrameStep{f.text("frame"), f.number("until", 0), f.integer("most", 5)};
   if (kind == "note") return NoteStep{f.text("text", "")};
   if (kind == "derive") return DeriveStep{readFeatureOf(f, features)};
   if (kind == "qualify")

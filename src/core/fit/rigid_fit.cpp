@@ -67,8 +67,9 @@ Normal normalOf(const StagePoints& stage, const RigidFit& fit, const Freedom& fr
   SmallVector row;
   for (const auto& one : stage.points) {
     const double d = linearise(one, fit, inverse, freedom, sizes, row);
-    out.matrix += row * row.transpose();
-    out.right -= d * row;
+    const double w = one.surface->weight * one.surface->weight;
+    out.matrix += w * row * row.transpose();
+    out.right -= w * d * row;
   }
   return out;
 }

@@ -27,6 +27,7 @@ struct SurfacePoints {
   Points points;
   double offset = 0;      // expected distance of the points, e.g. a ball radius
   bool free_size = false; // the surface may grow or shrink: diameter, width
+  double weight = 1;      // of its deviations in least squares
 };
 
 enum class DatumAssociation {

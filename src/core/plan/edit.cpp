@@ -130,8 +130,11 @@ Done validStep(const Plan& plan, const RoutineStep& step) {
     if (m->from == CountFrom::Feature && !known(plan, m->feature))
       return fail("A place is counted from a feature that is not in this routine.");
   }
-  if (const auto* u = std::get_if<UseFrameStep>(&step.body); u && u->frame.empty())
-    return fail("A step that uses a frame must name it.");
+  if (const auto* u = std::get_if<UseFrameStep>(&step.body)) {
+    if (u->frame.empty()) return fail("A step that uses a frame must name it.");
+    if (!(u->until >= 0 && u->until <= 100) || u->most < 1 || u->most > 20)
+      return fail("A frame is found again until it moves by 0 to 100 mm, 1 to 20 times.");
+  }
   if (const auto* s = std::get_if<SwapStep>(&step.body); s && s->stylus.empty())
     return fail("Name the stylus that is to be taken.");
   if (const auto* w = std::get_if<WaitStep>(&step.body))

@@ -1,5 +1,6 @@
 #include "plan/frame_fit.h"
 
+#include "plan/frame_band.h"
 #include "plan/nominal_surface.h"
 #include <algorithm>
 #include <array>
@@ -10,10 +11,16 @@ namespace {
 
 constexpr std::string_view kDirections = "xyzuvw";
 
+struct BandedSurface {
+  SurfacePoints surface;
+  Band band;
+};
+
 // The surfaces of a stage with their points.
-Result<std::vector<SurfacePoints>> surfacesOf(const Plan& plan, const FrameStage& stage,
+Result<std::vector<BandedSurface>> surfacesOf(const Plan& plan, FrameFit fit,
+                                              const FrameStage& stage,
                                               const std::vector<FramePoint>& all) {
-  std::vector<SurfacePoints> surfaces;
+  std::vector<BandedSurface> surfaces;
   for (FeatureId id : stage.features) {
     Points points;
     std::vector<FaceId> faces;
@@ -25,9 +32,17 @@ Result<std::vector<SurfacePoints>> surfacesOf(const Plan& plan, const FrameStage
       radius = p.radius;
     }
     if (points.empty()) return fail("{} is not touched", plan.nominal(id).name);
+    Band band;
+    if (fit == FrameFit::InsideBand) {
+      auto found = bandOf(plan, stage, id);
+      if (!found) return pass(found.error());
+      band = *found;
+    }
     const NominalSurface surface(plan.part, plan.nominal(id));
-    for (SurfacePoints& group : surface.group(points, faces, radius))
-      surfaces.push_back(std::move(group));
+    for (SurfacePoints& group : surface.group(points, faces, radius)) {
+      if (fit != FrameFit::InOrder) group.weight = stage.weight;
+      surfaces.push_back({std::move(group), band});
+    }
   }
   return surfaces;
 }
@@ -62,18 +77,30 @@ std::string freeDirections(const RigidFit& fit) {
   return free;
 }
 
-Residuals residualsOf(const std::vector<SurfacePoints>& surfaces) {
+// From the middle of its band in halves of its width.
+double shareOf(const Band& band, double deviation) {
+  return (deviation - (band.upper + band.lower) / 2) / ((band.upper - band.lower) / 2);
+}
+
+// What is to be made least, along the normals: deviations by their weights, or, within bands, the
+// share used, in mm of the narrowest one.
+Residuals residualsOf(const std::vector<BandedSurface>& surfaces, FrameFit fit) {
   Residuals r;
-  std::vector<std::pair<const SurfacePoints*, std::size_t>> index;
-  for (const SurfacePoints& s : surfaces)
-    for (std::size_t i = 0; i < s.points.size(); ++i)
+  std::vector<std::pair<const BandedSurface*, std::size_t>> index;
+  double narrowest = 1e300;
+  for (const BandedSurface& s : surfaces) {
+    narrowest = std::min(narrowest, (s.band.upper - s.band.lower) / 2);
+    for (std::size_t i = 0; i < s.surface.points.size(); ++i)
       index.emplace_back(&s, i);
+  }
   r.count = index.size();
-  r.at = [index](const Frame& placement) {
-    return [index, placement, inverse = Frame(placement.inverse())](std::size_t i) -> Vec3 {
-      const auto& [surface, k] = index[i];
-      const Vec3 q = inverse * surface->points[k];
-      return (surface->distance(q) - surface->offset) * (placement.linear() * surface->normal(q));
+  r.at = [index, narrowest, banded = fit == FrameFit::InsideBand](const Frame& placement) {
+    return [=, inverse = Frame(placement.inverse())](std::size_t i) -> Vec3 {
+      const auto& [of, k] = index[i];
+      const Vec3 q = inverse * of->surface.points[k];
+      const double d = of->surface.distance(q) - of->surface.offset;
+      const double counts = banded ? narrowest * shareOf(of->band, d) : of->surface.weight * d;
+      return counts * (placement.linear() * of->surface.normal(q));
     };
   };
   return r;
@@ -81,13 +108,13 @@ Residuals residualsOf(const std::vector<SurfacePoints>& surfaces) {
 
 // Least squares within a freedom, by Gauss and Newton with differences; distances are smooth.
 void solveWithin(RigidFit& fit, const Freedom& freedom,
-                 const std::vector<SurfacePoints>& surfaces) {
+                 const std::vector<BandedSurface>& surfaces) {
   const auto distances = [&](const Frame& placement) {
     std::vector<double> d;
     const Frame inverse = placement.inverse();
-    for (const SurfacePoints& s : surfaces)
+    for (const auto& [s, band] : surfaces)
       for (const Vec3& p : s.points)
-        d.push_back(s.distance(inverse * p) - s.offset);
+        d.push_back(s.weight * (s.distance(inverse * p) - s.offset));
     return Eigen::VectorXd(
         Eigen::Map<Eigen::VectorXd>(d.data(), static_cast<Eigen::Index>(d.size())));
   };
@@ -111,15 +138,15 @@ void solveWithin(RigidFit& fit, const Freedom& freedom,
 
 Result<RigidFit> fitted(const Plan& plan, const PartFrame& frame,
                         const std::vector<FramePoint>& points, const Frame& start,
-                        std::vector<SurfacePoints>& used) {
+                        std::vector<BandedSurface>& used) {
   std::vector<DatumStage> stages;
   for (const FrameStage& stage : frame.stages) {
-    auto surfaces = surfacesOf(plan, stage, points);
+    auto surfaces = surfacesOf(plan, frame.fit, stage, points);
     if (!surfaces) return pass(surfaces.error());
-    used.insert(used.end(), surfaces->begin(), surfaces->end());
     DatumStage datum;
     datum.name = plan.nominal(stage.features.front()).name;
-    datum.surfaces = std::move(*surfaces);
+    for (const BandedSurface& s : *surfaces)
+      datum.surfaces.push_back(s.surface), used.push_back(s);
     datum.locks = frame.fit == FrameFit::InOrder ? stage.locks : std::string();
     stages.push_back(std::move(datum));
   }
@@ -136,9 +163,9 @@ Result<RigidFit> fitted(const Plan& plan, const PartFrame& frame,
     fit->placement = start;
     solveWithin(*fit, motionsOf(*fit, allBut(frame.held)), used);
   }
-  if (frame.fit == FrameFit::LeastWorst) {
+  if (frame.fit != FrameFit::LeastSquares) {
     const Freedom may = motionsOf(*fit, allBut(frame.held));
-    fit->placement = minimiseWorst(*fit, may, residualsOf(used)).placement;
+    fit->placement = minimiseWorst(*fit, may, residualsOf(used, frame.fit)).placement;
   }
   return fit;
 }
@@ -146,8 +173,8 @@ Result<RigidFit> fitted(const Plan& plan, const PartFrame& frame,
 } // namespace
 
 std::string_view name(FrameFit fit) {
-  static constexpr std::array<std::string_view, 3> kNames{"in order", "least squares",
-                                                          "least worst"};
+  static constexpr std::array<std::string_view, 4> kNames{"in order", "least squares",
+                                                          "least worst", "inside the band"};
   return kNames[static_cast<std::size_t>(fit)];
 }
 
@@ -166,6 +193,11 @@ Done validate(const PartFrame& frame) {
     if (s.features.empty()) return fail("Each stage of frame {} needs a feature.", frame.name);
     if (!good(s.locks))
       return fail("Directions are letters of x y z (along) and u v w (about), each once.");
+    if (!(s.weight > 0 && s.weight <= 1e6))
+      return fail("A weight in frame {} must be above 0, to a million.", frame.name);
+    if (s.band && !(s.band->lower < s.band->upper && std::abs(s.band->lower) <= 1e6 &&
+                    std::abs(s.band->upper) <= 1e6))
+      return fail("A band in frame {} must have its lower edge below the upper.", frame.name);
   }
   return {};
 }
@@ -173,7 +205,7 @@ Done validate(const PartFrame& frame) {
 Result<FoundFrame> findFrame(const Plan& plan, const PartFrame& frame,
                              const std::vector<FramePoint>& points, const Frame& start) {
   if (auto good = validate(frame); !good) return pass(good.error());
-  std::vector<SurfacePoints> used;
+  std::vector<BandedSurface> used;
   auto fit = fitted(plan, frame, points, start, used);
   if (!fit) return pass(fit.error());
   FoundFrame found;
@@ -181,9 +213,11 @@ Result<FoundFrame> findFrame(const Plan& plan, const PartFrame& frame,
   const Frame inverse = fit->placement.inverse();
   double squares = 0;
   std::size_t count = 0;
-  for (const SurfacePoints& s : used)
+  for (const auto& [s, band] : used)
     for (const Vec3& p : s.points) {
       const double d = s.distance(inverse * p) - s.offset;
+      if (frame.fit == FrameFit::InsideBand)
+        found.share = std::max(found.share, std::abs(shareOf(band, d)));
       found.worst = std::max(found.worst, std::abs(d));
       squares += d * d;
       ++count;

@@ -19,9 +19,11 @@ struct FoundFrame {
   Frame placement = Frame::Identity(); // CAD frame in that of the points
   std::string free;                    // of "xyzuvw" at the part's middle: what can still move
   double worst = 0, rms = 0;           // deviations of the points that were used, mm
+  double share = 0; // of a band, the largest that a point uses: 1 at its edge; 0: there is none
 };
 
-// `start` must be within a few degrees and millimetres. Error names the feature without points.
+// `start` must be within a few degrees and millimetres. Error names the feature without points, or
+// without a band where one is needed.
 Result<FoundFrame> findFrame(const Plan& plan, const PartFrame& frame,
                              const std::vector<FramePoint>& points, const Frame& start);
 

@@ -4,6 +4,8 @@
 #include "base/error.h"
 #include "base/id.h"
 #include "geometry/vec.h"
+#include <array>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -11,15 +13,27 @@
 namespace alder {
 
 // InOrder: each stage fixes what those before it leave free (ISO 5459), which is levelling, turning
-// and origin. Else all features together, by least squares or so that the worst is least.
-enum class FrameFit { InOrder, LeastSquares, LeastWorst };
-std::string_view name(FrameFit fit); // "in order", "least squares", "least worst"
+// and origin. Else all features together: by least squares; so that the worst is least; or so that
+// the largest share of its band that a point uses is least.
+enum class FrameFit { InOrder, LeastSquares, LeastWorst, InsideBand };
+inline constexpr std::array kFrameFits{FrameFit::InOrder, FrameFit::LeastSquares,
+                                       FrameFit::LeastWorst, FrameFit::InsideBand};
+// "in order", "least squares", "least worst", "inside the band"
+std::string_view name(FrameFit fit);
+
+// How far a surface may lie off where the model has it, outward positive.
+struct Band {
+  double lower = 0, upper = 0;
+  friend bool operator==(const Band&, const Band&) = default;
+};
 
 // Features that act together.
 struct FrameStage {
   std::vector<FeatureId> features;
   std::string
       locks; // of "xyzuvw", along and about the CAD axes, what it may fix; empty: all it can
+  double weight = 1;        // deviations count this many times where all are fitted together
+  std::optional<Band> band; // none: that of the tightest profile tolerance of each feature
   friend bool operator==(const FrameStage&, const FrameStage&) = default;
 };
 
@@ -36,7 +50,7 @@ struct PartFrame {
   friend bool operator==(const PartFrame&, const PartFrame&) = default;
 };
 
-// A name, and letters of "xyzuvw" each once.
+// A name, letters of "xyzuvw" each once, weights above 0, bands that are open.
 Done validate(const PartFrame& frame);
 
 } // namespace alder

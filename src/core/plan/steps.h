@@ -72,9 +72,13 @@ struct GroupStep {
   friend bool operator==(const GroupStep&, const GroupStep&) = default;
 };
 
-// From here on the part lies where the frame of this name, found from what was touched, says.
+// From here on the part lies where the frame of this name says: one of the routine, found from what
+// was touched, or one that is kept with the fixture. After a rough beginning its features are
+// measured again, and it is found again, until it moves the part by less than `until`.
 struct UseFrameStep {
   std::string frame;
+  double until = 0; // 0: found once
+  int most = 5;     // times that it is found
   friend bool operator==(const UseFrameStep&, const UseFrameStep&) = default;
 };
 

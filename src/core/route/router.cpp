@@ -31,7 +31,8 @@ class PlanRouter {
   }
 
   Result<Way> run(const Progress& progress) {
-    aligning_ = {plan_.alignment.begin(), plan_.alignment.end()};
+    if (!start_ || !start_->aligned)
+      aligning_ = {plan_.alignment.begin(), plan_.alignment.end()};
     const Steps& steps = done_.steps;
     if (start_) beginHere();
     for (std::size_t i = 0; i < steps.size();) {
@@ -145,6 +146,13 @@ class PlanRouter {
   }
 
   void take(const UseFrameStep& step, std::size_t index) {
+    if (isDone(done_.steps[index])) return;
+    if (!plan_.frame(step.frame) && plan_.bench.fixture.frame(step.frame)) {
+      by_hand_done_ = true; // it is known where the part lies
+      addFrame(describe(plan_, done_.steps[index]));
+      way_.steps.back().frame = step.frame;
+      return;
+    }
     if (!plan_.frame(step.frame)) {
       way_.notes.push_back(
           {0, fmt::format("there is no frame \"{}\"; the step that uses it does nothing",

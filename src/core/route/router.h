@@ -83,8 +83,9 @@ struct RouteStart {
   Access access;
   StepId from; // not valid: from the first on
   std::set<std::pair<FeatureId, int>> done;
-  std::set<StepId> steps_done; // waits, questions and verdicts
+  std::set<StepId> steps_done; // waits, questions, verdicts and frames
   std::set<StepId> left_out;   // by the verdict on something
+  bool aligned = false;        // the part frame was found by program
 };
 
 Result<Way> routePlan(const Plan& plan, const Obstacles& obstacles, const Progress& progress = {},

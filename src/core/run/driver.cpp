@@ -16,15 +16,19 @@ class Conductor {
       : session_(session)
       , machine_(machine)
       , who_(who)
-      , keep_(keep) {}
+      , keep_(keep)
+      , frames_told_(session.framesUsed().size()) {}
 
   RunEnd run() {
     for (const RunTask& question : session_.questions())
       if (!ask(question)) return end();
+    // Frames that are known without the machine: where it begins depends on them.
+    for (auto first = session_.next(); first && session_.frameNext(); first = session_.next())
+      if (!frame(*first)) return end();
     if (!begin()) return end();
     while (true) {
       if (!who_.hold()) return stopped();
-      if (session_.liesElsewhere()) {
+      if (session_.needsNewWay()) {
         if (!leavePart() || !routeFromHere()) return end();
         continue;
       }
@@ -42,7 +46,7 @@ class Conductor {
   bool perform(const RunTask& task) {
     using enum RunTask::Kind;
     if (task.kind == Ask) return ask(task);
-    if (task.kind == Deed) return deed(task);
+    if (task.kind == Deed) return session_.frameNext() ? frame(task) : deed(task);
     if (task.kind == Wait) {
       if (!who_.proceed(task)) return stop();
       return take(Waited{task.does});
@@ -72,12 +76,12 @@ class Conductor {
           !fromOperator("The stylus or its angles change."))
         return true;
       if (!ok(equip(task.access))) return false;
-      return moved(task), true;
+      return moved(task);
     }
     if (!isEquipped(task.access) && !ok(equip(task.access))) return false;
     if (task.kind == Move) {
       if (!ok(machine_.goTo(task.ball))) return false;
-      return moved(task), true;
+      return moved(task);
     }
     if (task.kind == TouchSphere) {
       const auto ball = machine_.touch(task.touch);
@@ -144,6 +148,17 @@ class Conductor {
     return take(Waited{task.does});
   }
 
+  // Of what was not touched no frame is found; the operator may go on without.
+  bool frame(const RunTask& task) {
+    const std::string which = *session_.frameNext();
+    RunSession tried = session_;
+    if (const auto found = tried.take(Framed{which}); !found) {
+      if (!who_.goOnDespite(task.text + ": " + found.error().message)) return stop();
+      return take(Framed{which, true});
+    }
+    return take(Framed{which});
+  }
+
   bool branch(const RunTask& task, const BranchStep& b) {
     const auto evaluations = session_.evaluate({b.balloon});
     const Verdict verdict = evaluations.empty() ? Verdict::Unmeasured : evaluations.front().verdict;
@@ -161,8 +176,24 @@ class Conductor {
   }
 
   bool moved(const RunTask& task) {
-    const auto done = session_.moved(task);
-    return done || failed(done.error().message);
+    session_.moved(task);
+    return true;
+  }
+
+  // What is not as it should be with a frame that has just been found.
+  bool framesTold() {
+    while (frames_told_ < session_.framesUsed().size()) {
+      const UsedFrame& f = session_.framesUsed()[frames_told_++];
+      if (f.again || (f.settled && f.share <= 1)) continue;
+      const double moved = changeBetween(session_.plan(), f.before, f.after).distance;
+      if (!who_.goOnDespite(
+              f.settled ? fmt::format("Frame {} leaves points outside their bands: {:.0f} % used.",
+                                      f.name, 100 * f.share)
+                        : fmt::format("Frame {} still moved the part by {:.3f} mm the {}. time.",
+                                      f.name, moved, f.round)))
+        return stop();
+    }
+    return true;
   }
 
   bool take(const RunEvent& event) {
@@ -171,7 +202,7 @@ class Conductor {
     if (auto done = after.take(event); !done) return failed(done.error().message);
     if (auto done = keep_(event); !done) return failed(done.error().message);
     session_ = std::move(after);
-    return true;
+    return framesTold();
   }
 
   // Connects, and where the run has gone some way finds where on it the machine stands.
@@ -182,7 +213,7 @@ class Conductor {
       const auto task = session_.next();
       if (who_.choose(ready.error(), task.value_or(RunTask{})) != FaultChoice::Retry) return stop();
     }
-    if (session_.kind() == RunKind::ByHand || session_.liesElsewhere()) return true;
+    if (session_.kind() == RunKind::ByHand || session_.needsNewWay()) return true;
     if (session_.touchesDone() == 0) return standClear();
     return session_.inHands() || standOnWay();
   }
@@ -240,6 +271,7 @@ class Conductor {
 
   // Off the touch by which the part was found.
   bool leavePart() {
+    if (!session_.atHandTouch()) return true;
     const auto off = machine_.goTo(session_.backOff());
     if (off) return true;
     const auto ready = machine_.begin();
@@ -258,6 +290,7 @@ class Conductor {
       if (!now) return false;
       if (!equipped_.valid()) return failed("The machine holds a stylus that the bench lacks.");
       if (!take(Rerouted{now->ball, equipped_})) return false;
+      if (session_.kind() == RunKind::ByHand) return true; // nothing moves by itself
       const Plan& plan = session_.plan();
       auto checked = rehearse(plan, obstaclesOf(plan), session_.way());
       if (!checked) return failed(checked.error().message);
@@ -331,6 +364,7 @@ class Conductor {
   Operator& who_;
   const KeepEvent& keep_;
   Access equipped_;
+  std::size_t frames_told_;
   std::string why_;
 };
 

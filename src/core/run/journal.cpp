@@ -10,6 +10,9 @@
 namespace alder {
 namespace {
 
+// 2: frames are events of their own.
+constexpr int kJournalVersion = 2;
+
 struct EventWriter {
   Json operator()(const Touched& e) const {
     return {{"touch", {e.touch.feature.value, e.touch.touch}},
@@ -34,6 +37,7 @@ struct EventWriter {
   Json operator()(const Branched& e) const {
     return {{"branched", e.step.value}, {"taken", e.taken}};
   }
+  Json operator()(const Framed& e) const { return {{"framed", e.frame}, {"given_up", e.given_up}}; }
   Json operator()(const Rerouted& e) const {
     return {{"from", toJson(e.ball)},
             {"stylus", e.access.stylus},
@@ -65,6 +69,8 @@ RunEvent eventFrom(const Json& json) {
   if (json.contains("waited")) return Waited{StepId{json["waited"].get<int>()}};
   if (json.contains("branched"))
     return Branched{StepId{json["branched"].get<int>()}, json.at("taken").get<bool>()};
+  if (json.contains("framed"))
+    return Framed{json["framed"].get<std::string>(), json.at("given_up").get<bool>()};
   if (json.contains("sphere"))
     return SphereTouched{StepId{json["sphere"].at(0).get<int>()}, accessIn(json),
                          json["sphere"].at(1).get<int>(), vectorIn(json.at("ball")),
@@ -75,7 +81,7 @@ RunEvent eventFrom(const Json& json) {
 } // namespace
 
 std::string journalLine(const RunHead& head) {
-  return Json{{"alderpoint_run", 1},
+  return Json{{"alderpoint_run", kJournalVersion},
               {"routine", head.routine},
               {"key", head.key},
               {"kind", name(head.kind)},
@@ -97,8 +103,9 @@ Result<RunJournal> readJournal(const std::string& text, const std::string& label
     try {
       const Json json = Json::parse(text.substr(at, end - at));
       if (line == 0) {
-        if (json.at("alderpoint_run").get<int>() != 1)
-          return fail("{}: was written by a newer program.", label);
+        if (json.at("alderpoint_run").get<int>() != kJournalVersion)
+          return fail("{}: was written by another version; set the file aside and run again.",
+                      label);
         journal.head = {json.at("routine").get<std::string>(), json.at("key").get<std::string>(),
                         json.at("kind").get<std::string>() == name(RunKind::ByHand)
                             ? RunKind::ByHand

@@ -14,11 +14,6 @@ namespace {
 // The part counts as lying elsewhere when a place of it is off by more than this, mm.
 constexpr double kElsewhere = 1.0;
 
-bool isDeed(const Step& step) {
-  return !step.left_out && (step.kind == StepKind::Derive || step.kind == StepKind::Evaluate ||
-                            step.kind == StepKind::Branch || step.kind == StepKind::Output);
-}
-
 } // namespace
 
 std::string_view name(FaultKind kind) {
@@ -147,7 +142,7 @@ void RunSession::findHandTouches() {
 }
 
 std::optional<RunTask> RunSession::next() const {
-  if (elsewhere_) return {};
+  if (needsNewWay()) return {};
   if (deed_) {
     const Step& step = way_->steps[step_];
     RunTask task;
@@ -190,7 +185,23 @@ Vec3 RunSession::backOff() const {
              turn(frame_, feature.touches[static_cast<std::size_t>(last.touch)].normal);
 }
 
-// Past what nobody has to do any more, using frames as they come.
+// Still to be done, where the machine then stands.
+bool RunSession::isDeed(const Step& step) const {
+  using enum StepKind;
+  if (step.left_out || leftOut(step.does)) return false;
+  if (step.kind == UseFrame)
+    return !step.rough && !(step.frame.empty() ? aligned_ : steps_done_.count(step.does) > 0);
+  return (step.kind == Derive || step.kind == Evaluate || step.kind == Branch ||
+          step.kind == Output) &&
+         !steps_done_.count(step.does);
+}
+
+std::optional<std::string> RunSession::frameNext() const {
+  if (needsNewWay() || !deed_ || way_->steps[step_].kind != StepKind::UseFrame) return {};
+  return way_->steps[step_].frame;
+}
+
+// Past what nobody has to do any more; the rough frame comes by itself.
 Done RunSession::settle() {
   deed_ = false;
   while (step_ < way_->steps.size()) {
@@ -202,15 +213,11 @@ Done RunSession::settle() {
       if (elsewhere_) return {};
     }
     if (step.last < step.first) {
-      if (isDeed(step) && !steps_done_.count(step.does) && !leftOut(step.does)) {
+      if (isDeed(step)) {
         deed_ = true;
         return {};
       }
-      ++step_; // now, so that a frame is used once
-      if (step.kind == StepKind::UseFrame && !step.left_out && !step.rough && !leftOut(step.does))
-        if (auto done = step.frame.empty() ? useFrame(step.text, false) : useNamedFrame(step.frame);
-            !done)
-          return done;
+      ++step_;
       continue;
     }
     if (position_ > static_cast<std::size_t>(step.last)) {
@@ -235,6 +242,7 @@ Done RunSession::useFrame(const std::string& what, bool rough) {
                std::any_of(touches.begin(), touches.end(),
                            [&](const RawTouch& t) { return t.feature == id; });
       });
+  if (!rough) aligned_ = true;
   if (!whole && !rough) return {};
   const Frame start = rough ? frameByPlaces(*plan_, hand_).value_or(frame_) : frame_;
   const auto found = whole ? alignedFrame(*plan_, touches, start) : Result<Frame>(start);
@@ -246,21 +254,74 @@ Done RunSession::useFrame(const std::string& what, bool rough) {
   return {};
 }
 
-Done RunSession::useNamedFrame(const std::string& frame_name) {
-  const PartFrame* frame = plan_->frame(frame_name);
-  if (!frame) return {};
-  const auto found = findFrame(*plan_, *frame, framePoints(*plan_, raw_), frame_);
-  if (!found)
-    return fail("Frame {}: {}; measure it before the frame is used.", frame_name,
-                found.error().message);
-  frames_used_.push_back({frame_name, frame_, found->placement, found->worst});
-  frame_ = found->placement;
+Done RunSession::framed(const Framed& framed) {
+  const auto next =
+      std::find_if(way_->steps.begin() + static_cast<std::ptrdiff_t>(step_), way_->steps.end(),
+                   [&](const Step& s) { return s.kind == StepKind::UseFrame && isDeed(s); });
+  if (next == way_->steps.end() || next->frame != framed.frame)
+    return fail("The journal uses a frame that this routine does not come to.");
+  const Step step = *next;
+  step_ = static_cast<std::size_t>(next - way_->steps.begin()) + 1;
+  position_ = std::max(position_, static_cast<std::size_t>(step.first));
+  if (framed.given_up) {
+    if (step.frame.empty())
+      aligned_ = true;
+    else
+      steps_done_.insert(step.does);
+    return {};
+  }
+  if (step.frame.empty()) return useFrame(step.text, false);
+  if (const PartFrame* frame = plan_->frame(step.frame)) return useNamedFrame(*frame, step.does);
+  if (const KeptFrame* kept = plan_->bench.fixture.frame(step.frame))
+    useKeptFrame(*kept, step.does);
+  steps_done_.insert(step.does);
   return {};
 }
 
-Done RunSession::moved(const RunTask& task) {
+Done RunSession::useNamedFrame(const PartFrame& frame, StepId does) {
+  const auto found = findFrame(*plan_, frame, framePoints(*plan_, raw_), frame_);
+  if (!found)
+    return fail("Frame {}: {}; measure it before the frame is used.", frame.name,
+                found.error().message);
+  const StepBody* body = bodyOf(does);
+  const auto* use = body ? std::get_if<UseFrameStep>(body) : nullptr;
+  UsedFrame used{frame.name, frame_, found->placement, found->worst, found->share};
+  used.round = ++rounds_[does];
+  const bool loose = use && use->until > 0 &&
+                     changeBetween(*plan_, frame_, found->placement).distance >= use->until;
+  used.again = loose && used.round < use->most;
+  used.settled = !loose;
+  frames_used_.push_back(used);
+  frame_ = found->placement;
+  if (used.again)
+    measureAgain(frame);
+  else
+    steps_done_.insert(does);
+  return {};
+}
+
+void RunSession::useKeptFrame(const KeptFrame& kept, StepId does) {
+  frames_used_.push_back({kept.name, frame_, kept.placement});
+  frame_ = kept.placement;
+  steps_done_.insert(does);
+  elsewhere_ = kind_ == RunKind::Automatic &&
+               changeBetween(*plan_, plan_->placement, frame_).distance > kElsewhere;
+}
+
+void RunSession::measureAgain(const PartFrame& frame) {
+  for (const FrameStage& stage : frame.stages)
+    for (FeatureId id : stage.features) {
+      std::erase_if(raw_, [&](const RawTouch& t) { return t.feature == id; });
+      std::erase_if(done_, [&](const auto& key) { return key.first == id; });
+    }
+  again_ = true;
+  elsewhere_ = kind_ == RunKind::Automatic &&
+               changeBetween(*plan_, plan_->placement, frame_).distance > kElsewhere;
+}
+
+void RunSession::moved(const RunTask& task) {
   position_ = static_cast<std::size_t>(task.position) + 1;
-  return settle();
+  (void)settle(); // no touch by hand has come, so that no frame follows from it
 }
 
 std::optional<std::size_t> RunSession::contactOf(FeatureId feature, int touch) const {
@@ -307,6 +368,8 @@ Done RunSession::take(const RunEvent& event) {
     if (auto done = after.touchedSphere(*sphere); !done) return done;
   } else if (const auto* branch = std::get_if<Branched>(&event)) {
     if (auto done = after.branched(*branch); !done) return done;
+  } else if (const auto* frame = std::get_if<Framed>(&event)) {
+    if (auto done = after.framed(*frame); !done) return done;
   } else if (auto done = after.reroute(std::get<Rerouted>(event)); !done) {
     return done;
   }
@@ -378,7 +441,7 @@ Done RunSession::reroute(const Rerouted& from) {
   if (from.access.stylus < 0 || stylus >= styli.size() || from.access.tip < 0 ||
       static_cast<std::size_t>(from.access.tip) >= styli[stylus].tips.size())
     return fail("The journal names a stylus that the bench does not have.");
-  RouteStart start{from.ball, from.access, {}, done_, steps_done_, left_out_};
+  RouteStart start{from.ball, from.access, {}, done_, steps_done_, left_out_, aligned_};
   sphere_touches_.clear(); // a tip whose touches are not complete begins anew
   // What the router put in has no step of the routine; behind the last one all have been done.
   start.from = StepId{std::numeric_limits<int>::max()};
@@ -393,7 +456,7 @@ Done RunSession::reroute(const Rerouted& from) {
   way_ = std::make_shared<const Way>(std::move(*way));
   step_ = position_ = since_ = 0;
   findHandTouches();
-  elsewhere_ = false;
+  elsewhere_ = again_ = false;
   return {};
 }
 
@@ -418,10 +481,11 @@ std::optional<std::size_t> RunSession::moveAt(const Vec3& ball, double near) con
   return best ? std::optional(best->second) : std::nullopt;
 }
 
+// From the step where the last event left it, so that deeds in between are not missed.
 void RunSession::goOnAt(std::size_t position) {
   position_ = position;
-  step_ = static_cast<std::size_t>(way_->positions[position].step);
-  (void)settle();
+  step_ = std::min(step_, static_cast<std::size_t>(way_->positions[position].step));
+  (void)settle(); // as in moved()
 }
 
 } // namespace alder

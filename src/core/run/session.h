@@ -60,12 +60,18 @@ struct Rerouted {
   Access access;
   friend bool operator==(const Rerouted&, const Rerouted&) = default;
 };
+// A frame was found, or given up because it cannot be.
+struct Framed {
+  std::string frame; // empty: the part frame
+  bool given_up = false;
+  friend bool operator==(const Framed&, const Framed&) = default;
+};
 using RunEvent =
-    std::variant<Touched, Skipped, Answered, Waited, Rerouted, SphereTouched, Branched>;
+    std::variant<Touched, Skipped, Answered, Waited, Rerouted, SphereTouched, Branched, Framed>;
 
 struct RunTask {
   // Deed: something that is worked out, told or written, while the machine stands; Waited says that
-  // it is done, of a branch Branched.
+  // it is done, of a branch Branched, of a frame Framed.
   enum class Kind { TakeStylus, Turn, Move, Touch, TouchByHand, TouchSphere, Wait, Ask, Deed };
   Kind kind = Kind::Move;
   int step = 0, position = 0; // in the way
@@ -82,7 +88,11 @@ struct RunTask {
 struct UsedFrame {
   std::string name;
   Frame before = Frame::Identity(), after = Frame::Identity();
-  double worst = 0; // deviation of its points, mm
+  double worst = 0;    // deviation of its points, mm
+  double share = 0;    // see FoundFrame
+  int round = 1;       // how often it was found by this step
+  bool again = false;  // it moved the part by too much, and its features are measured once more
+  bool settled = true; // else it still did so the last time that it may be found
 };
 
 class RunSession {
@@ -94,16 +104,20 @@ class RunSession {
   // touched; the session then stays as it was.
   Done take(const RunEvent& event);
   // Something moved as the task said; nothing that a journal keeps.
-  // Error when a frame that comes next cannot be found.
-  Done moved(const RunTask& task);
+  void moved(const RunTask& task);
+  // The frame that is to be found next; nothing: the next task is none.
+  std::optional<std::string> frameNext() const;
   // What comes next; nothing at the end.
   std::optional<RunTask> next() const;
   // Questions that come before anything is touched and are not answered yet: asked at once.
   std::vector<RunTask> questions() const;
 
-  // The part was found elsewhere than planned by more than a little: the way is to be made anew
-  // from where the machine stands (Rerouted) before it goes on. Until then nothing comes next.
-  bool liesElsewhere() const { return elsewhere_; }
+  // The part was found elsewhere than planned by more than a little, or features of a frame are to
+  // be measured again: the way is to be made anew from where the machine stands (Rerouted) before
+  // it goes on. Until then nothing comes next.
+  bool needsNewWay() const { return elsewhere_ || again_; }
+  // Then the ball still is where the operator touched the part last.
+  bool atHandTouch() const { return elsewhere_ && !again_ && !hand_.empty() && raw_.empty(); }
   // The part frame is still being found by hand: the operator moves the machine.
   bool inHands() const;
   // Off the surface that was touched last, by hand, to where the machine can go by itself.
@@ -114,7 +128,7 @@ class RunSession {
   // Where on the way the machine stands: the move on which `ball` lies to within `near`, among
   // those since the last event up to the next touch. Nothing: it was taken elsewhere.
   std::optional<std::size_t> moveAt(const Vec3& ball, double near) const;
-  void goOnAt(std::size_t position); // that the next task goes to
+  void goOnAt(std::size_t position); // that the next task goes to, but for deeds before
 
   const Plan& plan() const { return *plan_; } // as found: placed where the part lies
   const Way& way() const { return *way_; }
@@ -144,7 +158,11 @@ class RunSession {
  private:
   Done settle();
   Done useFrame(const std::string& what, bool rough);
-  Done useNamedFrame(const std::string& name);
+  Done framed(const Framed& framed);
+  bool isDeed(const Step& step) const;
+  Done useNamedFrame(const PartFrame& frame, StepId does);
+  void useKeptFrame(const KeptFrame& frame, StepId does);
+  void measureAgain(const PartFrame& frame);
   void findHandTouches();
   Done reroute(const Rerouted& from);
   Done touchedSphere(const SphereTouched& touched);
@@ -172,9 +190,11 @@ class RunSession {
   std::vector<Skipped> skipped_;
   std::vector<UsedFrame> frames_used_;
   std::size_t step_ = 0, position_ = 0, since_ = 0; // the last: position of the last event
-  std::optional<std::size_t> last_by_hand_; // the last touch for the rough frame, in the way
-  bool rough_used_ = false, elsewhere_ = false;
-  bool deed_ = false; // the step is to be done, at the place where the machine stands
+  std::optional<std::size_t> last_by_hand_;   // the last touch for the rough frame, in the way
+  bool rough_used_ = false, aligned_ = false; // the part frame: by hand, by program
+  bool elsewhere_ = false, again_ = false;
+  std::map<StepId, int> rounds_; // how often the frames of steps were found
+  bool deed_ = false;            // the step is to be done, at the place where the machine stands
   std::string ended_by_;
 };
 
