@@ -5,6 +5,7 @@
 #include "base/units.h"
 #include "exchange/dmis_reader.h"
 #include "exchange/dmis_writer.h"
+#include "exchange/measured_again.h"
 #include "exchange/routine_template.h"
 #include "exchange/sheet.h"
 #include "report/document.h"
@@ -251,8 +252,10 @@ Result<int> exportTo(const ExportOptions& o) {
     ReportModel model = reportOf(project->plan, evaluations);
     if (!o.points.empty())
       model.part_serial = std::filesystem::path(o.points).stem().string();
-    else if (!project->runs.empty())
+    else if (!project->runs.empty()) {
       model.part_serial = project->runs.back().name;
+      model.again = measuredAgainIn(project->runs.back().csv);
+    }
     auto bytes = endsWith(o.target, ".pdf") ? reportPdf(model, project->plan)
                                             : Result<std::string>(reportCsv(model));
     if (!bytes) return pass(bytes.error());

@@ -118,15 +118,25 @@ Result<RunDatabase> RunDatabase::open(const std::string& where) {
   return RunDatabase(std::move(link));
 }
 
-Done RunDatabase::add(const RunRecord& r) {
+Done RunDatabase::add(const RunRecord& run) {
+  return write(run, false);
+}
+
+Done RunDatabase::replace(const RunRecord& run) {
+  return write(run, true);
+}
+
+Done RunDatabase::write(const RunRecord& r, bool instead) {
   if (r.id.empty()) return fail("A run without an id cannot be kept.");
   QSqlDatabase database = link_->database();
   if (!database.transaction()) return link_->said(database.lastError());
   const auto all = [&]() -> Done {
     auto there = link_->run("SELECT 1 FROM runs WHERE id = ?", {text(r.id)});
     if (!there) return pass(there.error());
-    if (there->next()) return {};
+    if (there->next() && !instead) return {};
     there->finish();
+    for (const char* old : {"DELETE FROM results WHERE run = ?", "DELETE FROM runs WHERE id = ?"})
+      if (auto gone = link_->run(old, {text(r.id)}); !gone) return pass(gone.error());
     auto run = link_->run(
         "INSERT INTO runs (id, routine, part, person, bench, seconds, qualification, points) "
         "VALUES (?, ?, ?, ?, ?, ?, ?, ?)",

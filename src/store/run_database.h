@@ -17,6 +17,8 @@ class RunDatabase {
 
   // All of it or nothing; a run that is there already is left as it is.
   Done add(const RunRecord& run);
+  // The same, in place of what is there under its id: features were measured again.
+  Done replace(const RunRecord& run);
   // Of one routine by its name, the oldest first; their points only on request.
   Result<std::vector<RunRecord>> runsOf(const std::string& routine, bool with_points = false);
   Result<std::vector<std::string>> routines();
@@ -24,6 +26,7 @@ class RunDatabase {
  private:
   struct Link;
   explicit RunDatabase(std::unique_ptr<Link> link);
+  Done write(const RunRecord& run, bool instead);
   std::unique_ptr<Link> link_;
 };
 

@@ -1,6 +1,5 @@
 #include "store/run_record.h"
 
-#include "base/units.h"
 #include <QUuid>
 #include <algorithm>
 
@@ -61,23 +60,9 @@ RunRecord recordOf(const Plan& plan, const StoredRun& run,
   record.person = answerIn(run.csv, "operator");
   record.bench = plan.bench.name;
   record.seconds = now;
-  record.qualification = toJson(plan)["qualification"].dump();
+  record.qualification = toJson(plan)["qualified"].dump();
   record.points = run.csv;
-  for (const Evaluation& e : evaluations) {
-    const Requirement& r = plan.spec.requirement(e.requirement);
-    const bool angle = r.kind == Characteristic::Angle || r.unit == "deg";
-    const auto shown = [&](double v) { return angle ? degrees(v) : v; };
-    ResultRecord result{r.balloon,
-                        describe(r),
-                        {},
-                        shown(e.lower),
-                        shown(e.upper),
-                        e.share,
-                        std::string(name(e.verdict)),
-                        e.how};
-    if (e.actual) result.actual = shown(*e.actual);
-    record.results.push_back(std::move(result));
-  }
+  record.results = resultsOf(plan, evaluations);
   return record;
 }
 

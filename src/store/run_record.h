@@ -3,21 +3,8 @@
 #pragma once
 
 #include "exchange/project.h"
-#include "judge/verdict.h"
 
 namespace alder {
-
-// Figures in mm and degrees, as reports show them.
-struct ResultRecord {
-  int balloon = 0;
-  std::string requirement; // in words
-  std::optional<double> actual;
-  double lower = 0, upper = 0;
-  double share = 0;
-  std::string verdict;
-  std::string how;
-  friend bool operator==(const ResultRecord&, const ResultRecord&) = default;
-};
 
 struct RunRecord {
   std::string id; // the same wherever the run is kept

@@ -173,7 +173,10 @@ void Card::overview() {
   title(text(plan.name), QString("%1 requirements, %2 features. Select one to see and change it.")
                              .arg(plan.spec.requirements.size())
                              .arg(plan.features.size()));
-  if (desk_ == Desk::Verdict) runsSection();
+  if (desk_ == Desk::Verdict) {
+    runsSection();
+    compareSection();
+  }
   head("Datums");
   for (const Datum& d : plan.spec.datums) {
     QString features;

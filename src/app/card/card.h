@@ -88,6 +88,10 @@ class Card : public QWidget {
   void stepFields(StepId id, const SwapStep& step);
   void stepFields(StepId id, const UseFrameStep& step);
   void frameStages(const PartFrame& frame);
+  void frameRounds(StepId id, const UseFrameStep& step);
+  void frameChoice(StepId id, const UseFrameStep& step);
+  void keptFrame(const KeptFrame& kept);
+  void bandFields(const PartFrame& frame, std::size_t stage);
   void stepFields(StepId id, const WaitStep& step);
   void stepFields(StepId id, const AskStep& step);
   void stepFields(StepId id, const NoteStep& step);
@@ -120,6 +124,12 @@ class Card : public QWidget {
   // verdict_section.cpp: what came out
   void historyRows(const Requirement& requirement);
   void runsSection();
+  void thenRows(const Requirement& requirement);
+  // compare_section.cpp: where the part lay
+  void compareSection();
+  void placeChoice(const QString& label, const char* id, const std::vector<KnownPlace>& all,
+                   const std::string& current, std::string PlaceComparison::*which);
+  void keptPlaces();
   void verdictSection(const Requirement& r);
   void resultRows(const Requirement& r, const Evaluation& e);
   void plots(const Requirement& r, const Evaluation& e);

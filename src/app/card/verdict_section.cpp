@@ -14,6 +14,7 @@ void Card::verdictSection(const Requirement& r) {
     return;
   }
   resultRows(r, *e);
+  thenRows(r);
   plots(r, *e);
   historyRows(r);
   head("How");
@@ -28,12 +29,31 @@ void Card::verdictSection(const Requirement& r) {
                 .arg(touched.size())
                 .arg(touched.size() == 1 ? "" : "s")
                 .arg(text(document_.currentRun()->name)));
+  for (const std::string& line : document_.measuredAgain())
+    paragraph(text(line) + ".");
+  link("Measure it again", "measureAgain", [this] { emit wanted("measureAgain"); });
+}
+
+// The same points under the settings of then, where these came to something else.
+void Card::thenRows(const Requirement& r) {
+  const ResultRecord* then = document_.verdictThen(r.id);
+  if (!then) return;
+  head("When it was measured");
+  const auto shown = [&](double v) { return text(figure(v, r.decimals)); };
+  figureRow("verdict", text(then->verdict));
+  figureRow("actual", then->actual ? shown(*then->actual) : QString("none"));
+  figureRow("limits", shown(then->lower) + " … " + shown(then->upper));
+  if (then->how != document_.evaluation(r.id)->how) paragraph(text(then->how));
 }
 
 // Where runs are kept beside the routine, and what can be done with all of them.
 void Card::runsSection() {
   head("Parts");
   figureRow("in this routine", QString::number(document_.runs().size()));
+  if (const auto changed = document_.verdictsChanged(); !changed.isEmpty())
+    paragraph(QString("Judged otherwise than when %1 was measured: %2.")
+                  .arg(text(document_.currentRunName()))
+                  .arg(changed.join(", ")));
   stepLine("kept in", "runsWhere", document_.runsWhere().toStdString(),
            [this](const std::string& where) { document_.setRunsWhere(text(where)); });
   paragraph(

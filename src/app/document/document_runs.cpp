@@ -2,9 +2,11 @@
 #include "document/document.h"
 
 #include "base/files.h"
-#include "exchange/correction.h"
+#include "exchange/csv.h"
 #include "exchange/dmis_reader.h"
 #include "exchange/dmis_writer.h"
+#include "exchange/measured_again.h"
+#include "exchange/run_frames.h"
 #include "report/document.h"
 #include "run/simulated_run.h"
 #include <QDateTime>
@@ -50,8 +52,10 @@ void Document::addRun(std::string csv, std::string name) {
   runs_unsaved_ = true;
   run_index_ = static_cast<int>(project_.runs.size()) - 1;
   rejudge();
-  if (const JudgedRun* run = currentRun(); run && run->name == project_.runs.back().name)
+  if (const JudgedRun* run = currentRun(); run && run->name == project_.runs.back().name) {
+    project_.runs.back().then = resultsOf(plan(), run->evaluations);
     keepRun(project_.runs.back(), run->evaluations);
+  }
   emit runsChanged();
   emit savedChanged();
 }
@@ -69,7 +73,7 @@ QString Document::takeRun(const Run& run, const std::vector<Answered>& answers,
     for (const char c : value)
       serial += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
   }
-  addRun(head + pointsCsv(run), serial);
+  addRun(head + frameLines(run) + pointsCsv(run), serial);
   if (qualified != plan().qualified) edit("Qualified in a run", {SetQualification{qualified}});
   return QString::fromStdString(project_.runs.back().name);
 }
@@ -148,7 +152,7 @@ void Document::run(const QString& defects_path, std::uint64_t seed) {
             emit message(QString::fromStdString(shared->error().message), true);
             return;
           }
-          addRun(pointsCsv(**shared));
+          addRun(frameLines(**shared) + pointsCsv(**shared));
           emit message(QString("Measured %1 points").arg((*shared)->points.size()), false);
         };
       });
@@ -171,21 +175,6 @@ void Document::readDmisFile(const QString& path) {
           .arg(understood)
           .arg(kept > 0 ? QString(", %1 kept as notes with their lines").arg(kept) : QString()),
       kept > 0);
-}
-
-void Document::writeSetupCorrection(const QString& path) {
-  if (run_index_ < 0) {
-    emit message("Measure a part first.", true);
-    return;
-  }
-  const StoredRun& run = project_.runs[static_cast<std::size_t>(run_index_)];
-  const auto correction =
-      correctionOfPoints(plan(), run.csv, run.name, CorrectionAxes::Part, "xyz");
-  const Done done = correction ? writeCorrection(*correction, run.name, path.toStdString())
-                               : Done(pass(correction.error()));
-  emit message(
-      QString::fromStdString(done ? run.name + ": " + describe(*correction) : done.error().message),
-      !done);
 }
 
 void Document::judgeFile(const QString& path) {
@@ -214,6 +203,7 @@ bool Document::exportTo(const QString& path) {
     const auto evaluations = run ? run->evaluations : judgeAll(plan(), {});
     ReportModel model = reportOf(plan(), evaluations);
     if (run) model.part_serial = run->name;
+    model.again = measuredAgain();
     bytes =
         path.endsWith(".csv") ? Result<std::string>(reportCsv(model)) : reportPdf(model, plan());
   }
@@ -224,6 +214,40 @@ bool Document::exportTo(const QString& path) {
   }
   emit message("Wrote " + QFileInfo(path).fileName(), false);
   return true;
+}
+
+std::string Document::currentRunName() const {
+  const auto* run = currentRun();
+  return run ? run->name : std::string();
+}
+
+const StoredRun* Document::currentStored() const {
+  for (const StoredRun& run : project_.runs)
+    if (currentRun() && run.name == currentRun()->name) return &run;
+  return nullptr;
+}
+
+QStringList Document::verdictsChanged() const {
+  QStringList balloons;
+  for (const Requirement& r : plan().spec.requirements)
+    if (verdictThen(r.id)) balloons << QString::number(r.balloon);
+  return balloons;
+}
+
+std::vector<std::string> Document::measuredAgain() const {
+  const StoredRun* run = currentStored();
+  return run ? measuredAgainIn(run->csv) : std::vector<std::string>{};
+}
+
+const ResultRecord* Document::verdictThen(RequirementId requirement) const {
+  const Evaluation* now = evaluation(requirement);
+  const StoredRun* run = currentStored();
+  if (!now || !run) return nullptr;
+  const int balloon = plan().spec.requirement(requirement).balloon;
+  for (const ResultRecord& then : run->then)
+    if (then.balloon == balloon)
+      return differ(then, resultsOf(plan(), {*now}).front()) ? &then : nullptr;
+  return nullptr;
 }
 
 const JudgedRun* Document::currentRun() const {

@@ -79,7 +79,9 @@ void Document::insertFrame() {
     emit message("Select the features that the frame is to be found from, the first first.", true);
     return;
   }
-  for (int number = 1; frame.name.empty() || plan().frame(frame.name); ++number)
+  for (int number = 1;
+       frame.name.empty() || plan().frame(frame.name) || plan().bench.fixture.frame(frame.name);
+       ++number)
     frame.name = "frame " + std::to_string(number);
   // Behind the step in which the last of its features is measured.
   const Steps& steps = plan().steps;
@@ -122,7 +124,7 @@ void Document::changeFrame(const std::string& name, const PartFrame& changed) {
       if (const auto* use = std::get_if<UseFrameStep>(&plan().steps[i].body);
           use && use->frame == name) {
         RoutineStep step = plan().steps[i];
-        step.body = UseFrameStep{changed.name};
+        std::get<UseFrameStep>(step.body).frame = changed.name;
         edits.push_back(SpliceSteps{i, 1, {step}});
       }
   edit("Change a frame", edits);

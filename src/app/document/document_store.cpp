@@ -44,12 +44,15 @@ void Document::setRunsWhere(const QString& where) {
                     });
 }
 
-void Document::keepRun(const StoredRun& run, const std::vector<Evaluation>& evaluations) {
+void Document::keepRun(const StoredRun& run, const std::vector<Evaluation>& evaluations,
+                       bool instead) {
   const RunRecord record = recordOf(plan(), run, evaluations, QDateTime::currentSecsSinceEpoch());
   store_jobs_.start("Keeping the run",
                     [=, this, at = runsWhere().toStdString()](const Progress&) -> JobRunner::Apply {
                       auto database = RunDatabase::open(at);
-                      const Done done = database ? database->add(record) : pass(database.error());
+                      const Done done = !database ? pass(database.error())
+                                        : instead ? database->replace(record)
+                                                  : database->add(record);
                       if (done) return [] {};
                       // It is in the routine's file in any case.
                       return [this, words = QString::fromStdString(done.error().message)] {
@@ -88,7 +91,7 @@ void Document::takeRuns(const std::vector<RunRecord>& runs) {
       ++foreign;
       continue;
     }
-    project_.runs.push_back({freeRunName(r.part), r.points});
+    project_.runs.push_back({freeRunName(r.part), r.points, r.results});
     ++taken;
   }
   if (taken > 0) {

@@ -124,7 +124,8 @@ void OperatorView::offer(std::vector<Choice> choices) {
   }
 }
 
-void OperatorView::enter() {
+void OperatorView::showBegin(const QString& headline, const QString& detail,
+                             std::vector<Choice> choices) {
   page_ = Page::Begin;
   routine_->setText(QString::fromStdString(document_.plan().name));
   answer_->hide();
@@ -133,31 +134,77 @@ void OperatorView::enter() {
   counted_->hide();
   settings_->show();
   setFocus();
-  open_run_ = runFor(routineKey(document_.plan()));
-  for (const OpenRun& run : brokenOffRuns())
-    if (run.journal == open_run_.journal) open_run_ = run;
-  const Choice back{"Back to the desks   Esc", [this] { emit left(); }};
-  if (!open_run_.head.key.empty()) {
-    page_ = Page::BrokenOff;
-    kind_->setCurrentIndex(open_run_.head.kind == RunKind::ByHand);
-    say("A run was broken off",
-        QString("%1 touches of it are kept. It can go on where it was, or be given up.")
-            .arg(open_run_.touches));
-    offer({{"Go on   Return", [this] { begin(true); }},
-           {"Give it up and begin anew",
-            [this] {
-              setAside(open_run_);
-              begin(false);
-            }},
-           back});
-    return;
-  }
-  say("Ready to measure a part",
-      "Lay the part on the machine. What is asked, asks here; the place to touch is lit.");
-  offer({{"Start   Return", [this] { begin(false); }}, back});
+  say(headline, detail);
+  choices.push_back({"Back to the desks   Esc", [this] { emit left(); }});
+  offer(std::move(choices));
 }
 
-bool OperatorView::prepare(RunRequest& request, bool go_on) {
+// Whether a run with this routine was broken off; then that is what is shown.
+bool OperatorView::offerToGoOn(const std::string& key) {
+  open_run_ = openedBefore(key);
+  if (open_run_.head.key.empty()) return false;
+  showBegin("A run was broken off",
+            QString("%1 touches of it are kept. It can go on where it was, or be given up.")
+                .arg(open_run_.touches),
+            {{"Go on   Return", [this] { begin(true); }}, {"Give it up and begin anew", [this] {
+                                                             setAside(open_run_);
+                                                             begin(false);
+                                                           }}});
+  page_ = Page::BrokenOff;
+  kind_->setCurrentIndex(open_run_.head.kind == RunKind::ByHand);
+  return true;
+}
+
+void OperatorView::enter() {
+  again_.reset();
+  if (offerToGoOn(routineKey(document_.plan()))) return;
+  showBegin("Ready to measure a part",
+            "Lay the part on the machine. What is asked, asks here; the place to touch is lit.",
+            {{"Start   Return", [this] { begin(false); }}});
+}
+
+void OperatorView::enterAgain(const std::vector<FeatureId>& features) {
+  again_ = Again{document_.currentRunName(), features, {}};
+  QStringList names;
+  for (FeatureId id : features)
+    names << QString::fromStdString(document_.plan().nominal(id).name);
+  constexpr int kNamed = 3;
+  const QString what =
+      names.size() <= kNamed ? names.join(", ") : QString("%1 features").arg(names.size());
+  showBegin("Measure again: " + what,
+            QString("What is touched now takes the place of what %1 has of it.")
+                .arg(QString::fromStdString(again_->part)),
+            {{"It still lies where it lay   Return", [this] { findAgain(true); }},
+             {"It was taken out: find it first   F", [this] { findAgain(false); }}});
+}
+
+void OperatorView::findAgain(bool still_lies) {
+  if (document_.jobs().busy()) {
+    say("Not ready yet", "The routine is still being rehearsed; start in a moment.");
+    return;
+  }
+  document_.routeAgain(again_->features, still_lies,
+                       [this](const Result<Document::AgainRoutine>& r) { foundAgain(r); });
+}
+
+void OperatorView::foundAgain(const Result<Document::AgainRoutine>& routine) {
+  if (!again_ || !isVisible()) return; // left meanwhile
+  if (!routine) {
+    say("It cannot be measured again", QString::fromStdString(routine.error().message));
+    return;
+  }
+  again_->routine = *routine;
+  if (!offerToGoOn(routineKey(*routine->plan))) begin(false);
+}
+
+// The routine that is open, or the one for what is measured again.
+bool OperatorView::prepareRoutine(RunRequest& request) {
+  if (again_) {
+    request.plan = again_->routine.plan;
+    request.way = again_->routine.way;
+    request.again = again_->part;
+    return true;
+  }
   const Routed* routed = document_.routed();
   if (!routed || document_.jobs().busy()) {
     say("Not ready yet", "The routine is still being rehearsed; start in a moment.");
@@ -165,13 +212,18 @@ bool OperatorView::prepare(RunRequest& request, bool go_on) {
   }
   request.plan = std::make_shared<const Plan>(document_.plan());
   request.way = std::make_shared<const Way>(routed->way);
-  request.key = routineKey(document_.plan());
+  return true;
+}
+
+bool OperatorView::prepare(RunRequest& request, bool go_on) {
+  if (!prepareRoutine(request)) return false;
+  request.key = routineKey(*request.plan);
   open_run_ = runFor(request.key);
   request.journal = open_run_.journal;
   request.routine = open_run_.routine;
   QDir().mkpath(runFolder());
   // The machine, and whoever goes on with the run, reads the routine as it is now.
-  if (auto saved = saveProject({document_.plan(), {}, {}}, request.routine.toStdString()); !saved) {
+  if (auto saved = saveProject({*request.plan, {}, {}}, request.routine.toStdString()); !saved) {
     say("The run cannot be kept", QString::fromStdString(saved.error().message));
     return false;
   }
@@ -296,6 +348,20 @@ void OperatorView::finished(bool done, const QString& why) {
     offer({{"Go on with it   Return", [this] { begin(true); }}, back});
     return;
   }
+  if (again_) {
+    const QString part = QString::fromStdString(again_->part);
+    const QString words =
+        document_.takeAgain(again_->part, worker_.run(), again_->features, worker_.qualified());
+    forget(open_run_);
+    say("Measured again", QString("%1: %2").arg(part, words));
+    offer({{"Back to the desks   Return", back.does}});
+    return;
+  }
+  sayOutcome();
+  offer({{"Next part   Return", [this] { begin(false); }}, back});
+}
+
+void OperatorView::sayOutcome() {
   const QString name = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
   forget(open_run_);
   int outside = 0, unmeasured = 0;
@@ -305,7 +371,7 @@ void OperatorView::finished(bool done, const QString& why) {
   }
   // A frame that is used again checks by how much the part has moved meanwhile.
   QStringList moved;
-  for (const UsedFrame& f : worker_.framesUsed()) {
+  for (const UsedFrame& f : worker_.run().frames) {
     const FrameChange change = changeBetween(document_.plan(), f.before, f.after);
     moved << QString("%1 moved by %2 mm, %3°")
                  .arg(QString::fromStdString(f.name))
@@ -320,7 +386,6 @@ void OperatorView::finished(bool done, const QString& why) {
           .arg(outside)
           .arg(unmeasured)
           .arg(moved.isEmpty() ? "" : " " + moved.join("; ") + "."));
-  offer({{"Next part   Return", [this] { begin(false); }}, back});
 }
 
 void OperatorView::keyPressEvent(QKeyEvent* event) {
@@ -342,6 +407,8 @@ void OperatorView::keyPressEvent(QKeyEvent* event) {
     return press(shown_ == RunScene::Phase::Paused ? "Return" : "Space");
   case Qt::Key_S:
     return press(" S");
+  case Qt::Key_F:
+    return press(" F");
   default:
     QWidget::keyPressEvent(event);
   }

@@ -24,6 +24,8 @@ class OperatorView : public QWidget {
   ~OperatorView() override;
 
   void enter(); // shows how the run begins, or that one was broken off
+  // The same for features of the current run that are measured again.
+  void enterAgain(const std::vector<FeatureId>& features);
   bool running() const { return worker_.running(); }
   RunWorker& worker() { return worker_; }
   // Options of the simulated machine, besides its pace; for tests and demonstrations.
@@ -41,6 +43,16 @@ class OperatorView : public QWidget {
     QString words;
     std::function<void()> does;
   };
+  // What of a part is measured again, and with which routine once its way is known.
+  struct Again {
+    std::string part;
+    std::vector<FeatureId> features;
+    Document::AgainRoutine routine;
+  };
+  void showBegin(const QString& headline, const QString& detail, std::vector<Choice> choices);
+  void findAgain(bool still_lies);
+  void foundAgain(const Result<Document::AgainRoutine>& routine);
+  bool offerToGoOn(const std::string& key);
   void begin(bool go_on);
   void refresh();
   void showScene(const RunScene& scene);
@@ -49,12 +61,15 @@ class OperatorView : public QWidget {
   void finished(bool done, const QString& why);
   void answer();
   bool prepare(RunRequest& request, bool go_on);
+  bool prepareRoutine(RunRequest& request);
+  void sayOutcome();
 
   Document& document_;
   const Theme& theme_;
   RunWorker worker_;
   Page page_ = Page::Begin;
   OpenRun open_run_;
+  std::optional<Again> again_;
   QStringList simulated_;
   RunScene::Phase shown_ = RunScene::Phase::Ended;
   QLabel *routine_, *headline_, *detail_, *counted_;

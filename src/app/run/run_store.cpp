@@ -22,20 +22,24 @@ OpenRun runFor(const std::string& key) {
   return {folder.filePath(base + ".journal"), folder.filePath(base + ".alder"), {}, 0};
 }
 
+OpenRun openedBefore(const std::string& key) {
+  OpenRun run = runFor(key);
+  const std::string path = run.journal.toStdString();
+  const auto text = readFile(path);
+  const auto journal = text ? readJournal(*text, path) : Result<RunJournal>(pass(text.error()));
+  if (!journal || journal->head.key != key) return run;
+  run.head = journal->head;
+  for (const RunEvent& e : journal->events)
+    run.touches += std::holds_alternative<Touched>(e);
+  return run;
+}
+
 std::vector<OpenRun> brokenOffRuns() {
   std::vector<OpenRun> runs;
   const QDir folder(runFolder());
   for (const QString& file : folder.entryList({"*.journal"}, QDir::Files, QDir::Time)) {
-    const std::string path = folder.filePath(file).toStdString();
-    const auto text = readFile(path);
-    if (!text) continue;
-    const auto journal = readJournal(*text, path);
-    if (!journal) continue;
-    OpenRun run = runFor(journal->head.key);
-    run.head = journal->head;
-    for (const RunEvent& e : journal->events)
-      run.touches += std::holds_alternative<Touched>(e);
-    runs.push_back(run);
+    const OpenRun run = openedBefore(QFileInfo(file).completeBaseName().toStdString());
+    if (!run.head.key.empty() && run.head.again.empty()) runs.push_back(run);
   }
   return runs;
 }

@@ -17,8 +17,10 @@ struct OpenRun {
 // Folder of the user, or the one that ALDERPOINT_RUNS names.
 QString runFolder();
 OpenRun runFor(const std::string& key); // where it is to be kept
-// Those that were broken off, newest first; what cannot be read is left alone.
+// Those of whole parts that were broken off, newest first; what cannot be read is left alone.
 std::vector<OpenRun> brokenOffRuns();
+// That run, with its head where it was begun before and broken off.
+OpenRun openedBefore(const std::string& key);
 void forget(const OpenRun& run);   // done
 void setAside(const OpenRun& run); // given up; the journal is kept under another name
 

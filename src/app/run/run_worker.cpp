@@ -201,7 +201,8 @@ RunEnd RunWorker::conductWith(const RunRequest& request, RunSession& session) {
                                            {session.plan().name, request.key, request.kind,
                                             std::chrono::duration_cast<std::chrono::seconds>(
                                                 std::chrono::system_clock::now().time_since_epoch())
-                                                .count()});
+                                                .count(),
+                                            request.again});
   if (!journal) return {false, journal.error().message};
   std::unique_ptr<MachineProcess> process;
   std::string host = "127.0.0.1";
@@ -244,7 +245,6 @@ void RunWorker::work(const RunRequest& request) {
   run_ = session.run();
   answers_ = session.answers();
   qualified_ = session.plan().qualified;
-  frames_ = session.framesUsed();
   show([&](RunScene& s) {
     s.phase = RunScene::Phase::Ended;
     s.finished = end.finished;

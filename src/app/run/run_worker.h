@@ -28,6 +28,7 @@ struct RunRequest {
   QString journal;
   QString folder; // for what the routine writes
   std::string key;
+  std::string again;            // see RunHead
   std::vector<RunEvent> before; // of a run that goes on
   bool goes_on = false;
 };
@@ -86,8 +87,7 @@ class RunWorker : public QObject, private Operator {
   // After the end: what was measured, and what was told.
   const Run& run() const { return run_; }
   const std::vector<Answered>& answers() const { return answers_; }
-  const Qualification& qualified() const { return qualified_; }        // after the run
-  const std::vector<UsedFrame>& framesUsed() const { return frames_; } // by name, in order
+  const Qualification& qualified() const { return qualified_; } // after the run
 
  signals:
   void changed(); // comes at most once before the scene is looked at
@@ -125,7 +125,6 @@ class RunWorker : public QObject, private Operator {
   Run run_;
   std::vector<Answered> answers_;
   Qualification qualified_;
-  std::vector<UsedFrame> frames_;
   std::filesystem::path folder_; // for what the routine writes
   std::jthread thread_;
 };

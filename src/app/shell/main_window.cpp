@@ -219,6 +219,15 @@ void MainWindow::tellOfBrokenOffRuns() {
               false);
 }
 
+void MainWindow::measureAgain() {
+  if (!document_.currentRun()) return showMessage("Measure a part first", true);
+  const auto features = document_.featuresForAgain();
+  if (features.empty())
+    return showMessage("Select a requirement, or features that are measured, first", true);
+  setOperating(true);
+  operator_->enterAgain(features);
+}
+
 void MainWindow::runIfQualified(const QString& defects) {
   const auto open = document_.tipsToQualify();
   if (open.empty()) return document_.run(defects, seed_++);
@@ -355,6 +364,20 @@ void MainWindow::addActions() {
                [this] { runIfQualified({}); });
   actions_.add("operate", "Operator view", "Ctrl+Alt+O", Desk::Verdict,
                [this] { setOperating(true); });
+  actions_.add("measureAgain", "Measure again what is selected", "Alt+M", nullopt,
+               [this] { measureAgain(); });
+  actions_.add("writeFrames", "Write part frames …", "", nullopt, [this] {
+    if (!document_.isOpen()) return;
+    const QString path = QFileDialog::getSaveFileName(
+        this, "Part frames", suggested("-frames.json"), "Part frames (*.json)");
+    if (!path.isEmpty()) document_.writeFrames(path);
+  });
+  actions_.add("readFrames", "Bring in part frames …", "", nullopt, [this] {
+    if (!document_.isOpen()) return;
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Part frames", {}, "Part frames (*.json)");
+    if (!path.isEmpty()) document_.readFrames(path);
+  });
   actions_.add("bringRuns", "Bring in parts kept elsewhere", "", nullopt,
                [this] { document_.bringRuns(); });
   actions_.add("history", "Write the table of parts …", "", nullopt, [this] {

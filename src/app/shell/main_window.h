@@ -44,6 +44,7 @@ class MainWindow : public QMainWindow {
 
  private:
   // Blocks a run with tips that are not qualified, and says how to go on.
+  void measureAgain(); // features of what is selected, in the current run
   void runIfQualified(const QString& defects);
   void buildTopBar();
   void buildRegions();

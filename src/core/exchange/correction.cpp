@@ -1,7 +1,7 @@
 #include "exchange/correction.h"
 
 #include "base/files.h"
-#include "exchange/csv.h"
+#include "exchange/run_frames.h"
 
 namespace alder {
 namespace {
@@ -26,10 +26,7 @@ Result<std::string> inForm(const SetupCorrection& c, const std::string& name,
 Result<SetupCorrection> correctionOfPoints(const Plan& plan, const std::string& csv,
                                            const std::string& label, CorrectionAxes axes,
                                            const std::string& order) {
-  auto touches = touchesFromCsv(csv, label, plan);
-  if (!touches) return pass(touches.error());
-  const Frame start = frameByPlaces(plan, *touches).value_or(plan.placement);
-  auto found = alignedFrame(plan, *touches, start);
+  const auto found = partFrameOf(plan, csv, label);
   if (!found) return pass(found.error());
   return correctionBetween(plan.placement, *found,
                            axes == CorrectionAxes::Machine ? Frame::Identity() : plan.placement,

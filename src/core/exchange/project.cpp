@@ -27,6 +27,23 @@ Result<std::string> entry(zip_t* zip, const std::string& name, const std::string
   return bytes;
 }
 
+// None where the file holds none.
+Result<std::vector<ResultRecord>> verdictsThen(zip_t* zip, const std::string& name,
+                                               const std::string& path) {
+  std::vector<ResultRecord> then;
+  if (zip_name_locate(zip, name.c_str(), 0) < 0) return then;
+  auto text = entry(zip, name, path);
+  if (!text) return pass(text.error());
+  const std::string label = path + " (" + name + ")";
+  auto json = parseJson(*text, label);
+  if (!json) return pass(json.error());
+  const JsonFields f(*json, label);
+  for (const auto& item : f.list("judged"))
+    then.push_back(readResult(item));
+  if (auto done = f.done(); !done) return pass(done.error());
+  return then;
+}
+
 } // namespace
 
 std::string routineKey(const Plan& plan) {
@@ -43,8 +60,14 @@ Done saveProject(const Project& project, const std::string& path) {
   std::vector<std::pair<std::string, std::string>> entries{{"routine.json", routine.dump(1)},
                                                            {"bench.json", project.plan.bench.json},
                                                            {"part.step", project.plan.part->bytes}};
-  for (const StoredRun& run : project.runs)
+  for (const StoredRun& run : project.runs) {
     entries.emplace_back("runs/" + run.name + ".csv", run.csv);
+    if (run.then.empty()) continue;
+    Json then = Json::array();
+    for (const ResultRecord& r : run.then)
+      then.push_back(toJson(r));
+    entries.emplace_back("runs/" + run.name + ".json", Json{{"judged", then}}.dump(1));
+  }
 
   zip_error_t error;
   zip_error_init(&error);
@@ -102,7 +125,12 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
     if (!name.starts_with("runs/") || !name.ends_with(".csv")) continue;
     auto csv = entry(zip.get(), name, path);
     if (!csv) return pass(csv.error());
-    project.runs.push_back({name.substr(5, name.size() - 9), std::move(*csv)});
+    StoredRun run{name.substr(5, name.size() - 9), std::move(*csv)};
+    if (auto then = verdictsThen(zip.get(), "runs/" + run.name + ".json", path))
+      run.then = std::move(*then);
+    else
+      return pass(then.error());
+    project.runs.push_back(std::move(run));
   }
   return project;
 }

@@ -4,12 +4,14 @@
 
 #include "base/progress.h"
 #include "exchange/plan_json.h"
+#include "exchange/result_record.h"
 
 namespace alder {
 
 struct StoredRun {
   std::string name; // "run-0001"
   std::string csv;
+  std::vector<ResultRecord> then = {}; // as judged when it was measured; empty: nobody knows
 };
 
 struct Project {

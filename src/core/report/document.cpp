@@ -66,7 +66,7 @@ std::string tipLine(const Plan& plan, const Access& access) {
 } // namespace
 
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations) {
-  ReportModel model{plan.name, plan.part->name, plan.bench.name, today(), "", {}, {}, 0, 0, 0, 0};
+  ReportModel model{plan.name, plan.part->name, plan.bench.name, today(), "", {}, {}, {}, 0, 0, 0, 0};
   if (tipsReported(plan))
     for (const Access& a : accessesUsed(plan))
       model.tips.push_back(tipLine(plan, a));

@@ -20,7 +20,8 @@ struct ReportRow {
 struct ReportModel {
   std::string title, part, bench, date, part_serial;
   std::vector<ReportRow> rows;
-  std::vector<std::string> tips; // a line each: what is known of those that touched
+  std::vector<std::string> tips;  // a line each: what is known of those that touched
+  std::vector<std::string> again; // the same: what was measured again, and when
   int within = 0, near = 0, outside = 0, unmeasured = 0;
 };
 

@@ -223,13 +223,14 @@ class PdfReport {
       }
       y_ += 1.4;
     }
-    tips();
+    lines("Tips", model_.tips);
+    lines("Measured again", model_.again);
   }
 
   // What touched, and what was known of it.
-  void tips() {
-    const double height = 10 + 3.8 * static_cast<double>(model_.tips.size());
-    if (model_.tips.empty()) return;
+  void lines(const std::string& head, const std::vector<std::string>& texts) {
+    if (texts.empty()) return;
+    const double height = 10 + 3.8 * static_cast<double>(texts.size());
     if (y_ + height > kBottom) {
       footer();
       page_.nextPage();
@@ -237,10 +238,10 @@ class PdfReport {
       y_ = 20;
     }
     y_ += 3;
-    page_.text(kLeft, y_ + 3, "Tips", Font::Strong, 3.4, kInk);
+    page_.text(kLeft, y_ + 3, head, Font::Strong, 3.4, kInk);
     y_ += 6;
-    for (const auto& tip : model_.tips)
-      for (const auto& line : wrapped(tip, 158, 2.8)) {
+    for (const auto& text : texts)
+      for (const auto& line : wrapped(text, 158, 2.8)) {
         page_.text(24, y_ + 3, line, Font::Text, 2.8, kSecond);
         y_ += 3.8;
       }

@@ -85,7 +85,8 @@ std::string journalLine(const RunHead& head) {
               {"routine", head.routine},
               {"key", head.key},
               {"kind", name(head.kind)},
-              {"seconds", head.seconds}}
+              {"seconds", head.seconds},
+              {"again", head.again}}
              .dump() +
          "\n";
 }
@@ -110,7 +111,7 @@ Result<RunJournal> readJournal(const std::string& text, const std::string& label
                         json.at("kind").get<std::string>() == name(RunKind::ByHand)
                             ? RunKind::ByHand
                             : RunKind::Automatic,
-                        json.at("seconds").get<std::int64_t>()};
+                        json.at("seconds").get<std::int64_t>(), json.value("again", "")};
       } else {
         journal.events.push_back(eventFrom(json));
       }

@@ -12,6 +12,7 @@ struct RunHead {
   std::string key;     // of the routine as it was; another one does not go on with this run
   RunKind kind = RunKind::Automatic;
   std::int64_t seconds = 0; // since 1970, when it was begun
+  std::string again = {};   // part of which features are measured again; empty: a whole part
 };
 
 struct RunJournal {

@@ -17,9 +17,21 @@ struct MeasuredPoint {
   double ball_diameter = 0;
 };
 
+// A frame as it was found, and by how much it moved the part from where it was taken to lie.
+struct UsedFrame {
+  std::string name;
+  Frame before = Frame::Identity(), after = Frame::Identity();
+  double worst = 0;    // deviation of its points, mm
+  double share = 0;    // see FoundFrame
+  int round = 1;       // how often it was found by this step
+  bool again = false;  // it moved the part by too much, and its features are measured once more
+  bool settled = true; // else it still did so the last time that it may be found
+};
+
 struct Run {
   std::vector<MeasuredPoint> points;    // in measuring order
   Frame part_frame = Frame::Identity(); // CAD frame in the machine frame, as found
+  std::vector<UsedFrame> frames;        // by name, in the order of their use
 };
 
 // A touch as the machine returned it, corrected by what is known of the tip. Machine frame.

@@ -84,17 +84,6 @@ struct RunTask {
   std::string text; // what the step says
 };
 
-// A frame as it was found, and by how much it moved the part from where it was taken to lie.
-struct UsedFrame {
-  std::string name;
-  Frame before = Frame::Identity(), after = Frame::Identity();
-  double worst = 0;    // deviation of its points, mm
-  double share = 0;    // see FoundFrame
-  int round = 1;       // how often it was found by this step
-  bool again = false;  // it moved the part by too much, and its features are measured once more
-  bool settled = true; // else it still did so the last time that it may be found
-};
-
 class RunSession {
  public:
   RunSession(std::shared_ptr<const Plan> plan, std::shared_ptr<const Way> way,
@@ -145,7 +134,7 @@ class RunSession {
   // How far the surface lies off nominal there, outward, in the frame known now.
   double deviation(const RawTouch& touch) const;
   // What was measured so far.
-  Run run() const { return compensated(*plan_, raw_, frame_); }
+  Run run() const;
   // Requirements by balloon number, on what was measured so far; none: all whose features were.
   std::vector<Evaluation> evaluate(const std::vector<int>& balloons) const;
   // A derived feature from what was measured so far; error says what is missing.

@@ -24,6 +24,12 @@ Result<Shaped> shapeNow(const Plan& plan, const Measurements& measured, FeatureI
 
 } // namespace
 
+Run RunSession::run() const {
+  Run run = compensated(*plan_, raw_, frame_);
+  run.frames = frames_used_;
+  return run;
+}
+
 Result<Shaped> RunSession::derived(FeatureId feature) const {
   return shapeNow(*plan_, measurementsOf(run()), feature);
 }
