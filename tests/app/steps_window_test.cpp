@@ -259,9 +259,8 @@ class StepsWindowTest : public WindowDriver {
     QCOMPARE(body<RepeatStep>().copies.size(), motionsOf(body<RepeatStep>().pattern).size());
     choose("patternKind", "mirrored");
     choose("patternAbout", "Slot 6");
-    QVERIFY(
-        (body<RepeatStep>().pattern->axis - plan().nominal(named("Slot 6")).ideal.direction).norm() <
-        1e-12);
+    QVERIFY((body<RepeatStep>().pattern->axis - plan().nominal(named("Slot 6")).ideal.direction)
+                .norm() < 1e-12);
     choose("patternKind", "round an axis");
     choose("patternAbout", "Bore ø32");
     type("patternCount", "6");
@@ -415,6 +414,34 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY(std::any_of(steps.begin(), steps.end(), [](const Step& s) {
       return s.kind == StepKind::UseFrame && s.frame == "clamped";
     }));
+    // Weights and bands, found until it rests; features taken together and apart again.
+    type("frameWeight0", "2.5");
+    QVERIFY(idle());
+    QCOMPARE(plan.frames.front().stages[0].weight, 2.5);
+    choose("frameFit", "all together, inside bands");
+    for (const char* band : {"frameBand0", "frameBand1"}) {
+      type(band, "-0.02, 0.05");
+      QVERIFY(idle());
+    }
+    QVERIFY((plan.frames.front().stages[1].band == Band{-0.02, 0.05}));
+    type("frameBand1", "0.05, -0.02");
+    QVERIFY(told().contains("lower edge"));
+    type("frameBand1", "wide");
+    QVERIFY((plan.frames.front().stages[1].band == Band{-0.02, 0.05}));
+    type("frameUntil", "0.01");
+    QVERIFY(idle());
+    type("frameMost", "3");
+    QVERIFY(idle());
+    QVERIFY((std::get<UseFrameStep>(plan.steps[at].body) == UseFrameStep{"clamped", 0.01, 3}));
+    type("frameName", "held");
+    QVERIFY(idle());
+    QVERIFY((std::get<UseFrameStep>(plan.steps[at].body) == UseFrameStep{"held", 0.01, 3}));
+    choose("frameFit", "one after the other");
+    click("frameJoin1");
+    QCOMPARE(plan.frames.front().stages.size(), std::size_t(1));
+    QCOMPARE(plan.frames.front().stages[0].features.size(), std::size_t(2));
+    click("frameApart0");
+    QCOMPARE(plan.frames.front().stages.size(), std::size_t(2));
     undoAll();
     QVERIFY(plan.frames.empty());
     // By the datums of a requirement.

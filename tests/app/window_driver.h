@@ -3,6 +3,7 @@
 
 #include "base/files.h"
 #include "plan/step_edit.h"
+#include "registry.h"
 #include "shell/main_window.h"
 #include <QApplication>
 #include <QComboBox>
