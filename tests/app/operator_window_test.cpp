@@ -42,6 +42,11 @@ class OperatorWindowTest : public WindowDriver {
     document().clearSelection();
     document().insertStep(WaitStep{"Take the part out"});
     QVERIFY(idle());
+    QImage picture(60, 40, QImage::Format_RGB32);
+    picture.fill(Qt::darkCyan);
+    QVERIFY(picture.save(dir_.filePath("out.png")));
+    document().showPictureFile(dir_.filePath("out.png"));
+    QVERIFY(idle());
   }
   void settings(const char* box, int index) {
     auto* combo = view().findChild<QComboBox*>(box);
@@ -80,6 +85,8 @@ class OperatorWindowTest : public WindowDriver {
     QTest::keyClicks(QApplication::focusWidget(), "HB-0042");
     key(Qt::Key_Return);
     QVERIFY(says("Take the part out"));
+    QVERIFY(view().findChild<QLabel*>("operatorPicture")->isVisible());
+    QCOMPARE(view().findChild<QLabel*>("operatorPicture")->pixmap().size(), QSize(60, 40));
     QVERIFY(view().findChild<QLabel*>("operatorCount")->text().contains("touches"));
     key(Qt::Key_Return);
     QTRY_VERIFY_WITH_TIMEOUT(!view().running(), 30000);

@@ -381,6 +381,43 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY(idle());
     QCOMPARE(indexOf(plan().steps, wait), std::size_t(6));
   }
+  // A wait shows what the stage showed, or a file; taken away, undone, refused.
+  void picturesInWaits() {
+    undoAll();
+    const Plan& plan = document().plan();
+    document().selectSteps({plan.steps[2].id});
+    document().insertStep(WaitStep{"Clamp off"});
+    QVERIFY(idle());
+    const StepId wait = document().selection().steps.front();
+    const auto picture = [&] {
+      return std::get<WaitStep>(plan.steps[indexOf(plan.steps, wait)].body).picture;
+    };
+    click("waitFromStage");
+    QCOMPARE(picture(), std::string("stage.png"));
+    QVERIFY(field<QLabel>("waitPicture") && !field<QLabel>("waitPicture")->pixmap().isNull());
+    QVERIFY(document().save(dir_.filePath("pictures.alder")));
+    const auto saved = openProject(dir_.filePath("pictures.alder").toStdString());
+    QVERIFY(saved && saved->plan.pictures == plan.pictures);
+    // Another one of the same name is kept beside it.
+    QVERIFY(window_->grab().toImage().save(dir_.filePath("stage.png")));
+    document().showPictureFile(dir_.filePath("stage.png"));
+    QVERIFY(idle());
+    QCOMPARE(picture(), std::string("stage 2.png"));
+    QCOMPARE(plan.pictures.size(), std::size_t(2));
+    document().showPictureFile(data("bench.json"));
+    QVERIFY2(told().contains("is no PNG or JPEG"), qPrintable(told()));
+    QCOMPARE(picture(), std::string("stage 2.png"));
+    click("waitNoPicture");
+    QCOMPARE(picture(), std::string());
+    document().undo();
+    QVERIFY(idle());
+    QCOMPARE(picture(), std::string("stage 2.png"));
+    document().clearSelection();
+    document().showPictureFile(dir_.filePath("stage.png"));
+    QVERIFY(told().contains("Select the wait"));
+    undoAll();
+    QVERIFY(plan.pictures.empty());
+  }
   // A frame from features that are selected, one after the other; changed, renamed, undone.
   void framesAsSteps() {
     undoAll();
@@ -398,7 +435,7 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY(idle());
     QCOMPARE(plan.frames.front().name, std::string("clamped"));
     QCOMPARE(std::get<UseFrameStep>(plan.steps[at].body).frame, std::string("clamped"));
-    choose("frameFit", "all together, least worst");
+    choose("frameFit", "least worst");
     QCOMPARE(plan.frames.front().fit, FrameFit::LeastWorst);
     type("frameHeld", "uvk"); // no such direction
     QVERIFY(idle());
@@ -418,7 +455,7 @@ class StepsWindowTest : public WindowDriver {
     type("frameWeight0", "2.5");
     QVERIFY(idle());
     QCOMPARE(plan.frames.front().stages[0].weight, 2.5);
-    choose("frameFit", "all together, inside bands");
+    choose("frameFit", "inside bands");
     for (const char* band : {"frameBand0", "frameBand1"}) {
       type(band, "-0.02, 0.05");
       QVERIFY(idle());
@@ -436,7 +473,7 @@ class StepsWindowTest : public WindowDriver {
     type("frameName", "held");
     QVERIFY(idle());
     QVERIFY((std::get<UseFrameStep>(plan.steps[at].body) == UseFrameStep{"held", 0.01, 3}));
-    choose("frameFit", "one after the other");
+    choose("frameFit", "one by one");
     click("frameJoin1");
     QCOMPARE(plan.frames.front().stages.size(), std::size_t(1));
     QCOMPARE(plan.frames.front().stages[0].features.size(), std::size_t(2));

@@ -19,6 +19,13 @@ class ProjectTest : public QObject {
  private slots:
   void roundTrip() {
     Project project{test::heronPlan(), {{"part-0001", "feature,x,y,z\n"}}, {}};
+    project.runs[0].then = {{3, "size ø8", 8.0001, 7.9, 8.1, 0.5, "within", "least squares"},
+                            {4, "flatness", {}, 0, 0.1, 0, "unmeasured", "not measured"}};
+    RoutineStep wait;
+    wait.id = freeId(project.plan.steps);
+    wait.body = WaitStep{"Clamp off", "", true, 20, "Clamp off.png"};
+    project.plan.steps.push_back(wait);
+    project.plan.pictures = {test::picture("Clamp off.png")};
     Recipe recipe = project.plan.features[3].recipe;
     recipe.start_angle = radians(12.5), recipe.last_depth = 14;
     project.plan.features[3].recipe = recipe;
@@ -37,6 +44,8 @@ class ProjectTest : public QObject {
     QCOMPARE(back->plan.part->bytes, project.plan.part->bytes);
     QCOMPARE(back->runs.size(), std::size_t(1));
     QCOMPARE(back->runs[0].csv, project.runs[0].csv);
+    QVERIFY(back->runs[0].then == project.runs[0].then);
+    QVERIFY(back->plan.pictures == project.plan.pictures);
     // what follows from the plan follows from the one read back
     const auto way = routePlan(back->plan, obstaclesOf(back->plan));
     VERIFY_OK(way);

@@ -11,7 +11,10 @@ Q_DECLARE_METATYPE(alder::Edit)
 namespace {
 
 std::string state(const Plan& plan) {
-  return toJson(plan).dump() + plan.bench.json;
+  std::string text = toJson(plan).dump() + plan.bench.json;
+  for (const StepPicture& p : plan.pictures)
+    text += p.name + *p.bytes;
+  return text;
 }
 
 } // namespace
@@ -68,6 +71,7 @@ class EditTest : public QObject {
                                    "w",
                                    Vec3(0, 0, 1),
                                    Vec3(0, 0, 0.1)}}}},
+            {"pictures", SetPictures{{test::picture("Clamp off.png")}}},
             {"name", SetName{"Heron, first article"}}};
   }
 

@@ -227,5 +227,36 @@ int main(int argc, char** argv) {
   window.stage().frameSelection();
   QTest::qWait(100);
   shooter.take("verdict-profile");
+  document.clearSelection();
+  const auto shown = [&](const char* name) {
+    QTest::qWait(100);
+    if (auto* area = window.findChild<QScrollArea*>("cardArea"))
+      if (auto* link = window.findChild<QWidget*>(name)) area->ensureWidgetVisible(link, 0, 60);
+  };
+  if (const auto both = document.compared()) document.keepPlace(both->second);
+  shooter.waitIdle();
+  shown("placeForget0");
+  shooter.take("places");
+  document.undo();
+  shooter.waitIdle();
+  // A frame that is found again until it rests, inside bands.
+  window.setDesk(Desk::Routine);
+  const Plan& plan = document.plan();
+  document.selectFeatures({plan.alignment[0], plan.alignment[1]});
+  document.insertFrame();
+  shooter.waitIdle();
+  PartFrame frame = plan.frames.front();
+  frame.name = "cast faces";
+  frame.fit = FrameFit::InsideBand;
+  for (FrameStage& s : frame.stages)
+    s.band = Band{-0.05, 0.15};
+  document.changeFrame("frame 1", frame);
+  document.changeStep(document.selection().steps.front(), UseFrameStep{"cast faces", 0.01, 5});
+  shooter.waitIdle();
+  shooter.take("frame");
+  document.undo();
+  select(9);
+  window.actions().find("measureAgain")->trigger();
+  shooter.take("again");
   return shooter.failed() ? 1 : 0;
 }

@@ -109,6 +109,13 @@ bool asModelled(const Plan& plan, const Defects& made, FeatureId feature) {
   });
 }
 
+StepPicture picture(const std::string& name) {
+  static const QByteArray kWhite = QByteArray::fromHex(
+      "89504e470d0a1a0a0000000d49484452000000010000000108000000003a7e9b550000000a494441"
+      "5478da63f80f00010101001cb08c990000000049454e44ae426082");
+  return {name, std::make_shared<const std::string>(kWhite.toStdString())};
+}
+
 FeatureId named(const Plan& plan, const std::string& name) {
   for (const NominalFeature& f : plan.spec.features)
     if (f.name.starts_with(name)) return f.id;

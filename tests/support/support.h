@@ -49,6 +49,9 @@ void setOrder(Plan& plan, const std::vector<FeatureId>& order);
 // Is it made as the model says, and does it share no face with one that is not?
 bool asModelled(const Plan& plan, const Defects& made, FeatureId feature);
 
+// Of one white pixel, PNG.
+StepPicture picture(const std::string& name);
+
 // First feature whose name begins so.
 FeatureId named(const Plan& plan, const std::string& name);
 const Requirement& balloon(const Plan& plan, int number);

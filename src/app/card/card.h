@@ -93,6 +93,7 @@ class Card : public QWidget {
   void keptFrame(const KeptFrame& kept);
   void bandFields(const PartFrame& frame, std::size_t stage);
   void stepFields(StepId id, const WaitStep& step);
+  void pictureFields(StepId id, const WaitStep& step);
   void stepFields(StepId id, const AskStep& step);
   void stepFields(StepId id, const NoteStep& step);
   void stepFields(StepId id, const GroupStep& step);

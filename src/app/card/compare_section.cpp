@@ -37,7 +37,7 @@ void Card::compareSection() {
   const PlaceComparison& how = document_.comparison();
   placeChoice("from", "compareFrom", all, both->first.name, &PlaceComparison::from);
   placeChoice("to", "compareTo", all, both->second.name, &PlaceComparison::to);
-  choice("told along the axes of", "compareAxes", {"the part", "the machine"},
+  choice("axes of", "compareAxes", {"the part", "the machine"},
          how.axes == CorrectionAxes::Machine ? 1 : 0, [this](int index) {
            PlaceComparison changed = document_.comparison();
            changed.axes = index == 1 ? CorrectionAxes::Machine : CorrectionAxes::Part;
@@ -46,7 +46,7 @@ void Card::compareSection() {
   QStringList orders;
   for (const char* order : kOrders)
     orders << order;
-  choice("turns in the order", "compareOrder", orders,
+  choice("order of turns", "compareOrder", orders,
          static_cast<int>(orders.indexOf(text(how.order))), [this](int index) {
            PlaceComparison changed = document_.comparison();
            changed.order = kOrders[static_cast<std::size_t>(index)];
@@ -66,7 +66,7 @@ void Card::compareSection() {
       changeBetween(document_.plan(), both->first.placement, both->second.placement);
   figureRow("corner that moved most", text(figure(change.distance, 4)) + " mm");
   link("Write it for the machine tool …", "writeCorrection", [this] { emit wanted("correction"); });
-  link("Keep the second one with the fixture", "keepPlace",
+  link("Keep the second with the fixture", "keepPlace",
        [this, place = both->second] { document_.keepPlace(place); });
   keptPlaces();
 }

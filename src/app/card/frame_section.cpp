@@ -24,9 +24,7 @@ void Card::stepFields(StepId id, const UseFrameStep& s) {
   };
   stepLine("name", "frameName", frame.name,
            [change](const std::string& v) { change([&](PartFrame& f) { f.name = v; }); });
-  choice("found", "frameFit",
-         {"one after the other", "all together, least squares", "all together, least worst",
-          "all together, inside bands"},
+  choice("found", "frameFit", {"one by one", "least squares", "least worst", "inside bands"},
          static_cast<int>(frame.fit), [change](int index) {
            change([&](PartFrame& f) { f.fit = static_cast<FrameFit>(index); });
          });
@@ -49,7 +47,8 @@ void Card::stepFields(StepId id, const UseFrameStep& s) {
     quantity(QString("turn %1").arg("XYZ"[k]), QString("frameTurn%1").arg(k).toLatin1(),
              Quantity::Angle, 3, frame.turn[k],
              [change, k](double v) { change([&](PartFrame& f) { f.turn[k] = v; }); });
-  paragraph("From here on the machine takes the part to lie where this frame says, and what is "
+  paragraph("The features are taken one by one, each for what is still free, or all together. From "
+            "here on the machine takes the part to lie where this frame says, and what is "
             "measured counts in it. Letters: x y z along, u v w about the axes of the model.");
 }
 
@@ -85,7 +84,7 @@ void Card::keptFrame(const KeptFrame& kept) {
 // After a rough beginning.
 void Card::frameRounds(StepId id, const UseFrameStep& s) {
   quantity(
-      "again until it moves less", "frameUntil", Quantity::Length, 3, s.until,
+      "again, until below", "frameUntil", Quantity::Length, 3, s.until,
       [this, id, s](double v) {
         UseFrameStep changed = s;
         changed.until = v;
@@ -107,7 +106,7 @@ void Card::bandFields(const PartFrame& frame, std::size_t i) {
     if (stage.band) return shortFigure(stage.band->lower) + ", " + shortFigure(stage.band->upper);
     return {};
   }();
-  stepLine("band, lower and upper", QString("frameBand%1").arg(i).toLatin1(), shown,
+  stepLine("band", QString("frameBand%1").arg(i).toLatin1(), shown,
            [this, frame, i](const std::string& v) {
              PartFrame changed = frame;
              FrameStage& s = changed.stages[i];

@@ -4,7 +4,9 @@
 #include "card/words.h"
 #include "geometry/place_text.h"
 #include "plan/step_edit.h"
+#include "theme/pixmap_of.h"
 #include <QGridLayout>
+#include <QLabel>
 #include <algorithm>
 
 namespace alder::app {
@@ -168,6 +170,25 @@ void Card::stepFields(StepId id, const WaitStep& s) {
   });
   if (!s.clamp.empty())
     paragraph("From here on ways are sought and checked with the fixture as it then stands.");
+  pictureFields(id, s);
+}
+
+// What the operator sees beside the words.
+void Card::pictureFields(StepId id, const WaitStep& s) {
+  head("Picture");
+  constexpr QSize kSize(226, 150);
+  if (const StepPicture* picture = document_.plan().picture(s.picture)) {
+    auto* label = new QLabel;
+    label->setObjectName("waitPicture");
+    label->setPixmap(pixmapOf(*picture->bytes, kSize));
+    label->setToolTip(text(picture->name));
+    layout_->addWidget(label);
+    link("Take it away", "waitNoPicture", [this, id] { document_.showPicture(id, {}, {}); });
+  } else if (!s.picture.empty()) {
+    paragraph("There is no picture " + text(s.picture) + " in this routine.", "error");
+  }
+  link("As the stage is now", "waitFromStage", [this] { emit wanted("pictureFromStage"); });
+  link("From a file …", "waitFromFile", [this] { emit wanted("pictureFromFile"); });
 }
 
 void Card::stepFields(StepId id, const AskStep& s) {

@@ -227,6 +227,9 @@ class Document : public QObject {
   void changeFrame(const std::string& name, const PartFrame& frame);
   void insertMoveHere(); // to where the ball is at the playhead
   void changeStep(StepId id, const StepBody& body);
+  // A picture for a wait, PNG or JPEG; under another name where that is taken. No bytes: none.
+  void showPicture(StepId wait, const QString& name, const QByteArray& bytes);
+  void showPictureFile(const QString& path);     // for the selected wait
   void placeWithin(StepId id, int before_touch); // of a step within a measure step
   void putWithinNext(StepId id);
   void putOutside(StepId id);

@@ -1,8 +1,10 @@
 // The steps of the routine: put in, taken out, moved, grouped, left out, copied.
 #include "document/document.h"
 
+#include "base/files.h"
 #include "exchange/step_text.h"
 #include "plan/step_edit.h"
+#include <QFileInfo>
 #include <algorithm>
 #include <cmath>
 
@@ -148,6 +150,48 @@ void Document::changeStep(StepId id, const StepBody& body) {
   if (!change) return;
   const auto kept = selection_.steps;
   if (edit("Change a step", {std::move(*change)})) selectSteps(kept);
+}
+
+void Document::showPicture(StepId id, const QString& name, const QByteArray& bytes) {
+  const std::size_t at = indexOf(plan().steps, id);
+  if (at == plan().steps.size()) return;
+  RoutineStep step = plan().steps[at];
+  auto* wait = std::get_if<WaitStep>(&step.body);
+  if (!wait) return;
+  std::vector<Edit> edits;
+  wait->picture.clear();
+  if (!bytes.isEmpty()) {
+    auto pictures = plan().pictures;
+    const QFileInfo file(name);
+    StepPicture picture{file.fileName().toStdString(),
+                        std::make_shared<const std::string>(bytes.toStdString())};
+    for (int number = 2; plan().picture(picture.name) && *plan().picture(picture.name) != picture;
+         ++number)
+      picture.name = QString("%1 %2.%3")
+                         .arg(file.completeBaseName())
+                         .arg(number)
+                         .arg(file.suffix())
+                         .toStdString();
+    wait->picture = picture.name;
+    if (!plan().picture(picture.name)) pictures.push_back(std::move(picture));
+    edits.push_back(SetPictures{std::move(pictures)});
+  }
+  edits.push_back(SpliceSteps{at, 1, {step}});
+  edit(bytes.isEmpty() ? "Take a picture away" : "Show a picture", std::move(edits));
+}
+
+void Document::showPictureFile(const QString& path) {
+  if (selection_.steps.size() != 1) {
+    emit message("Select the wait that is to show the picture.", true);
+    return;
+  }
+  const auto bytes = readFile(path.toStdString());
+  if (!bytes) {
+    emit message(QString::fromStdString(bytes.error().message), true);
+    return;
+  }
+  showPicture(selection_.steps.front(), QFileInfo(path).fileName(),
+              QByteArray::fromStdString(*bytes));
 }
 
 void Document::placeWithin(StepId id, int before) {

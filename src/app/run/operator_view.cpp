@@ -4,6 +4,7 @@
 #include "base/units.h"
 #include "plan/frame_fit.h"
 #include "run/live_gauge.h"
+#include "theme/pixmap_of.h"
 #include <QDir>
 #include <QFormLayout>
 #include <QKeyEvent>
@@ -13,6 +14,7 @@ namespace alder::app {
 namespace {
 
 constexpr int kWidth = 430;
+constexpr QSize kPicture(374, 300);
 constexpr std::array<double, 3> kPaces{0, 0.1, 1};
 
 QString counted(int done, int left) {
@@ -28,6 +30,7 @@ OperatorView::OperatorView(Document& document, const Theme& theme, QWidget* pare
     , routine_(new QLabel)
     , headline_(new QLabel)
     , detail_(new QLabel)
+    , picture_(new QLabel)
     , counted_(new QLabel)
     , answer_(new QLineEdit)
     , settings_(new QWidget)
@@ -53,6 +56,9 @@ OperatorView::OperatorView(Document& document, const Theme& theme, QWidget* pare
   detail_->setFont(theme.text(12));
   detail_->setWordWrap(true);
   detail_->setObjectName("operatorDetail");
+  picture_->setObjectName("operatorPicture");
+  picture_->setAccessibleName("Picture of what is to be done");
+  picture_->hide();
   answer_->setFont(theme.text(14));
   answer_->setMinimumHeight(44);
   answer_->setObjectName("operatorAnswer");
@@ -84,6 +90,7 @@ OperatorView::OperatorView(Document& document, const Theme& theme, QWidget* pare
   layout->addSpacing(6);
   layout->addWidget(headline_);
   layout->addWidget(detail_);
+  layout->addWidget(picture_);
   layout->addWidget(answer_);
   layout->addWidget(settings_);
   layout->addSpacing(8);
@@ -130,6 +137,7 @@ void OperatorView::showBegin(const QString& headline, const QString& detail,
   routine_->setText(QString::fromStdString(document_.plan().name));
   answer_->hide();
   gauge_->hide();
+  picture_->hide();
   progress_->hide();
   counted_->hide();
   settings_->show();
@@ -165,6 +173,7 @@ void OperatorView::enter() {
 
 void OperatorView::enterAgain(const std::vector<FeatureId>& features) {
   again_ = Again{document_.currentRunName(), features, {}};
+  document_.selectFeatures(features); // so that they are seen
   QStringList names;
   for (FeatureId id : features)
     names << QString::fromStdString(document_.plan().nominal(id).name);
@@ -295,8 +304,11 @@ void OperatorView::showScene(const RunScene& s) {
   if (s.touch >= 0) document_.lightTouch(s.feature, s.touch);
   const bool fresh = std::exchange(shown_, s.phase) != s.phase;
   const bool asks = s.phase == Phase::Question;
+  const bool pictured = s.phase == Phase::Wait && s.picture;
   answer_->setVisible(asks);
-  gauge_->setVisible(!asks);
+  gauge_->setVisible(!asks && !pictured);
+  if (pictured && !picture_->isVisible()) picture_->setPixmap(pixmapOf(*s.picture, kPicture));
+  picture_->setVisible(pictured);
   if (!fresh) return;
   const auto yes = [this](bool y) {
     return [this, y] { worker_.reply({y, {}, y ? FaultChoice::Retry : FaultChoice::Stop}); };

@@ -72,7 +72,7 @@ class OperatorView : public QWidget {
   std::optional<Again> again_;
   QStringList simulated_;
   RunScene::Phase shown_ = RunScene::Phase::Ended;
-  QLabel *routine_, *headline_, *detail_, *counted_;
+  QLabel *routine_, *headline_, *detail_, *picture_, *counted_;
   QLineEdit* answer_;
   QWidget* settings_;
   QComboBox *kind_, *machine_, *pace_, *hand_;

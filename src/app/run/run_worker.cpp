@@ -78,8 +78,13 @@ std::optional<RunReply> RunWorker::ask(RunScene::Phase phase, const QString& hea
 
 bool RunWorker::proceed(const RunTask& wait) {
   const QString text = QString::fromStdString(wait.text);
+  const StepBody* body = session_->bodyOf(wait.does);
+  const auto* step = body ? std::get_if<WaitStep>(body) : nullptr;
+  const StepPicture* picture = step ? session_->plan().picture(step->picture) : nullptr;
+  show([&](RunScene& s) { s.picture = picture ? picture->bytes : nullptr; });
   const auto reply = ask(RunScene::Phase::Wait, text.startsWith("Wait: ") ? text.mid(6) : text,
                          "The machine stands clear and waits.");
+  show([&](RunScene& s) { s.picture.reset(); });
   return reply && reply->yes;
 }
 

@@ -55,7 +55,8 @@ struct RunScene {
   };
   Phase phase = Phase::Preparing;
   QString headline, detail;
-  QString verdicts; // "3 within · 7 outside", those told last
+  std::shared_ptr<const std::string> picture; // of a wait, the bytes of a file
+  QString verdicts;                           // "3 within · 7 outside", those told last
   FeatureId feature;
   int touch = -1;
   bool number = false; // asked for

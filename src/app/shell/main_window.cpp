@@ -1,5 +1,6 @@
 #include "shell/main_window.h"
 
+#include <QBuffer>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
 #include <QFileDialog>
@@ -206,6 +207,8 @@ void MainWindow::setOperating(bool operating) {
   } else {
     document_.lightTouch({}, -1);
     setDesk(document_.runs().empty() ? Desk::Routine : Desk::Verdict);
+    if (const auto requirement = std::exchange(again_of_, {}))
+      document_.selectRequirement(*requirement);
   }
 }
 
@@ -219,13 +222,25 @@ void MainWindow::tellOfBrokenOffRuns() {
               false);
 }
 
+void MainWindow::pictureFromStage() {
+  const auto& steps = document_.selection().steps;
+  if (steps.size() != 1) return showMessage("Select the wait that is to show the picture", true);
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  stage_->view().grabFramebuffer().save(&buffer, "PNG");
+  document_.showPicture(steps.front(), "stage.png", bytes);
+}
+
 void MainWindow::measureAgain() {
   if (!document_.currentRun()) return showMessage("Measure a part first", true);
   const auto features = document_.featuresForAgain();
   if (features.empty())
     return showMessage("Select a requirement, or features that are measured, first", true);
+  const auto requirement = document_.selection().requirement;
   setOperating(true);
   operator_->enterAgain(features);
+  again_of_ = requirement;
 }
 
 void MainWindow::runIfQualified(const QString& defects) {
@@ -320,6 +335,14 @@ void MainWindow::addActions() {
     actions_.add(id, words, key, {}, [this, body] { document_.insertStep(body); });
   };
   insert("insertWaitStep", "Insert a wait for the operator", "Alt+W", WaitStep{});
+  actions_.add("pictureFromStage", "Show the stage as it is now in the selected wait", "", {},
+               [this] { pictureFromStage(); });
+  actions_.add("pictureFromFile", "Show a picture in the selected wait …", "", {}, [this] {
+    if (!document_.isOpen()) return;
+    const QString path = QFileDialog::getOpenFileName(this, "Picture for the operator", {},
+                                                      "Pictures (*.png *.jpg *.jpeg *.PNG *.JPG)");
+    if (!path.isEmpty()) document_.showPictureFile(path);
+  });
   insert("insertAskStep", "Insert a question to the operator", "",
          AskStep{"Serial number", false, ""});
   insert("insertNoteStep", "Insert a note", "Alt+N", NoteStep{"Note"});

@@ -44,7 +44,8 @@ class MainWindow : public QMainWindow {
 
  private:
   // Blocks a run with tips that are not qualified, and says how to go on.
-  void measureAgain(); // features of what is selected, in the current run
+  void pictureFromStage(); // for the selected wait
+  void measureAgain();     // features of what is selected, in the current run
   void runIfQualified(const QString& defects);
   void buildTopBar();
   void buildRegions();
@@ -81,6 +82,7 @@ class MainWindow : public QMainWindow {
   PartsChart* parts_ = nullptr;
   QElapsedTimer told_; // since the last message
   bool told_bad_ = false;
+  std::optional<RequirementId> again_of_; // selected again when what is measured again is done
   std::optional<std::pair<QString, bool>> told_before_job_;
   QLabel* message_;
   QProgressBar* progress_;

@@ -1,6 +1,7 @@
 #include "exchange/project.h"
 
 #include "base/files.h"
+#include <algorithm>
 #include <memory>
 #include <zip.h>
 
@@ -25,6 +26,13 @@ Result<std::string> entry(zip_t* zip, const std::string& name, const std::string
   if (!intact || read != static_cast<zip_int64_t>(bytes.size()))
     return fail("{}: {} inside is damaged; restore a copy of the file.", path, name);
   return bytes;
+}
+
+bool isShown(const Plan& plan, const std::string& picture) {
+  return std::any_of(plan.steps.begin(), plan.steps.end(), [&](const RoutineStep& s) {
+    const auto* wait = std::get_if<WaitStep>(&s.body);
+    return wait && wait->picture == picture;
+  });
 }
 
 // None where the file holds none.
@@ -60,6 +68,9 @@ Done saveProject(const Project& project, const std::string& path) {
   std::vector<std::pair<std::string, std::string>> entries{{"routine.json", routine.dump(1)},
                                                            {"bench.json", project.plan.bench.json},
                                                            {"part.step", project.plan.part->bytes}};
+  for (const StepPicture& picture : project.plan.pictures)
+    if (isShown(project.plan, picture.name))
+      entries.emplace_back("pictures/" + picture.name, *picture.bytes);
   for (const StoredRun& run : project.runs) {
     entries.emplace_back("runs/" + run.name + ".csv", run.csv);
     if (run.then.empty()) continue;
@@ -122,6 +133,14 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
   const auto count = zip_get_num_entries(zip.get(), 0);
   for (zip_int64_t i = 0; i < count; ++i) {
     const std::string name = zip_get_name(zip.get(), static_cast<zip_uint64_t>(i), 0);
+    if (name.starts_with("pictures/")) {
+      auto bytes_of = entry(zip.get(), name, path);
+      if (!bytes_of) return pass(bytes_of.error());
+      StepPicture picture{name.substr(9),
+                          std::make_shared<const std::string>(std::move(*bytes_of))};
+      if (auto good = validate(picture); !good) return fail("{}: {}", path, good.error().message);
+      project.plan.pictures.push_back(std::move(picture));
+    }
     if (!name.starts_with("runs/") || !name.ends_with(".csv")) continue;
     auto csv = entry(zip.get(), name, path);
     if (!csv) return pass(csv.error());

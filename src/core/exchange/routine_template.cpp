@@ -55,8 +55,11 @@ RoutineTemplate templateOf(const Plan& plan) {
   std::reverse(t.closing.begin(), t.closing.end());
   int id = 0;
   for (Steps* steps : {&t.opening, &t.closing})
-    for (RoutineStep& s : *steps)
+    for (RoutineStep& s : *steps) {
       s.id = StepId{id++};
+      // A template is text: pictures stay with the routine.
+      if (auto* wait = std::get_if<WaitStep>(&s.body)) wait->picture.clear();
+    }
   return t;
 }
 

@@ -63,11 +63,8 @@ struct Writer {
     return {{"kind", "swap"}, {"stylus", s.stylus}, {"tip", s.tip}};
   }
   Json operator()(const WaitStep& s) const {
-    return {{"kind", "wait"},
-            {"text", s.text},
-            {"clamp", s.clamp},
-            {"opens", s.opens},
-            {"seconds", s.seconds}};
+    return {{"kind", "wait"},   {"text", s.text},       {"clamp", s.clamp},
+            {"opens", s.opens}, {"seconds", s.seconds}, {"picture", s.picture}};
   }
   Json operator()(const AskStep& s) const {
     return {{"kind", "ask"}, {"what", s.what}, {"number", s.number}, {"unit", s.unit}};
@@ -185,7 +182,7 @@ StepBody readStepBody(const JsonFields& f, std::size_t features) {
   if (kind == "swap") return SwapStep{f.text("stylus"), f.text("tip", "")};
   if (kind == "wait")
     return WaitStep{f.text("text", ""), f.text("clamp", ""), f.flag("opens", true),
-                    f.number("seconds", 20)};
+                    f.number("seconds", 20), f.text("picture", "")};
   if (kind == "ask") return AskStep{f.text("what"), f.flag("number", false), f.text("unit", "")};
   if (kind == "use frame")
     return UseFrameStep{f.text("frame"), f.number("until", 0), f.integer("most", 5)};

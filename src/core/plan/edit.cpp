@@ -389,6 +389,19 @@ Result<Edit> apply(Plan& plan, const SetFrames& e) {
   return inverse;
 }
 
+Result<Edit> apply(Plan& plan, const SetPictures& e) {
+  for (std::size_t i = 0; i < e.pictures.size(); ++i) {
+    if (auto good = validate(e.pictures[i]); !good) return pass(good.error());
+    for (std::size_t k = 0; k < i; ++k)
+      if (e.pictures[k].name == e.pictures[i].name)
+        return fail("There is a picture {} already; choose another name.", e.pictures[i].name);
+  }
+  if (e.pictures == plan.pictures) return noChange();
+  SetPictures inverse{plan.pictures};
+  plan.pictures = e.pictures;
+  return inverse;
+}
+
 Result<Edit> apply(Plan& plan, const SetPairs& e) {
   for (const PairRule& p : e.pairs) {
     if (p.off && p.reason.empty())

@@ -88,13 +88,16 @@ struct SetPairs {
 struct SetFrames {
   std::vector<PartFrame> frames;
 };
+struct SetPictures {
+  std::vector<StepPicture> pictures;
+};
 struct SetName {
   std::string name;
 };
 using Edit =
     std::variant<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
                  SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell,
-                 SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetName>;
+                 SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetPictures, SetName>;
 
 // One step of undo: a short text for the menu and the edits in order.
 struct EditGroup {

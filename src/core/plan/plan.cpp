@@ -38,6 +38,12 @@ std::optional<ShellSide> shellSideNamed(std::string_view wanted) {
   return named<ShellSide>(kShellSides, wanted);
 }
 
+const StepPicture* Plan::picture(const std::string& wanted) const {
+  for (const StepPicture& p : pictures)
+    if (p.name == wanted) return &p;
+  return nullptr;
+}
+
 const PartFrame* Plan::frame(const std::string& wanted) const {
   for (const PartFrame& f : frames)
     if (f.name == wanted) return &f;

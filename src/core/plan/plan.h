@@ -7,6 +7,7 @@
 #include "plan/part_frame.h"
 #include "plan/qualification.h"
 #include "plan/recipe_book.h"
+#include "plan/step_picture.h"
 #include "plan/steps.h"
 #include "plan/touch_planner.h"
 
@@ -73,10 +74,11 @@ struct Plan {
   Frame placement = Frame::Identity(); // CAD frame of the part in the machine frame
   bool on_pedestal = false;            // placed on a pedestal because the bench names no fixture
   Specification spec;
-  std::vector<Feature> features;    // by FeatureId
-  Steps steps;                      // alignment features are measured first
-  std::vector<FeatureId> alignment; // features of the part frame, primary first; lead the order
-  std::vector<PartFrame> frames;    // by name, beside that one
+  std::vector<Feature> features;     // by FeatureId
+  Steps steps;                       // alignment features are measured first
+  std::vector<FeatureId> alignment;  // features of the part frame, primary first; lead the order
+  std::vector<PartFrame> frames;     // by name, beside that one
+  std::vector<StepPicture> pictures; // by name, for the steps that show them
   Shell shell;
   RecipeBook book;
   std::vector<PairRule> pairs;
@@ -88,6 +90,7 @@ struct Plan {
     return features[static_cast<std::size_t>(id.value)];
   }
   const PartFrame* frame(const std::string& name) const;
+  const StepPicture* picture(const std::string& name) const;
   const NominalFeature& nominal(FeatureId id) const { return spec.feature(id); }
   const Tip& tip(const Access& access) const {
     return bench.styli[static_cast<std::size_t>(access.stylus)]

@@ -51,6 +51,7 @@ struct WaitStep {
   std::string clamp;   // a body of the fixture; empty: none
   bool opens = true;   // else closes it
   double seconds = 20; // that it takes, for the time of the routine
+  std::string picture; // of the routine's, that is shown; empty: none
   friend bool operator==(const WaitStep&, const WaitStep&) = default;
 };
 
