@@ -129,6 +129,50 @@ class DmisReaderTest : public QObject {
     }
   }
 
+  // How frames are found, for how long, and places of the fixture; what was changed in the program
+  // counts more than what a comment says.
+  void framesComeBack() {
+    Plan plan = test::heronPlan();
+    PartFrame cast{"cast \"ø\"", FrameFit::InsideBand, {}, "uv", Vec3(0, 0, 0.5), Vec3::Zero()};
+    cast.stages.push_back({{plan.alignment[0]}, "", 2, Band{-0.1, 0.2}});
+    cast.stages.push_back({{plan.alignment[1], plan.alignment[2]}, "xy"});
+    plan.frames = {cast};
+    Json bench = Json::parse(plan.bench.json);
+    bench["fixture"]["frames"] = {toJson(KeptFrame{"left seat", plan.placement})};
+    plan.bench = *readBench(bench.dump(), "bench");
+    RoutineStep use;
+    use.id = freeId(plan.steps);
+    use.body = UseFrameStep{cast.name, 0.02, 4};
+    plan.steps.insert(plan.steps.begin() + 5, use);
+    use.id = freeId(plan.steps);
+    use.body = UseFrameStep{"left seat"};
+    plan.steps.insert(plan.steps.begin(), use);
+    Plan base = test::heronPlan();
+    base.bench = plan.bench;
+    const std::string program = written(plan);
+    const auto read = readDmis(program, "own.dmi", base);
+    VERIFY_OK(read);
+    QVERIFY(read->plan.frames == plan.frames);
+    QVERIFY(read->remarks.empty());
+    QCOMPARE(read->kept, 0);
+    QCOMPARE(read->plan.steps.size(), plan.steps.size());
+    for (const std::size_t at : {std::size_t{0}, std::size_t{6}})
+      QVERIFY(read->plan.steps[at].body == plan.steps[at].body);
+    // On a bench without that place it is a note, and the part lies as planned.
+    const auto elsewhere = readDmis(program, "own.dmi", test::heronPlan());
+    VERIFY_OK(elsewhere);
+    QVERIFY(!elsewhere->remarks.empty());
+    // Found from other features than the comment says.
+    std::string edited = program;
+    const auto at = edited.find("D(FRAME1)=LOCATE");
+    const auto end = edited.find('\n', at);
+    edited.replace(at, end - at, "D(FRAME1)=LOCATE/XYZDIR,XYZAXS,FA(F1)");
+    const auto other = readDmis(edited, "own.dmi", base);
+    VERIFY_OK(other);
+    QCOMPARE(other->plan.frames.front().stages.size(), std::size_t(1));
+    QVERIFY(other->plan.frames.front().fit == FrameFit::InOrder);
+  }
+
   // The way that was proved free is so again, place by place.
   void theWayComesBack() {
     const auto read = readDmis(written(test::heronPlan()), "own.dmi", test::heronPlan());

@@ -39,6 +39,11 @@ class Witness : public WillingOperator {
   bool go_on = true;
 };
 
+class Skipping : public Witness {
+ public:
+  FaultChoice choose(const Fault&, const RunTask&) override { return FaultChoice::Skip; }
+};
+
 } // namespace
 
 // Steps of a run that judge, branch, work out, write, and look after the tips.
@@ -50,15 +55,16 @@ class DeedsTest : public QObject {
     std::vector<RunEvent> events;
     std::shared_ptr<RunSession> session;
   };
-  static Outcome conducted(const Plan& plan, Witness& who, const Defects& defects = {},
-                           RunKind kind = RunKind::Automatic) {
+  static Outcome conducted(const Plan& plan, Operator& who, const Defects& defects = {},
+                           RunKind kind = RunKind::Automatic,
+                           const std::vector<PlannedFault>& faults = {}) {
     const auto shared = std::make_shared<const Plan>(plan);
     auto way = routePlan(plan, obstaclesOf(plan));
     if (!way) qFatal("%s", way.error().message.c_str());
     Outcome outcome;
     outcome.session =
         std::make_shared<RunSession>(shared, std::make_shared<const Way>(std::move(*way)), kind);
-    SimulatedController machine({shared, defects, 3, {}, Vec3::Zero(), {}});
+    SimulatedController machine({shared, defects, 3, faults, Vec3::Zero(), {}});
     outcome.end = conduct(*outcome.session, machine, who, [&](const RunEvent& e) -> Done {
       outcome.events.push_back(e);
       return {};
@@ -282,6 +288,32 @@ class DeedsTest : public QObject {
     const Outcome by_hand = conducted(plan, who, {}, RunKind::ByHand);
     QVERIFY2(by_hand.end.finished, by_hand.end.why.c_str());
     QVERIFY(by_hand.session->plan().qualified == plan.qualified);
+  }
+  // A touch of the sphere that fails may be skipped: that tip stays as it was, the others are
+  // qualified, and the part is measured.
+  void aTipIsGivenUp() {
+    Skipping who;
+    Plan plan = test::heronPlan();
+    const auto tips = accessesUsed(plan);
+    put(plan, 0, QualifyStep{});
+    const Outcome outcome =
+        conducted(plan, who, {}, RunKind::Automatic, {{1, FaultKind::MissedTouch}});
+    QVERIFY2(outcome.end.finished, outcome.end.why.c_str());
+    const Qualification& known = outcome.session->plan().qualified;
+    QCOMPARE(known.tips.size(), tips.size() - 1);
+    int given_up = 0;
+    for (const RunEvent& e : outcome.events)
+      if (const auto* tip = std::get_if<TipGivenUp>(&e)) {
+        QVERIFY(!known.find(tip->access));
+        ++given_up;
+      }
+    QCOMPARE(given_up, 1);
+    QCOMPARE(outcome.session->touchesLeft(), 0);
+    QVERIFY(replays(plan, outcome));
+    RunSession other(std::make_shared<const Plan>(test::heronPlan()),
+                     std::make_shared<const Way>(test::heronWay()));
+    QVERIFY(!other.take(TipGivenUp{StepId{1}, tips.front()}));
+    QVERIFY(!other.take(Framed{"none"}));
   }
   void whatIsStale() {
     Plan plan = test::heronPlan();

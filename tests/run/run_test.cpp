@@ -313,6 +313,7 @@ class RunTest : public QObject {
       VERIFY_OK(file->add(SphereTouched{StepId{9}, {1, 0, 0.5, -1}, 3, Vec3(1, 2, 3.25), 1234567}));
       VERIFY_OK(file->add(Branched{StepId{8}, true}));
       VERIFY_OK(file->add(Framed{"left seat", true}));
+      VERIFY_OK(file->add(TipGivenUp{StepId{7}, {1, 0, 0.25, -1}}));
     }
     const auto read = readJournal(*readFile(path), "run");
     VERIFY_OK(read);
@@ -324,7 +325,8 @@ class RunTest : public QObject {
         Touched{{FeatureId{1}, 2, Vec3(0.1, 1.0 / 3, 2), 1.5}, true},
         SphereTouched{StepId{9}, {1, 0, 0.5, -1}, 3, Vec3(1, 2, 3.25), 1234567},
         Branched{StepId{8}, true},
-        Framed{"left seat", true}};
+        Framed{"left seat", true},
+        TipGivenUp{StepId{7}, {1, 0, 0.25, -1}}};
     QVERIFY(read->events == expected);
   }
 

@@ -4,6 +4,8 @@
 #include "exchange/dmis_definitions.h"
 #include "exchange/dmis_matching.h"
 #include "exchange/dmis_text.h"
+#include "exchange/frame_json.h"
+#include "exchange/frames_file.h"
 #include "exchange/step_json.h"
 #include "plan/step_edit.h"
 #include <algorithm>
@@ -113,14 +115,54 @@ class Reader {
     }
   }
 
+  // A frame of ours, for the LOCATE that follows; a place that the fixture of this routine has too.
+  bool ownFrameOrPlace(const std::string& text) {
+    for (const char* sign : {kDmisOwnFrame, kDmisOwnPlace}) {
+      if (!text.starts_with(std::string(sign) + "{")) continue;
+      const Json json = Json::parse(text.substr(std::strlen(sign)), nullptr, false);
+      if (!json.is_object()) return false;
+      if (sign == kDmisOwnFrame) {
+        own_frame_ = json;
+        return true;
+      }
+      const std::string name = JsonFields(json, label_).text("name", "");
+      if (!plan().bench.fixture.frame(name)) return false;
+      body_ = true;
+      own_place_ = true;
+      addStep(UseFrameStep{name});
+      return true;
+    }
+    return false;
+  }
+
+  // The frame that was said before, where it is found from these features.
+  std::optional<std::pair<PartFrame, UseFrameStep>>
+  ownFrameOf(const std::vector<FeatureId>& features) {
+    const Json json = std::exchange(own_frame_, Json());
+    if (!json.is_object()) return {};
+    const JsonFields f(json, label_);
+    std::vector<FeatureId> used;
+    PartFrame frame = readPartFrame(f, [&](const JsonFields& stage) {
+      auto ids = featuresByName(stage, plan());
+      used.insert(used.end(), ids.begin(), ids.end());
+      return ids;
+    });
+    const UseFrameStep step{frame.name, f.number("until", 0), f.integer("most", 5)};
+    if (!f.done() || used != features) return {};
+    return std::pair(std::move(frame), step);
+  }
+
   // Names before definitions; in the body words of the programmer.
   void comment(const Statement& s) {
+    if (ownFrameOrPlace(s.text)) return;
     if (!body_) {
       last_comment_ = s.text;
       return;
     }
     last_comment_ = s.text;
-    if (s.text.starts_with("Use frame ") || s.text.starts_with("No feature finds")) return;
+    if (s.text.starts_with("Use frame ") || s.text.starts_with("No feature finds") ||
+        s.text.starts_with("not covered: "))
+      return;
     if (s.text.ends_with("is not evaluated") ||
         s.text.find(" is not evaluated: ") != std::string::npos)
       return;
@@ -136,6 +178,7 @@ class Reader {
       return;
     }
     const int kept = read_.kept;
+    own_place_ &= s.word == "TRANS" || s.word == "ROTATE";
     if (s.word == "UNITS")
       units(s);
     else if (s.word == "MACRO")
@@ -165,9 +208,11 @@ class Reader {
       goTo(s);
     else if (s.word == "LOCATE")
       locate(s, name);
-    else if (s.word == "TRANS" || s.word == "ROTATE")
-      remark(s, "the part is taken to lie as this routine has it");
-    else if (s.word == "TEXT")
+    else if (s.word == "TRANS" || s.word == "ROTATE") {
+      if (!own_place_) remark(s, "the part is taken to lie as this routine has it");
+      ++read_.understood;
+      return;
+    } else if (s.word == "TEXT")
       text(s);
     else if (kSilent.count(s.word) == 0)
       keep(s);
@@ -425,6 +470,11 @@ class Reader {
       return;
     }
     if (plan().alignment == ids && !name.starts_with("Use frame ")) return; // the precise one
+    if (auto own = ownFrameOf(ids)) {
+      if (!plan().frame(own->first.name)) plan().frames.push_back(own->first);
+      addStep(own->second);
+      return;
+    }
     PartFrame frame;
     frame.name = name.starts_with("Use frame ") ? name.substr(10) : s.label;
     for (FeatureId id : ids)
@@ -526,6 +576,8 @@ class Reader {
   DmisRead read_;
   MeshTree part_; // CAD frame
   Units units_;
+  Json own_frame_;         // said by a comment
+  bool own_place_ = false; // the same; TRANS and ROTATE behind it say it once more
   bool body_ = false, by_hand_ = false, macro_ = false;
   std::string last_comment_;
   std::map<std::string, FeatureId> features_;

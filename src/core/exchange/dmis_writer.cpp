@@ -4,6 +4,7 @@
 #include "exchange/dmis_definitions.h"
 #include "exchange/dmis_reader.h"
 #include "exchange/dmis_text.h"
+#include "exchange/frame_json.h"
 #include "exchange/step_json.h"
 #include "plan/repeat.h"
 #include "plan/step_edit.h"
@@ -147,15 +148,31 @@ class Writer {
   // Without features to align by, the part lies where it was planned.
   void placed() {
     out_.note("No feature finds the part: it must lie as planned.");
-    const Vec3 at = plan_.placement.translation();
-    const Vec3 turned = plan_.placement.linear().eulerAngles(2, 1, 0);
-    out_.add(fmt::format("D(PART)=TRANS/XORIG,{},YORIG,{},ZORIG,{}", figure(at.x()), figure(at.y()),
-                         figure(at.z())));
+    liesAt(plan_.placement, "PART");
+  }
+
+  void liesAt(const Frame& placement, const std::string& label) {
+    const Vec3 at = placement.translation();
+    const Vec3 turned = placement.linear().eulerAngles(2, 1, 0);
+    out_.add(fmt::format("D({})=TRANS/XORIG,{},YORIG,{},ZORIG,{}", label, figure(at.x()),
+                         figure(at.y()), figure(at.z())));
     for (const auto& [axis, angle] :
          {std::pair{"ZAXIS", turned[0]}, {"YAXIS", turned[1]}, {"XAXIS", turned[2]}})
       if (std::abs(angle) > 1e-12)
-        out_.add(fmt::format("D(PART)=ROTATE/{},{}", axis, figure(degrees(angle))));
+        out_.add(fmt::format("D({})=ROTATE/{},{}", label, axis, figure(degrees(angle))));
     aligned_ = true;
+  }
+
+  // How it is found, for the reader; and for how long.
+  void ownFrame(const PartFrame& frame, const Step& step) {
+    Json json = frameJson(frame, [&](FeatureId id) { return Json(plan_.nominal(id).name); });
+    const std::size_t at = indexOf(steps_.steps, step.does);
+    if (at < steps_.steps.size())
+      if (const auto* use = std::get_if<UseFrameStep>(&steps_.steps[at].body)) {
+        json["until"] = use->until;
+        json["most"] = use->most;
+      }
+    out_.note(kDmisOwnFrame + json.dump(-1, ' ', true));
   }
 
   void steps() {
@@ -318,9 +335,16 @@ class Writer {
       for (const FrameStage& stage : frame->stages)
         for (FeatureId id : stage.features)
           features += ",FA(" + featureLabel(id) + ")";
+      ownFrame(*frame, step);
       out_.note("Use frame " + frame->name);
       out_.add(fmt::format("D(FRAME{})=LOCATE/XYZDIR,XYZAXS{}", ++named_frames_, features));
       aligned_ = true;
+      return;
+    }
+    if (const KeptFrame* kept =
+            step.frame.empty() ? nullptr : plan_.bench.fixture.frame(step.frame)) {
+      out_.note(kDmisOwnPlace + toJson(*kept).dump(-1, ' ', true));
+      liesAt(kept->placement, fmt::format("PLACE{}", ++named_places_));
       return;
     }
     const std::string label = step.rough ? "ROUGH" : "PART";
@@ -387,7 +411,7 @@ class Writer {
   std::vector<Access> accesses_;
   Access selected_;
   FeatureId open_; // being measured
-  int named_frames_ = 0, asked_ = 0;
+  int named_frames_ = 0, named_places_ = 0, asked_ = 0;
   StepId said_; // of those that stand as comments
   bool aligned_ = false;
   double approach_ = -1, retract_ = -1, search_ = -1;

@@ -8,7 +8,8 @@ namespace {
 
 constexpr const char* kFramesFormat = "alderpoint-frames";
 
-// Features of a stage by their names.
+} // namespace
+
 std::vector<FeatureId> featuresByName(const JsonFields& stage, const Plan& plan) {
   std::vector<FeatureId> ids;
   const Json names = stage.json().is_object() ? stage.json().value("features", Json()) : Json();
@@ -30,8 +31,6 @@ std::vector<FeatureId> featuresByName(const JsonFields& stage, const Plan& plan)
   }
   return ids;
 }
-
-} // namespace
 
 std::string framesText(const Plan& plan, const FramesFile& file) {
   Json frames = Json::array(), places = Json::array();

@@ -37,6 +37,13 @@ struct EventWriter {
   Json operator()(const Branched& e) const {
     return {{"branched", e.step.value}, {"taken", e.taken}};
   }
+  Json operator()(const TipGivenUp& e) const {
+    return {{"tip_given_up", e.step.value},
+            {"stylus", e.access.stylus},
+            {"tip", e.access.tip},
+            {"a", e.access.a},
+            {"b", e.access.b}};
+  }
   Json operator()(const Framed& e) const { return {{"framed", e.frame}, {"given_up", e.given_up}}; }
   Json operator()(const Rerouted& e) const {
     return {{"from", toJson(e.ball)},
@@ -69,6 +76,8 @@ RunEvent eventFrom(const Json& json) {
   if (json.contains("waited")) return Waited{StepId{json["waited"].get<int>()}};
   if (json.contains("branched"))
     return Branched{StepId{json["branched"].get<int>()}, json.at("taken").get<bool>()};
+  if (json.contains("tip_given_up"))
+    return TipGivenUp{StepId{json["tip_given_up"].get<int>()}, accessIn(json)};
   if (json.contains("framed"))
     return Framed{json["framed"].get<std::string>(), json.at("given_up").get<bool>()};
   if (json.contains("sphere"))
@@ -81,12 +90,8 @@ RunEvent eventFrom(const Json& json) {
 } // namespace
 
 std::string journalLine(const RunHead& head) {
-  return Json{{"alderpoint_run", kJournalVersion},
-              {"routine", head.routine},
-              {"key", head.key},
-              {"kind", name(head.kind)},
-              {"seconds", head.seconds},
-              {"again", head.again}}
+  return Json{{"alderpoint_run", kJournalVersion}, {"routine", head.routine}, {"key", head.key},
+              {"kind", name(head.kind)},           {"seconds", head.seconds}, {"again", head.again}}
              .dump() +
          "\n";
 }

@@ -64,7 +64,7 @@ double RunSession::deviation(const RawTouch& raw) const {
 
 std::optional<RunTask> RunSession::sphereTask(RunTask task, std::size_t index) const {
   const Position& p = way_->positions[index];
-  if (sphere_touches_.count(p.touch)) return {};
+  if (sphere_touches_.count(p.touch) || sphere_given_up_.count(p.touch)) return {};
   const ReferenceSphere& sphere = plan_->bench.sphere;
   task.kind = RunTask::Kind::TouchSphere;
   task.touch_index = p.touch;
@@ -370,11 +370,38 @@ Done RunSession::take(const RunEvent& event) {
     if (auto done = after.branched(*branch); !done) return done;
   } else if (const auto* frame = std::get_if<Framed>(&event)) {
     if (auto done = after.framed(*frame); !done) return done;
+  } else if (const auto* tip = std::get_if<TipGivenUp>(&event)) {
+    if (auto done = after.tipGivenUp(*tip); !done) return done;
   } else if (auto done = after.reroute(std::get<Rerouted>(event)); !done) {
     return done;
   }
   if (auto done = after.settle(); !done) return done;
   *this = std::move(after);
+  return {};
+}
+
+std::vector<std::size_t> RunSession::sphereContacts(StepId step) const {
+  std::vector<std::size_t> contacts;
+  for (std::size_t i = position_; i < way_->positions.size(); ++i) {
+    const Position& p = way_->positions[i];
+    const Step& of = way_->steps[static_cast<std::size_t>(p.step)];
+    if (p.contact && of.kind == StepKind::Qualify && of.does == step) contacts.push_back(i);
+  }
+  return contacts;
+}
+
+Done RunSession::tipGivenUp(const TipGivenUp& given_up) {
+  bool any = false, more = false;
+  for (const std::size_t i : sphereContacts(given_up.step)) {
+    const Position& p = way_->positions[i];
+    if (p.access == given_up.access)
+      sphere_given_up_.insert(p.touch), any = true;
+    else
+      more = true;
+  }
+  if (!any) return fail("The journal gives up a tip that this routine does not come to.");
+  sphere_touches_.clear();
+  if (!more) steps_done_.insert(given_up.step);
   return {};
 }
 
@@ -384,10 +411,8 @@ Done RunSession::touchedSphere(const SphereTouched& touched) {
   const auto* step = body ? std::get_if<QualifyStep>(body) : nullptr;
   std::optional<std::size_t> at;
   bool last_of_tip = true, last = true;
-  for (std::size_t i = position_; i < way_->positions.size(); ++i) {
+  for (const std::size_t i : sphereContacts(touched.step)) {
     const Position& p = way_->positions[i];
-    const Step& of = way_->steps[static_cast<std::size_t>(p.step)];
-    if (!p.contact || of.kind != StepKind::Qualify || of.does != touched.step) continue;
     if (!at) {
       if (p.touch == touched.touch && p.access == touched.access) at = i;
       continue;
@@ -443,6 +468,7 @@ Done RunSession::reroute(const Rerouted& from) {
     return fail("The journal names a stylus that the bench does not have.");
   RouteStart start{from.ball, from.access, {}, done_, steps_done_, left_out_, aligned_};
   sphere_touches_.clear(); // a tip whose touches are not complete begins anew
+  sphere_given_up_.clear();
   // What the router put in has no step of the routine; behind the last one all have been done.
   start.from = StepId{std::numeric_limits<int>::max()};
   for (std::size_t i = way_->steps.size(); i-- > step_;)

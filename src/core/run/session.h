@@ -47,6 +47,12 @@ struct SphereTouched {
   std::int64_t seconds = 0; // since 1970
   friend bool operator==(const SphereTouched&, const SphereTouched&) = default;
 };
+// A tip whose touches of the sphere are given up: what was known of it before goes on to count.
+struct TipGivenUp {
+  StepId step;
+  Access access;
+  friend bool operator==(const TipGivenUp&, const TipGivenUp&) = default;
+};
 // Whether the verdict was such that a branch is taken.
 struct Branched {
   StepId step;
@@ -66,8 +72,8 @@ struct Framed {
   bool given_up = false;
   friend bool operator==(const Framed&, const Framed&) = default;
 };
-using RunEvent =
-    std::variant<Touched, Skipped, Answered, Waited, Rerouted, SphereTouched, Branched, Framed>;
+using RunEvent = std::variant<Touched, Skipped, Answered, Waited, Rerouted, SphereTouched, Branched,
+                              Framed, TipGivenUp>;
 
 struct RunTask {
   // Deed: something that is worked out, told or written, while the machine stands; Waited says that
@@ -155,6 +161,8 @@ class RunSession {
   void findHandTouches();
   Done reroute(const Rerouted& from);
   Done touchedSphere(const SphereTouched& touched);
+  Done tipGivenUp(const TipGivenUp& given_up);
+  std::vector<std::size_t> sphereContacts(StepId step) const; // still to come, in the way
   Done branched(const Branched& branched);
   std::optional<RunTask> taskAt(std::size_t position) const;
   std::optional<RunTask> sphereTask(RunTask task, std::size_t position) const;
@@ -174,6 +182,7 @@ class RunSession {
   std::set<StepId> left_out_;   // by a branch
   // Of the tip that is being qualified.
   std::map<int, Vec3> sphere_touches_;
+  std::set<int> sphere_given_up_; // touches of tips, in the way as it is now
   std::set<StepId> sphere_found_; // steps for which a moved sphere was found
   std::vector<Answered> answers_;
   std::vector<Skipped> skipped_;
