@@ -4,6 +4,7 @@
 #include "base/files.h"
 #include "exchange/csv.h"
 #include "exchange/project.h"
+#include "exchange/run_frames.h"
 #include "exchange/run_output.h"
 #include "link/socket_channel.h"
 #include "run/journal.h"
@@ -92,7 +93,8 @@ Done keep(const RunOptions& o, const RunSession& session, const std::string& csv
   }
   auto database = openDatabase(o.database);
   if (!database) return pass(database.error());
-  const StoredRun run{part.empty() ? "part" : part, withId(head + csv, freshId())};
+  const StoredRun run{part.empty() ? "part" : part,
+                      withId(head + frameLines(session.run()) + csv, freshId())};
   const auto since_1970 = std::chrono::system_clock::now().time_since_epoch();
   return database->add(
       recordOf(session.plan(), run, judgeAll(session.plan(), measurementsOf(session.run())),

@@ -131,17 +131,21 @@ Done RunDatabase::write(const RunRecord& r, bool instead) {
   QSqlDatabase database = link_->database();
   if (!database.transaction()) return link_->said(database.lastError());
   const auto all = [&]() -> Done {
-    auto there = link_->run("SELECT 1 FROM runs WHERE id = ?", {text(r.id)});
+    auto there = link_->run("SELECT seconds FROM runs WHERE id = ?", {text(r.id)});
     if (!there) return pass(there.error());
-    if (there->next() && !instead) return {};
+    qlonglong seconds = r.seconds;
+    if (there->next()) {
+      if (!instead) return {};
+      seconds = there->value(0).toLongLong(); // its place among the parts
+    }
     there->finish();
     for (const char* old : {"DELETE FROM results WHERE run = ?", "DELETE FROM runs WHERE id = ?"})
       if (auto gone = link_->run(old, {text(r.id)}); !gone) return pass(gone.error());
     auto run = link_->run(
         "INSERT INTO runs (id, routine, part, person, bench, seconds, qualification, points) "
         "VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-        {text(r.id), text(r.routine), text(r.part), text(r.person), text(r.bench),
-         static_cast<qlonglong>(r.seconds), text(r.qualification), text(r.points)});
+        {text(r.id), text(r.routine), text(r.part), text(r.person), text(r.bench), seconds,
+         text(r.qualification), text(r.points)});
     if (!run) return pass(run.error());
     int place = 0;
     for (const ResultRecord& e : r.results) {

@@ -17,7 +17,8 @@ class RunDatabase {
 
   // All of it or nothing; a run that is there already is left as it is.
   Done add(const RunRecord& run);
-  // The same, in place of what is there under its id: features were measured again.
+  // The same, in place of what is there under its id: features were measured again. When the part
+  // was measured first still counts.
   Done replace(const RunRecord& run);
   // Of one routine by its name, the oldest first; their points only on request.
   Result<std::vector<RunRecord>> runsOf(const std::string& routine, bool with_points = false);

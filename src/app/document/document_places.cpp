@@ -29,15 +29,21 @@ Json& keptIn(Json& bench) {
 
 } // namespace
 
-// Of a run its part frame, and those that it used by name.
+// Of a run its part frame, and those that it used by name. Found again from the touches, which
+// takes its time, it is of the current run alone.
 std::vector<KnownPlace> Document::places() const {
   std::vector<KnownPlace> all{{kPlanned, plan().placement}};
   for (const KeptFrame& k : plan().bench.fixture.frames)
     all.push_back({k.name, k.placement});
   for (const StoredRun& run : project_.runs) {
-    if (const auto part = partFrameOf(plan(), run.csv, run.name)) all.push_back({run.name, *part});
+    const RunFrames frames = framesIn(run.csv);
+    if (frames.part)
+      all.push_back({run.name, *frames.part});
+    else if (run.name == currentRunName())
+      if (const auto part = partFrameOf(plan(), run.csv, run.name))
+        all.push_back({run.name, *part});
     std::map<std::string, int> times;
-    for (const KeptFrame& f : framesIn(run.csv).named) {
+    for (const KeptFrame& f : frames.named) {
       const int time = ++times[f.name];
       all.push_back(
           {fmt::format("{}, {}{}", run.name, f.name, time > 1 ? fmt::format(" {}", time) : ""),

@@ -7,6 +7,7 @@
 #include "store/run_database.h"
 #include <QDateTime>
 #include <QDir>
+#include <QFile>
 #include <QFileInfo>
 #include <QSettings>
 #include <algorithm>
@@ -33,6 +34,8 @@ void Document::setRunsWhere(const QString& where) {
   else
     kept.setValue("runs", where.trimmed());
   kept.sync();
+  // A place may hold a password.
+  QFile::setPermissions(kept.fileName(), QFileDevice::ReadOwner | QFileDevice::WriteOwner);
   // That it can be reached is told now, not after the next part.
   store_jobs_.start("Opening the runs",
                     [=, this, at = runsWhere().toStdString()](const Progress&) -> JobRunner::Apply {

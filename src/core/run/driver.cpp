@@ -23,8 +23,8 @@ class Conductor {
     for (const RunTask& question : session_.questions())
       if (!ask(question)) return end();
     // Frames that are known without the machine: where it begins depends on them.
-    for (auto first = session_.next(); first && session_.frameNext(); first = session_.next())
-      if (!frame(*first)) return end();
+    while (session_.frameNext())
+      if (!frame()) return end();
     if (!begin()) return end();
     while (true) {
       if (!who_.hold()) return stopped();
@@ -46,7 +46,7 @@ class Conductor {
   bool perform(const RunTask& task) {
     using enum RunTask::Kind;
     if (task.kind == Ask) return ask(task);
-    if (task.kind == Deed) return session_.frameNext() ? frame(task) : deed(task);
+    if (task.kind == Deed) return session_.frameNext() ? frame() : deed(task);
     if (task.kind == Wait) {
       if (!who_.proceed(task)) return stop();
       return take(Waited{task.does});
@@ -149,11 +149,11 @@ class Conductor {
   }
 
   // Of what was not touched no frame is found; the operator may go on without.
-  bool frame(const RunTask& task) {
+  bool frame() {
     const std::string which = *session_.frameNext();
     RunSession tried = session_;
     if (const auto found = tried.take(Framed{which}); !found) {
-      if (!who_.goOnDespite(task.text + ": " + found.error().message)) return stop();
+      if (!who_.goOnDespite(found.error().message)) return stop();
       return take(Framed{which, true});
     }
     return take(Framed{which});
