@@ -61,7 +61,7 @@ class StepsWindowTest : public WindowDriver {
     type("waitSeconds", "45");
     QVERIFY(idle());
     QCOMPARE(body<WaitStep>().text, std::string("Take the clamp off"));
-    QCOMPARE(body<WaitStep>().clamp, std::string("clamp 1"));
+    QCOMPARE(*body<WaitStep>().clamp, std::string("clamp 1"));
     QCOMPARE(body<WaitStep>().seconds, 45.0);
     QVERIFY(document().routed()->rehearsal.seconds > before + 45);
     QVERIFY(document().routed()->rehearsal.clear());
@@ -390,7 +390,7 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY(idle());
     const StepId wait = document().selection().steps.front();
     const auto picture = [&] {
-      return std::get<WaitStep>(plan.steps[indexOf(plan.steps, wait)].body).picture;
+      return *std::get<WaitStep>(plan.steps[indexOf(plan.steps, wait)].body).picture;
     };
     click("waitFromStage");
     QCOMPARE(picture(), std::string("stage.png"));

@@ -124,7 +124,7 @@ class MeasureAgainTest : public QObject {
     const auto again = planToMeasureAgain(plan, {bore()}, plan.placement);
     VERIFY_OK(again);
     QCOMPARE(again->steps.size(), std::size_t(3));
-    QCOMPARE(std::get<WaitStep>(again->steps[0].body).clamp, std::string("clamp 1"));
+    QCOMPARE(*std::get<WaitStep>(again->steps[0].body).clamp, std::string("clamp 1"));
     QVERIFY(std::get<MeasureStep>(again->steps[1].body).feature == bore());
     QCOMPARE(std::get<NoteStep>(again->steps[2].body).text, std::string("between"));
     VERIFY_OK(validate(again->steps));

@@ -154,21 +154,21 @@ void Card::stepFields(StepId id, const WaitStep& s) {
   for (const FixtureBody& body : document_.plan().bench.fixture.bodies)
     for (const bool opens : {true, false}) {
       if (!body.can_open) continue;
-      if (s.clamp == body.name && s.opens == opens) current = static_cast<int>(choices.size());
+      if (*s.clamp == body.name && s.opens == opens) current = static_cast<int>(choices.size());
       choices.emplace_back(body.name, opens);
       does << (opens ? "open " : "close ") + text(body.name);
     }
-  if (!s.clamp.empty() && current == 0)
-    paragraph("The bench has no " + text(s.clamp) + " that opens.", "error");
+  if (!s.clamp->empty() && current == 0)
+    paragraph("The bench has no " + text(*s.clamp) + " that opens.", "error");
   choice("meanwhile", "waitClamp", does, current, [this, id, s, choices](int index) {
     document_.changeStep(id, with<WaitStep>(s, [&](WaitStep& w) {
-                           std::tie(w.clamp, w.opens) = choices[static_cast<std::size_t>(index)];
+                           std::tie(*w.clamp, w.opens) = choices[static_cast<std::size_t>(index)];
                          }));
   });
   quantity("takes, in s", "waitSeconds", Quantity::Plain, 0, s.seconds, [this, id, s](double v) {
     document_.changeStep(id, with<WaitStep>(s, [&](WaitStep& w) { w.seconds = v; }));
   });
-  if (!s.clamp.empty())
+  if (!s.clamp->empty())
     paragraph("From here on ways are sought and checked with the fixture as it then stands.");
   pictureFields(id, s);
 }
@@ -184,8 +184,8 @@ void Card::pictureFields(StepId id, const WaitStep& s) {
     label->setToolTip(text(picture->name));
     layout_->addWidget(label);
     link("Take it away", "waitNoPicture", [this, id] { document_.showPicture(id, {}, {}); });
-  } else if (!s.picture.empty()) {
-    paragraph("There is no picture " + text(s.picture) + " in this routine.", "error");
+  } else if (!s.picture->empty()) {
+    paragraph("There is no picture " + text(*s.picture) + " in this routine.", "error");
   }
   link("As the stage is now", "waitFromStage", [this] { emit wanted("pictureFromStage"); });
   link("From a file …", "waitFromFile", [this] { emit wanted("pictureFromFile"); });

@@ -159,7 +159,7 @@ void Document::showPicture(StepId id, const QString& name, const QByteArray& byt
   auto* wait = std::get_if<WaitStep>(&step.body);
   if (!wait) return;
   std::vector<Edit> edits;
-  wait->picture.clear();
+  wait->picture->clear();
   if (!bytes.isEmpty()) {
     auto pictures = plan().pictures;
     const QFileInfo file(name);

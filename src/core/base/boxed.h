@@ -2,7 +2,9 @@
 // moved from holds nothing and may only be assigned to.
 #pragma once
 
+#include <concepts>
 #include <memory>
+#include <type_traits>
 #include <utility>
 
 namespace alder {
@@ -11,8 +13,10 @@ template <class T> class Boxed {
  public:
   Boxed()
       : value_(std::make_unique<T>()) {}
-  Boxed(T value)
-      : value_(std::make_unique<T>(std::move(value))) {}
+  template <class From>
+  requires(std::convertible_to<From, T> && !std::same_as<std::remove_cvref_t<From>, Boxed>)
+      Boxed(From&& value)
+      : value_(std::make_unique<T>(std::forward<From>(value))) {}
   Boxed(const Boxed& other)
       : value_(std::make_unique<T>(*other.value_)) {}
   Boxed(Boxed&&) noexcept = default;

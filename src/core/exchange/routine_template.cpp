@@ -58,7 +58,7 @@ RoutineTemplate templateOf(const Plan& plan) {
     for (RoutineStep& s : *steps) {
       s.id = StepId{id++};
       // A template is text: pictures stay with the routine.
-      if (auto* wait = std::get_if<WaitStep>(&s.body)) wait->picture.clear();
+      if (auto* wait = std::get_if<WaitStep>(&s.body)) wait->picture->clear();
     }
   return t;
 }

@@ -63,8 +63,8 @@ struct Writer {
     return {{"kind", "swap"}, {"stylus", s.stylus}, {"tip", s.tip}};
   }
   Json operator()(const WaitStep& s) const {
-    return {{"kind", "wait"},   {"text", s.text},       {"clamp", s.clamp},
-            {"opens", s.opens}, {"seconds", s.seconds}, {"picture", s.picture}};
+    return {{"kind", "wait"},   {"text", s.text},       {"clamp", *s.clamp},
+            {"opens", s.opens}, {"seconds", s.seconds}, {"picture", *s.picture}};
   }
   Json operator()(const AskStep& s) const {
     return {{"kind", "ask"}, {"what", s.what}, {"number", s.number}, {"unit", s.unit}};

@@ -118,7 +118,7 @@ std::string described(const Plan& plan, const StepBody& body) {
   if (const auto* s = std::get_if<SwapStep>(&body)) return "Swap to " + s->stylus;
   if (const auto* w = std::get_if<WaitStep>(&body)) {
     const std::string does =
-        w->clamp.empty() ? "" : fmt::format("{} {}", w->opens ? "open" : "close", w->clamp);
+        w->clamp->empty() ? "" : fmt::format("{} {}", w->opens ? "open" : "close", *w->clamp);
     const std::string text =
         w->text.empty() ? does : w->text + (does.empty() ? "" : " (" + does + ")");
     return text.empty() ? "Wait for the operator" : "Wait: " + text;

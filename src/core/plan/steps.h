@@ -48,10 +48,10 @@ struct SwapStep {
 // The machine stands clear and waits for its operator, who may open or close a clamp meanwhile.
 struct WaitStep {
   std::string text;
-  std::string clamp;   // a body of the fixture; empty: none
-  bool opens = true;   // else closes it
-  double seconds = 20; // that it takes, for the time of the routine
-  std::string picture; // of the routine's, that is shown; empty: none
+  Boxed<std::string> clamp;   // a body of the fixture; empty: none. Boxed: steps are many
+  bool opens = true;          // else closes it
+  double seconds = 20;        // that it takes, for the time of the routine
+  Boxed<std::string> picture; // of the routine's, that is shown; empty: none
   friend bool operator==(const WaitStep&, const WaitStep&) = default;
 };
 

@@ -127,7 +127,7 @@ class PlanRouter : private WayBuilder {
   void take(const WaitStep& step, std::size_t index) {
     if (!isDone(done_.steps[index]))
       stand(StepKind::Wait, describe(plan_, done_.steps[index]), step.seconds);
-    if (!step.clamp.empty()) setClamp(step.clamp, step.opens);
+    if (!step.clamp->empty()) setClamp(step.clamp, step.opens);
   }
 
   void take(const AskStep&, std::size_t index) {

@@ -12,7 +12,7 @@ bool isWanted(const Plan& plan, const RoutineStep& step, const std::set<FeatureI
               bool frames) {
   if (const auto* measure = std::get_if<MeasureStep>(&step.body))
     return features.count(measure->feature) > 0;
-  if (const auto* wait = std::get_if<WaitStep>(&step.body)) return !wait->clamp.empty();
+  if (const auto* wait = std::get_if<WaitStep>(&step.body)) return !wait->clamp->empty();
   if (const auto* use = std::get_if<UseFrameStep>(&step.body))
     return frames && (plan.frame(use->frame) || plan.bench.fixture.frame(use->frame));
   return false;
