@@ -73,6 +73,27 @@ class DmisReaderTest : public QObject {
         plan.steps.insert(plan.steps.begin() + static_cast<std::ptrdiff_t>(at), step);
       }
     }
+    // A group within a group, with a way out of it.
+    std::vector<StepId> last;
+    for (const RoutineStep& s : plan.steps)
+      if (s.depth == 0) last.push_back(s.id);
+    if (last.size() > plan.alignment.size() + 3) {
+      const auto take = [&](std::size_t count) {
+        return std::vector<StepId>(last.end() - static_cast<std::ptrdiff_t>(count), last.end());
+      };
+      for (const auto& [ids, name] : {std::pair(take(2), "outer \"ø\""), {take(1), "inner"}})
+        if (auto edit = groupSteps(plan, ids, name)) (void)applyEdit(plan, *edit);
+      RoutineStep leave;
+      leave.id = freeId(plan.steps);
+      leave.depth = 1;
+      leave.body = BranchStep{2, BranchWhen::Outside, BranchDoes::LeaveGroup};
+      const std::size_t outer = plan.steps.size() - 1;
+      for (std::size_t i = outer; i-- > 0;)
+        if (std::holds_alternative<GroupStep>(plan.steps[i].body) && plan.steps[i].depth == 0) {
+          plan.steps.insert(plan.steps.begin() + static_cast<std::ptrdiff_t>(i) + 1, leave);
+          break;
+        }
+    }
     return plan;
   }
   // What a routine means: what is touched where and how, in which order, what comes between.
@@ -109,9 +130,11 @@ class DmisReaderTest : public QObject {
 
  private slots:
   void ourOwnRoutinesComeBack() {
+    int groups = 0;
     for (unsigned seed = 0; seed < 12; ++seed) {
       const Plan plan = generated(seed);
       const std::string program = written(plan);
+      groups += program.find("$$ end of group") != std::string::npos;
       QVERIFY(!program.empty());
       const auto read = readDmis(program, "own.dmi", test::heronPlan());
       VERIFY_OK(read);
@@ -127,6 +150,7 @@ class DmisReaderTest : public QObject {
       compare(plan, again->plan);
       if (QTest::currentTestFailed()) return;
     }
+    QVERIFY(groups > 3);
   }
 
   // How frames are found, for how long, and places of the fixture; what was changed in the program

@@ -80,6 +80,7 @@ void Document::setProject(Project project, const QString& path) {
   routed_.reset();
   runs_.clear();
   run_index_ = -1;
+  comparison_ = {};
   selection_ = {};
   bench_focus_ = {};
   mates_.clear();

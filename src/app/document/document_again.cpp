@@ -68,6 +68,8 @@ QString Document::takeAgain(const std::string& run_name, const Run& measured,
   if (!csv) return QString::fromStdString(csv.error().message);
   const auto judged = std::find_if(runs_.begin(), runs_.end(),
                                    [&](const JudgedRun& r) { return r.name == run_name; });
+  if (judged == runs_.end())
+    return QString("%1 cannot be read any more.").arg(QString::fromStdString(run_name));
   const auto before = resultsOf(plan(), judged->evaluations);
   run_index_ = static_cast<int>(judged - runs_.begin());
   run->csv = std::move(*csv);

@@ -51,6 +51,7 @@ void Document::addRun(std::string csv, std::string name) {
   project_.runs.push_back({freeRunName(name), withId(csv, freshId())});
   runs_unsaved_ = true;
   run_index_ = static_cast<int>(project_.runs.size()) - 1;
+  comparison_.to.clear();
   rejudge();
   if (const JudgedRun* run = currentRun(); run && run->name == project_.runs.back().name) {
     project_.runs.back().then = resultsOf(plan(), run->evaluations);
@@ -259,6 +260,7 @@ const JudgedRun* Document::currentRun() const {
 void Document::setCurrentRun(int index) {
   if (index == run_index_ || index < 0 || index >= static_cast<int>(runs_.size())) return;
   run_index_ = index;
+  comparison_.to.clear(); // the one that is looked at
   emit runsChanged();
 }
 

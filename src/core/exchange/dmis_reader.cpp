@@ -76,6 +76,7 @@ class Reader {
     RoutineStep& step = plan().steps.emplace_back();
     step.id = StepId{static_cast<int>(plan().steps.size()) - 1};
     step.body = std::move(body);
+    step.depth = depth_;
     if (measuring_ && mayHold(MeasureStep{}, step.body)) {
       // Between the touches: it stands within the measure step, which comes with the block's end.
       step.depth = 1;
@@ -104,9 +105,8 @@ class Reader {
       StepBody body = steps.front().body;
       const auto* derive = std::get_if<DeriveStep>(&body);
       if (derive && !plan().nominal(derive->feature).isDerived()) return {};
-      // Groups do not come back.
       const auto* branch = std::get_if<BranchStep>(&body);
-      if (branch && branch->does == BranchDoes::LeaveGroup) return {};
+      if (branch && branch->does == BranchDoes::LeaveGroup && depth_ == 0) return {};
       if (std::holds_alternative<MeasureStep>(body) || std::holds_alternative<RepeatStep>(body))
         return {};
       return body;
@@ -166,7 +166,16 @@ class Reader {
     if (s.text.ends_with("is not evaluated") ||
         s.text.find(" is not evaluated: ") != std::string::npos)
       return;
-    if (auto own = ownStep(s.text)) return void(addStep(std::move(*own)));
+    if (s.text == kDmisGroupEnd && depth_ > 0) {
+      --depth_;
+      return;
+    }
+    if (auto own = ownStep(s.text)) {
+      const bool group = std::holds_alternative<GroupStep>(*own);
+      addStep(std::move(*own));
+      depth_ += group;
+      return;
+    }
     addStep(NoteStep{s.text.starts_with("Note: ") ? s.text.substr(6) : s.text});
   }
 
@@ -449,6 +458,7 @@ class Reader {
     addStep(MeasureStep{id});
     for (RoutineStep& step : within) {
       step.id = StepId{static_cast<int>(plan().steps.size())};
+      step.depth += depth_;
       plan().steps.push_back(std::move(step));
     }
   }
@@ -576,6 +586,7 @@ class Reader {
   DmisRead read_;
   MeshTree part_; // CAD frame
   Units units_;
+  int depth_ = 0;          // groups that are open
   Json own_frame_;         // said by a comment
   bool own_place_ = false; // the same; TRANS and ROTATE behind it say it once more
   bool body_ = false, by_hand_ = false, macro_ = false;

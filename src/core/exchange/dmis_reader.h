@@ -12,6 +12,8 @@ inline constexpr std::string_view kDmisNote = "DMIS line ";
 // Comments with this beginning are steps that DMIS has no statement for: "step {JSON}", as in
 // docs/files.md.
 inline constexpr const char* kDmisOwnStep = "step ";
+// Ends a group, which is such a step.
+inline constexpr const char* kDmisGroupEnd = "end of group";
 // With these, how a frame is found, beside the LOCATE that says it for other programs, and a place
 // that is kept with the fixture.
 inline constexpr const char* kDmisOwnFrame = "frame ";

@@ -183,6 +183,7 @@ class Writer {
       placed();
     for (std::size_t s = 0; s < way_.steps.size(); ++s) {
       const Step& step = way_.steps[s];
+      endGroups(step.depth);
       if (step.left_out) {
         out_.note("left out: " + step.text);
         continue;
@@ -199,6 +200,14 @@ class Writer {
     out_.blank();
   }
 
+  // Those that a step of this depth no longer stands in.
+  void endGroups(int depth) {
+    for (; !groups_.empty() && depth <= groups_.back(); groups_.pop_back()) {
+      endMeasure();
+      out_.note(kDmisGroupEnd);
+    }
+  }
+
   // What DMIS has no statement for, as a comment that the reader takes for the step that it is. The
   // way of a qualification is the machine's own.
   bool saidOwn(const Step& step) {
@@ -209,6 +218,7 @@ class Writer {
         !std::holds_alternative<EvaluateStep>(own.body) &&
         !std::holds_alternative<BranchStep>(own.body) &&
         !std::holds_alternative<OutputStep>(own.body) &&
+        !std::holds_alternative<GroupStep>(own.body) &&
         !std::holds_alternative<DeriveStep>(own.body))
       return false;
     if (std::exchange(said_, step.does) == step.does) return true;
@@ -217,6 +227,7 @@ class Writer {
     json.erase("id");
     json.erase("depth");
     out_.note(kDmisOwnStep + json.dump(-1, ' ', true));
+    if (step.kind == StepKind::Group) groups_.push_back(step.depth);
     return true;
   }
 
@@ -235,13 +246,13 @@ class Writer {
     case StepKind::Wait:
     case StepKind::Ask:
     case StepKind::Note:
-    case StepKind::Group:
     case StepKind::Repeat:
+      return spoken(step);
+    case StepKind::Group: // said before
     case StepKind::Derive:
     case StepKind::Evaluate:
     case StepKind::Branch:
     case StepKind::Output:
-      return spoken(step);
     case StepKind::Turn:
     case StepKind::Swap:
     case StepKind::Qualify:
@@ -378,7 +389,7 @@ class Writer {
                note->text.find(": ") != std::string::npos) {
       out_.add(note->text.substr(note->text.find(": ") + 2)); // a statement of another's program
     } else {
-      out_.note(step.kind == StepKind::Group ? "Group: " + step.text : step.text);
+      out_.note(step.text);
     }
   }
 
@@ -410,7 +421,8 @@ class Writer {
   Program out_;
   std::vector<Access> accesses_;
   Access selected_;
-  FeatureId open_; // being measured
+  FeatureId open_;          // being measured
+  std::vector<int> groups_; // depths of those that are open
   int named_frames_ = 0, named_places_ = 0, asked_ = 0;
   StepId said_; // of those that stand as comments
   bool aligned_ = false;

@@ -249,8 +249,9 @@ Done RunSession::useFrame(const std::string& what, bool rough) {
   if (!found) return fail("{}: {}; touch its features again.", what, found.error().message);
   frame_ = *found;
   // By hand nothing moves by itself, so no way has to be proved.
-  elsewhere_ = kind_ == RunKind::Automatic && rough &&
-               changeBetween(*plan_, plan_->placement, frame_).distance > kElsewhere;
+  elsewhere_ = at_hand_touch_ =
+      kind_ == RunKind::Automatic && rough &&
+      changeBetween(*plan_, plan_->placement, frame_).distance > kElsewhere;
   return {};
 }
 
@@ -482,7 +483,7 @@ Done RunSession::reroute(const Rerouted& from) {
   way_ = std::make_shared<const Way>(std::move(*way));
   step_ = position_ = since_ = 0;
   findHandTouches();
-  elsewhere_ = again_ = false;
+  elsewhere_ = again_ = at_hand_touch_ = false;
   return {};
 }
 

@@ -112,7 +112,7 @@ class RunSession {
   // it goes on. Until then nothing comes next.
   bool needsNewWay() const { return elsewhere_ || again_; }
   // Then the ball still is where the operator touched the part last.
-  bool atHandTouch() const { return elsewhere_ && !again_ && !hand_.empty() && raw_.empty(); }
+  bool atHandTouch() const { return at_hand_touch_; }
   // The part frame is still being found by hand: the operator moves the machine.
   bool inHands() const;
   // Off the surface that was touched last, by hand, to where the machine can go by itself.
@@ -190,7 +190,7 @@ class RunSession {
   std::size_t step_ = 0, position_ = 0, since_ = 0; // the last: position of the last event
   std::optional<std::size_t> last_by_hand_;   // the last touch for the rough frame, in the way
   bool rough_used_ = false, aligned_ = false; // the part frame: by hand, by program
-  bool elsewhere_ = false, again_ = false;
+  bool elsewhere_ = false, again_ = false, at_hand_touch_ = false; // see needsNewWay()
   std::map<StepId, int> rounds_; // how often the frames of steps were found
   bool deed_ = false;            // the step is to be done, at the place where the machine stands
   std::string ended_by_;
