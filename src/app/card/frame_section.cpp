@@ -84,7 +84,7 @@ void Card::keptFrame(const KeptFrame& kept) {
 // After a rough beginning.
 void Card::frameRounds(StepId id, const UseFrameStep& s) {
   quantity(
-      "again, until below", "frameUntil", Quantity::Length, 3, s.until,
+      "rests below", "frameUntil", Quantity::Length, 3, s.until,
       [this, id, s](double v) {
         UseFrameStep changed = s;
         changed.until = v;

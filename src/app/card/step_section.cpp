@@ -57,6 +57,7 @@ void Card::stepSection() {
           "before touch", "stepBefore", Quantity::Plain, 0, step.before + 1,
           [this, id = step.id](double v) { document_.placeWithin(id, static_cast<int>(v) - 1); });
   }
+  stepLinks();
   const std::size_t at = indexOf(steps, step.id), next = endOf(steps, at);
   if (next < steps.size() && steps[next].depth == step.depth &&
       mayHold(steps[next].body, step.body) && std::holds_alternative<MeasureStep>(steps[next].body))
@@ -65,7 +66,6 @@ void Card::stepSection() {
   if (step.depth > 0)
     link("Take it out of what holds it", "putOutside",
          [this, id = step.id] { document_.putOutside(id); });
-  stepLinks();
   insertLinks();
 }
 

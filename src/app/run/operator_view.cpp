@@ -193,7 +193,9 @@ void OperatorView::findAgain(bool still_lies) {
     return;
   }
   document_.routeAgain(again_->features, still_lies,
-                       [this](const Result<Document::AgainRoutine>& r) { foundAgain(r); });
+                       [this, of = again_->features](const Result<Document::AgainRoutine>& r) {
+                         if (again_ && again_->features == of) foundAgain(r);
+                       });
 }
 
 void OperatorView::foundAgain(const Result<Document::AgainRoutine>& routine) {
