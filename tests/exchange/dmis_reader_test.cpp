@@ -162,7 +162,7 @@ class DmisReaderTest : public QObject {
     cast.stages.push_back({{plan.alignment[1], plan.alignment[2]}, "xy"});
     plan.frames = {cast};
     Json bench = Json::parse(plan.bench.json);
-    bench["fixture"]["frames"] = {toJson(KeptFrame{"left seat", plan.placement})};
+    bench["fixture"]["frames"] = Json::array({toJson(KeptFrame{"left seat", plan.placement})});
     plan.bench = *readBench(bench.dump(), "bench");
     RoutineStep use;
     use.id = freeId(plan.steps);
