@@ -1,6 +1,6 @@
 #include "exchange/frames_file.h"
 #include "exchange/measured_again.h"
-#include "window_driver.h"
+#include "operator_driver.h"
 #include <QLineEdit>
 
 using namespace alder;
@@ -8,17 +8,9 @@ using namespace alder::app;
 
 // What is done with a part that was measured: measured again in part, judged anew, compared with
 // where it should have lain.
-class AgainWindowTest : public WindowDriver {
+class AgainWindowTest : public OperatorDriver {
   Q_OBJECT
  private:
-  QTemporaryDir runs_;
-
-  OperatorView& view() { return window_->operatorView(); }
-  QString headline() { return view().findChild<QLabel*>("operatorHeadline")->text(); }
-  QString detail() { return view().findChild<QLabel*>("operatorDetail")->text(); }
-  bool says(const QString& words) {
-    return QTest::qWaitFor([&] { return headline().contains(words); }, 60000);
-  }
   void atOnce() { view().findChild<QComboBox*>("operatorPace")->setCurrentIndex(0); }
   void key(Qt::Key k) { QTest::keyClick(&view(), k); }
   void measurePart(std::uint64_t seed) {
@@ -45,13 +37,7 @@ class AgainWindowTest : public WindowDriver {
     measurePart(5);
   }
   void cleanupTestCase() { window_.reset(); }
-  void cleanup() {
-    if (view().running()) {
-      view().worker().stop();
-      QTRY_VERIFY_WITH_TIMEOUT(!view().running(), 20000);
-    }
-    if (view().isVisible()) window_->setOperating(false);
-  }
+  void cleanup() { stopAndLeave(); }
 
   // From a requirement three keys: again, it still lies there, back.
   void oneFeatureAgain() {

@@ -1,25 +1,17 @@
+#include "operator_driver.h"
 #include "run/live_gauge.h"
-#include "window_driver.h"
 #include <QStandardPaths>
 
 using namespace alder;
 using namespace alder::app;
 
 // A run as an operator does it, with the keyboard alone.
-class OperatorWindowTest : public WindowDriver {
+class OperatorWindowTest : public OperatorDriver {
   Q_OBJECT
  private:
-  QTemporaryDir runs_;
-
-  OperatorView& view() { return window_->operatorView(); }
-  QString headline() { return view().findChild<QLabel*>("operatorHeadline")->text(); }
-  QString detail() { return view().findChild<QLabel*>("operatorDetail")->text(); }
   void key(Qt::Key k) {
     QWidget* target = QApplication::focusWidget();
     QTest::keyClick(target ? target : &view(), k);
-  }
-  bool says(const QString& words, int within = 30000) {
-    return QTest::qWaitFor([&] { return headline().contains(words); }, within);
   }
   // A routine short enough to be run by hand: three features, a question, a wait.
   void makeShort() {
@@ -63,13 +55,7 @@ class OperatorWindowTest : public WindowDriver {
     for (const OpenRun& run : brokenOffRuns())
       forget(run);
   }
-  void cleanup() {
-    if (view().running()) {
-      view().worker().stop();
-      QTRY_VERIFY_WITH_TIMEOUT(!view().running(), 20000);
-    }
-    if (view().isVisible()) window_->setOperating(false);
-  }
+  void cleanup() { stopAndLeave(); }
 
   // Start, tell the serial number, wait, done: four keys and what is typed.
   void aWholeRun() {

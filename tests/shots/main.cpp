@@ -155,7 +155,10 @@ int main(int argc, char** argv) {
   window.stage().frameSelection();
   window.stage().view().fitAll();
   shooter.take("routine");
-  QTest::qWait(800);
+  // Several features have no map of their own.
+  document.selectFeatures({document.selection().features.front()});
+  (void)QTest::qWaitFor([&] { return window.findChild<QWidget*>("reachPlot") != nullptr; }, 20000);
+  QTest::qWait(300);
   if (auto* area = window.findChild<QScrollArea*>("cardArea"))
     if (auto* plot = window.findChild<QWidget*>("reachPlot"))
       area->ensureWidgetVisible(plot, 0, 60);
