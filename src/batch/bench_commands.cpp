@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "exchange/project.h"
+#include <algorithm>
 #include "rehearse/qualify.h"
 #include "rehearse/rehearsal.h"
 #include "route/reach.h"
@@ -12,17 +13,24 @@ namespace alder::batch {
 
 namespace {
 
-Json tipAnswer(const Plan& plan, const QualifiedTip& t) {
-  return {{"stylus", plan.bench.styli[static_cast<std::size_t>(t.access.stylus)].name},
-          {"tip", plan.tip(t.access).name},
-          {"a", shownDegrees(t.access.a)},
-          {"b", shownDegrees(t.access.b)},
-          {"offset", toJson(t.offset)},
-          {"diameter", t.diameter},
-          {"form", t.form},
-          {"sigma", t.sigma},
-          {"touches", t.touches},
-          {"limits", beyondLimits(t, plan.bench)}};
+// `why` it could not be qualified; empty: it was. What was known before stays, and counts as long as
+// it is valid.
+Json tipAnswer(const Plan& plan, const Access& access, const std::string& why, std::int64_t now) {
+  Json json{{"stylus", plan.bench.styli[static_cast<std::size_t>(access.stylus)].name},
+            {"tip", plan.tip(access).name},
+            {"a", shownDegrees(access.a)},
+            {"b", shownDegrees(access.b)},
+            {"state", name(stateOf(plan.qualified, access, plan.bench, now))}};
+  if (!why.empty()) json["why"] = why;
+  const QualifiedTip* t = plan.qualified.find(access);
+  if (!t) return json;
+  json["offset"] = toJson(t->offset);
+  json["diameter"] = t->diameter;
+  json["form"] = t->form;
+  json["sigma"] = t->sigma;
+  json["touches"] = t->touches;
+  json["limits"] = beyondLimits(*t, plan.bench);
+  return json;
 }
 
 } // namespace
@@ -33,28 +41,34 @@ Result<int> qualify(const QualifyOptions& o) {
   Plan& plan = project->plan;
   const Obstacles obstacles = obstaclesOf(plan);
   const auto used = accessesUsed(plan);
-  auto way = qualifyWay(plan, obstacles, used);
-  if (!way) return pass(way.error());
-  auto rehearsal = rehearse(plan, obstacles, *way);
+  auto each = qualifyEach(plan, obstacles, used);
+  if (!each) return pass(each.error());
+  auto rehearsal = rehearse(plan, obstacles, each->way);
   if (!rehearsal) return pass(rehearsal.error());
   const auto now = std::chrono::duration_cast<std::chrono::seconds>(
       std::chrono::system_clock::now().time_since_epoch());
-  auto found = qualifyOnSimulatedMachine(plan, *way, plan.qualified,
+  auto found = qualifyOnSimulatedMachine(plan, each->way, plan.qualified,
                                          {o.seed, now.count(), o.moved, Vec3::Zero()});
   if (!found) return pass(found.error());
   plan.qualified = *found;
   if (!o.output.empty())
     if (auto done = saveProject(*project, o.output); !done) return pass(done.error());
-  bool good = rehearsal->clear();
+  bool good = rehearsal->clear() && each->left.empty();
   Json tips = Json::array();
   for (const Access& a : used) {
-    const QualifiedTip& t = *plan.qualified.find(a);
-    tips.push_back(tipAnswer(plan, t));
-    good &= beyondLimits(t, plan.bench).empty();
-    if (!o.json)
+    const auto left = std::find_if(each->left.begin(), each->left.end(),
+                                   [&](const Unreached& u) { return u.access == a; });
+    const bool reached = left == each->left.end();
+    tips.push_back(tipAnswer(plan, a, reached ? "" : left->why, now.count()));
+    const QualifiedTip* t = plan.qualified.find(a);
+    if (reached && t) good &= beyondLimits(*t, plan.bench).empty();
+    if (o.json) continue;
+    if (!reached)
+      std::printf("%-24s cannot be qualified: %s\n", nameOf(plan, a).c_str(), left->why.c_str());
+    else if (t)
       std::printf("%-24s ø %.4f  offset %.4f  form %.4f  sigma %.4f  %d touches  %s\n",
-                  nameOf(plan, a).c_str(), t.diameter, t.offset.norm(), t.form, t.sigma, t.touches,
-                  beyondLimits(t, plan.bench).c_str());
+                  nameOf(plan, a).c_str(), t->diameter, t->offset.norm(), t->form, t->sigma,
+                  t->touches, beyondLimits(*t, plan.bench).c_str());
   }
   if (o.json)
     std::printf("%s\n",

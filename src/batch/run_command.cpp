@@ -24,14 +24,15 @@ Result<Defects> defectsOf(const RunOptions& o, const Plan& plan) {
 }
 
 // Who speaks for the operator here: does as asked, and has the machine clear if told so before.
+// Who touches by hand also drives clear where the routine foresees it.
 class AbsentOperator : public WillingOperator {
  public:
   AbsentOperator(bool clear, int retries, std::filesystem::path folder)
       : WillingOperator({}, retries)
       , clear_(clear)
       , folder_(std::move(folder)) {}
-  bool moveClear(const std::string& why) override {
-    if (std::exchange(clear_, false)) return true;
+  bool moveClear(const std::string& why, bool foreseen) override {
+    if (foreseen || std::exchange(clear_, false)) return true;
     why_ = why + " Move it clear of the part and run again with --clear.";
     return false;
   }

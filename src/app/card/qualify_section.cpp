@@ -26,6 +26,8 @@ void Card::qualifySection() {
   for (const Access& a : used) {
     const TipState state = document_.tipState(a);
     figureRow(text(nameOf(plan, a)), text(std::string(name(state))));
+    if (const auto why = document_.whyTipLeft(a); !why.empty())
+      paragraph("Cannot be qualified: " + text(why) + ".", "error");
     if (const QualifiedTip* t = plan.qualified.find(a)) {
       paragraph(QString("⌀ %1 · off %2 · form %3\nσ %4 · %5 touches · %6")
                     .arg(text(figure(t->diameter, 4)), text(figure(t->offset.norm(), 4)),
@@ -42,8 +44,7 @@ void Card::qualifySection() {
          "qualify", [this] { document_.qualify(document_.tipsToQualify(), false); });
   link("Qualify all, the sphere was moved", "qualifyMoved",
        [this] { document_.qualify(accessesUsed(document_.plan()), true); });
-  paragraph(QString("The first tip is the reference: the others count from where it finds the "
-                    "sphere. Valid for %1 hours.")
+  paragraph(QString("The other tips are offset against the position that the first tip finds. Valid for %1 hours.")
                 .arg(plan.bench.qualification.valid_hours));
 }
 

@@ -12,6 +12,7 @@
 #include "plan/mating.h"
 #include "plan/repeat.h"
 #include "rehearse/qualify.h"
+#include "route/qualify_way.h"
 #include "route/reach.h"
 #include "route/setup_check.h"
 #include "run/session.h"
@@ -126,6 +127,9 @@ class Document : public QObject {
   TipState tipState(const Access& access) const;
   std::vector<Access> tipsToQualify() const;
   void qualify(const std::vector<Access>& tips, bool sphere_moved);
+  // Why the last qualification could not touch the sphere with a tip; empty: it could, or was not
+  // asked to.
+  std::string whyTipLeft(const Access& access) const;
   // Keeps what an operator's run measured and found of the tips, under the serial number that was
   // told, if any; its name.
   QString takeRun(const Run& run, const std::vector<Answered>& answers,
@@ -320,6 +324,7 @@ class Document : public QObject {
   double playhead_ = 0, exaggeration_ = 0;
   std::optional<Vec3> lit_;
   JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_;
+  std::vector<Unreached> tips_left_; // by the last qualification
   std::optional<ReachMap> reach_;
   std::string reach_key_; // what the map was made of
 };

@@ -100,17 +100,19 @@ void Document::qualify(const std::vector<Access>& tips, bool sphere_moved) {
                             QDateTime::currentSecsSinceEpoch(), sphere_moved, Vec3::Zero()};
   jobs_.start("Qualifying tips", [=, this](const Progress& progress) -> JobRunner::Apply {
     const Obstacles obstacles = obstaclesOf(*plan);
+    std::vector<Unreached> left;
     auto result = [&]() -> Result<Qualification> {
-      auto way = qualifyWay(*plan, obstacles, tips);
-      if (!way) return pass(way.error());
-      auto checked = rehearse(*plan, obstacles, *way, progress);
+      auto each = qualifyEach(*plan, obstacles, tips);
+      if (!each) return pass(each.error());
+      left = each->left;
+      auto checked = rehearse(*plan, obstacles, each->way, progress);
       if (!checked) return pass(checked.error());
       if (!checked->clear()) {
         const Clash& c = checked->clashes.front();
         return fail("{}: the {} would meet the {}; move the sphere or the part.",
-                    way->steps[static_cast<std::size_t>(c.step)].text, c.moving, c.still);
+                    each->way.steps[static_cast<std::size_t>(c.step)].text, c.moving, c.still);
       }
-      return qualifyOnSimulatedMachine(*plan, *way, plan->qualified, settings);
+      return qualifyOnSimulatedMachine(*plan, each->way, plan->qualified, settings);
     }();
     auto shared = std::make_shared<Result<Qualification>>(std::move(result));
     return [=, this] {
@@ -118,10 +120,25 @@ void Document::qualify(const std::vector<Access>& tips, bool sphere_moved) {
         emit message(QString::fromStdString(shared->error().message), true);
         return;
       }
-      edit(tips.size() == 1 ? "Qualify a tip" : "Qualify tips", {SetQualification{**shared}});
-      emit message(QString("Qualified %1 tips").arg(tips.size()), false);
+      tips_left_ = left;
+      const auto done = tips.size() - left.size();
+      if (done > 0)
+        edit(done == 1 ? "Qualify a tip" : "Qualify tips", {SetQualification{**shared}});
+      else
+        emit planChanged();
+      QString words = QString("Qualified %1 of %2 tips").arg(done).arg(tips.size());
+      if (!left.empty())
+        words += QString::fromStdString("; " + nameOf(*plan, left.front().access) +
+                                        " cannot be: " + left.front().why);
+      emit message(words, !left.empty());
     };
   });
+}
+
+std::string Document::whyTipLeft(const Access& access) const {
+  for (const Unreached& u : tips_left_)
+    if (u.access == access) return u.why;
+  return {};
 }
 
 void Document::run(const QString& defects_path, std::uint64_t seed) {

@@ -104,7 +104,7 @@ std::optional<std::string> RunWorker::answer(const RunTask& task) {
   return reply->text.toStdString();
 }
 
-bool RunWorker::moveClear(const std::string& why) {
+bool RunWorker::moveClear(const std::string& why, bool) {
   const auto reply = ask(RunScene::Phase::Clear, "Move the machine clear of the part",
                          QString::fromStdString(why));
   return reply && reply->yes;

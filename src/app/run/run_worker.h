@@ -97,7 +97,7 @@ class RunWorker : public QObject, private Operator {
  private:
   bool proceed(const RunTask& wait) override;
   std::optional<std::string> answer(const RunTask& ask) override;
-  bool moveClear(const std::string& why) override;
+  bool moveClear(const std::string& why, bool foreseen) override;
   FaultChoice choose(const Fault& fault, const RunTask& during) override;
   bool goOnDespite(const std::string& trouble) override;
   bool warned(const std::string& words) override;

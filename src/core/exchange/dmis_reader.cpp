@@ -155,6 +155,7 @@ class Reader {
   // Names before definitions; in the body words of the programmer.
   void comment(const Statement& s) {
     if (ownFrameOrPlace(s.text)) return;
+    planned_way_ = false;
     if (!body_) {
       last_comment_ = s.text;
       return;
@@ -166,6 +167,11 @@ class Reader {
     if (s.text.ends_with("is not evaluated") ||
         s.text.find(" is not evaluated: ") != std::string::npos)
       return;
+    if (s.text == kDmisOwnWay) {
+      planned_way_ = true;
+      return;
+    }
+    if (s.text == kDmisOwnWayEnd) return;
     if (s.text == kDmisGroupEnd && depth_ > 0) {
       --depth_;
       return;
@@ -183,6 +189,11 @@ class Reader {
     const std::string name = std::exchange(last_comment_, {});
     if (macro_) { // what is not called is not done
       macro_ = s.word != "ENDMAC";
+      ++read_.understood;
+      return;
+    }
+    planned_way_ &= s.word == "TEXT" || s.word == "GOTO";
+    if (planned_way_) {
       ++read_.understood;
       return;
     }
@@ -589,7 +600,7 @@ class Reader {
   int depth_ = 0;          // groups that are open
   Json own_frame_;         // said by a comment
   bool own_place_ = false; // the same; TRANS and ROTATE behind it say it once more
-  bool body_ = false, by_hand_ = false, macro_ = false;
+  bool body_ = false, by_hand_ = false, macro_ = false, planned_way_ = false;
   std::string last_comment_;
   std::map<std::string, FeatureId> features_;
   std::map<std::string, Access> sensors_;

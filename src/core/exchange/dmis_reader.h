@@ -19,6 +19,11 @@ inline constexpr const char* kDmisGroupEnd = "end of group";
 inline constexpr const char* kDmisOwnFrame = "frame ";
 inline constexpr const char* kDmisOwnPlace = "place ";
 
+// Said before words to the operator, and moves after them, that belong to the planned way: it is made
+// anew when the program is read.
+inline constexpr const char* kDmisOwnWay = "planned way";
+inline constexpr const char* kDmisOwnWayEnd = "end of planned way";
+
 struct DmisRead {
   Plan plan;
   int understood = 0, kept = 0;     // statements; the latter as notes

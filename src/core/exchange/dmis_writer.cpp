@@ -262,6 +262,9 @@ class Writer {
 
   void select(const Access& access) {
     endMeasure();
+    // The head turns where the operator left it.
+    if (!aligned_ && by_hand_)
+      askToDriveClear("Drive the probe clear of the part: its stylus or angles change.");
     out_.add("SNSLCT/S(" + sensorLabel(access) + ")");
     selected_ = access;
   }
@@ -317,6 +320,27 @@ class Writer {
     }
     out_.indent(-1);
     if (manual) endMeasure();
+    if (manual) by_hand_ = &step;
+  }
+
+  void askToDriveClear(const std::string& words) {
+    out_.note(kDmisOwnWay);
+    out_.add("TEXT/OPER," + quoted(words));
+  }
+
+  // After the last touch by hand the operator drives clear; from there over everything to the place
+  // where the proved way goes on.
+  void leaveAfterHand() {
+    if (!by_hand_) return;
+    const Position& end = way_.positions[static_cast<std::size_t>(by_hand_->last)];
+    Vec3 high = end.ball;
+    for (const Position& p : way_.positions)
+      if (p.access == end.access) high.z() = std::max(high.z(), p.ball.z());
+    askToDriveClear("Drive the probe clear of the part, above all that stands round it.");
+    out_.add("GOTO/" + place(high));
+    if ((end.ball - high).norm() > 1e-9) out_.add("GOTO/" + place(end.ball));
+    out_.note(kDmisOwnWayEnd);
+    by_hand_ = nullptr;
   }
 
   void endMeasure() {
@@ -367,6 +391,7 @@ class Writer {
           out_.add("DATDEF/FA(" + featureLabel(d.features.front()) + "),DAT(" + d.letter + ")");
     out_.add("D(" + label + ")=LOCATE/XYZDIR,XYZAXS" + features);
     aligned_ = true;
+    if (step.rough) leaveAfterHand();
   }
 
   void spoken(const Step& step) {
@@ -422,6 +447,7 @@ class Writer {
   std::vector<Access> accesses_;
   Access selected_;
   FeatureId open_;          // being measured
+  const Step* by_hand_ = nullptr; // the last, not left yet
   std::vector<int> groups_; // depths of those that are open
   int named_frames_ = 0, named_places_ = 0, asked_ = 0;
   StepId said_; // of those that stand as comments

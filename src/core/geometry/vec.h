@@ -8,6 +8,7 @@
 namespace alder {
 
 using Vec2 = Eigen::Vector2d;
+using Box2 = Eigen::AlignedBox2d;
 using Vec3 = Eigen::Vector3d;
 using Mat3 = Eigen::Matrix3d;
 using Box3 = Eigen::AlignedBox3d;

@@ -2,10 +2,12 @@
 #include "requirement/datum_targets.h"
 #include "route/cover.h"
 #include "route/draft.h"
+#include "route/qualify_way.h"
 #include "route/reach.h"
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <mutex>
 #include <set>
 #include <tbb/parallel_for.h>
 
@@ -222,6 +224,19 @@ class AccessPlanner {
     return kept.emplace(ball_radius, std::move(touches)).first->second;
   }
 
+  // Tips that cannot touch the reference sphere do not measure. Each is tried once.
+  bool qualifiable(const Access& access) {
+    const std::tuple key(access.stylus, access.tip, access.a, access.b);
+    {
+      const std::lock_guard lock(qualifiable_lock_);
+      if (const auto known = qualifiable_.find(key); known != qualifiable_.end())
+        return known->second;
+    }
+    const bool can = canQualify(plan_, clearance_.obstacles(), access);
+    const std::lock_guard lock(qualifiable_lock_);
+    return qualifiable_.emplace(key, can).first->second;
+  }
+
   void attempt(const Feature& f, const Access& access) {
     const Tool tool = toolOf(plan_.bench, access);
     const auto& all = base(f, plan_.tip(access).edgeRoom());
@@ -238,7 +253,7 @@ class AccessPlanner {
     }
     if (!touchesSuffice(ideal(f), result.touches, f.recipe.stroke)) return;
     std::string why;
-    if (router.route(result.touches, why).empty()) return;
+    if (router.route(result.touches, why).empty() || !qualifiable(access)) return;
     result.share = static_cast<double>(result.touches.size()) /
                    std::max(1, touchCount(f.recipe, ideal(f).type));
     if (missed > 0) result.share = std::min(result.share, 0.99);
@@ -386,7 +401,7 @@ class AccessPlanner {
             targetsOf(plan_.spec, f.id));
         std::string why;
         if (!touchesSuffice(ideal(f), a.touches, f.recipe.stroke) ||
-            router.route(a.touches, why).empty())
+            router.route(a.touches, why).empty() || !qualifiable(candidates[i]))
           continue;
         a.share = static_cast<double>(a.touches.size());
         if (!best || a.share > best->share) best = a;
@@ -441,6 +456,8 @@ class AccessPlanner {
   Clearance clearance_;
   std::vector<std::vector<Attempt>> tried_;
   mutable std::vector<std::map<double, std::vector<Touch>>> base_{tried_.size()};
+  std::map<std::tuple<int, int, double, double>, bool> qualifiable_;
+  std::mutex qualifiable_lock_;
 };
 
 } // namespace

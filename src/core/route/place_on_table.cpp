@@ -70,6 +70,55 @@ Vec3 sideways(const Specification& spec, const Vec3& up) {
   return std::abs(up.x()) < 0.9 ? Vec3::UnitX() : Vec3::UnitY();
 }
 
+// Gap between two boxes seen from above; 0 where they overlap.
+double gap(const Box2& a, const Box2& b) {
+  return std::sqrt(a.squaredExteriorDistance(b));
+}
+
+Box2 seenFromAbove(const Box3& box) {
+  return {box.min().head<2>(), box.max().head<2>()};
+}
+
+// Where the middle of a part of this size lies: in the middle of the travel, unless a stylus that
+// lies level beside the part would then leave the travel or meet what stands on the bench. What is
+// wanting of these distances in all is made as small as possible.
+Vec2 middleOnTable(const Bench& bench, const Vec2& size) {
+  constexpr double kBeside = 20;  // approach, retract and a little more
+  constexpr double kHead = 60;    // what turns reaches beyond its pivot
+  constexpr double kStep = 10, kSolid = 3; // mm; what stands there counts more than the travel
+  double reach = 0;
+  for (const Stylus& stylus : bench.styli)
+    for (const Tip& tip : stylus.tips)
+      reach = std::max(reach, tip.pivot_to_ball.norm() + kBeside);
+  const Box2 travel = seenFromAbove(bench.machine.volume);
+  std::vector<Box2> solids;
+  for (const BenchSolid& s : benchSolids(bench))
+    solids.push_back(seenFromAbove(s.mesh.box()));
+  const auto wanting = [&](const Vec2& middle) {
+    const Box2 part(middle - size / 2, middle + size / 2);
+    double sum = 0;
+    for (int k = 0; k < 2; ++k) {
+      sum += std::max(0.0, reach - (part.min()[k] - travel.min()[k]));
+      sum += std::max(0.0, reach - (travel.max()[k] - part.max()[k]));
+    }
+    for (const Box2& solid : solids)
+      sum += kSolid * std::max(0.0, reach + kHead - gap(part, solid));
+    return sum;
+  };
+  const Vec2 centre = travel.center();
+  Vec2 best = centre;
+  double least = wanting(centre);
+  const Vec2 room = travel.sizes() / 2;
+  for (double dx = -std::floor(room.x() / kStep) * kStep; dx <= room.x(); dx += kStep)
+    for (double dy = -std::floor(room.y() / kStep) * kStep; dy <= room.y(); dy += kStep) {
+      const Vec2 place = centre + Vec2(dx, dy);
+      // Between places alike the one nearest to the middle.
+      const double here = wanting(place) + 1e-4 * (place - centre).norm();
+      if (here < least - 1e-9) least = here, best = place;
+    }
+  return best;
+}
+
 } // namespace
 
 void addPedestal(Bench& bench, const PartModel& part, const Frame& placement) {
@@ -100,7 +149,7 @@ Frame placeOnTable(const PartModel& part, const Specification& spec, Bench& benc
   Mesh turned;
   turned.append(part.mesh, frame);
   const Box3 box = turned.box();
-  const Vec3 middle = bench.machine.volume.center();
+  const Vec2 middle = middleOnTable(bench, box.sizes().head<2>());
   const Vec3 shift(middle.x() - box.center().x(), middle.y() - box.center().y(),
                    kPedestalHeight - box.min().z());
   frame = Eigen::Translation3d(shift) * frame;

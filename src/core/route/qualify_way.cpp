@@ -20,19 +20,36 @@ class QualifyPlanner {
       , clearance_(plan, obstacles)
       , top_(std::max(obstacles.solids.max().z(), sphere_.centre.z() + sphere_.diameter / 2)) {}
 
-  Result<Way> run(const std::vector<Access>& accesses) {
+  QualifyWay run(const std::vector<Access>& accesses) {
     double turning = 0;
     for (const Access& a : accesses)
       turning = std::max(turning, toolOf(plan_.bench, a).turn_radius);
-    // The pivot up here may turn anything.
-    pivot_ = Vec3(sphere_.centre.x(), sphere_.centre.y(), top_ + turning + 20);
+    pivot_ = placeToTurn(turning);
+    QualifyWay result;
     for (const Access& a : accesses)
-      if (auto done = add(a); !done) return pass(done.error());
-    return std::move(way_);
+      if (const auto done = add(a); !done) result.left.push_back({a, done.error().message});
+    result.way = std::move(way_);
+    return result;
   }
 
  private:
   std::string nameOf(const Access& a) const { return alder::nameOf(plan_, a); }
+
+  // Where the pivot may turn anything: above all that stands on the bench where travel and room
+  // allow it, else lower above the sphere.
+  Vec3 placeToTurn(double turning) const {
+    const double lowest = sphere_.centre.z() + sphere_.diameter / 2 + turning + 20;
+    Vec3 pivot(sphere_.centre.x(), sphere_.centre.y(), top_ + turning + 20);
+    const double highest = plan_.bench.machine.volume.max().z();
+    constexpr double kStep = 20;
+    Tool all;
+    all.turn_radius = turning;
+    for (double z = std::min(pivot.z(), highest); z > lowest - kStep; z -= kStep) {
+      const Vec3 place(pivot.x(), pivot.y(), std::max(z, lowest));
+      if (clearance_.roomToTurn(all, place) && !clearance_.overrun(all, place)) return place;
+    }
+    return pivot;
+  }
 
   // Directions from the centre of the sphere at which it is touched: the pole faces the shank. A
   // disc touches in two rings near the ends of its rim.
@@ -57,7 +74,8 @@ class QualifyPlanner {
   }
 
   bool reaches(const Tool& tool, const Vec3& direction) const {
-    return clearance_.clear(tool, at(tool, direction, settings_.approach), at(tool, direction, 0),
+    return !clearance_.overrun(tool, at(tool, direction, settings_.approach)) &&
+           clearance_.clear(tool, at(tool, direction, settings_.approach), at(tool, direction, 0),
                             Margins{}.near, {nullptr, true});
   }
 
@@ -74,20 +92,28 @@ class QualifyPlanner {
   Done add(const Access& access) {
     const Tool tool = toolOf(plan_.bench, access);
     const Vec3 high = pivot_ - tool.ball_to_pivot; // place of the ball with the pivot up there
-    if (!clearance_.roomToTurn(tool, high) || clearance_.overrun(tool, high))
-      return fail("{}: there is no room to turn the head above the reference sphere.",
-                  nameOf(access));
-    turnTo(access, high);
+    if (const auto over = clearance_.overrun(tool, high))
+      return fail("above the reference sphere {}", beyond(*over));
+    if (!clearance_.roomToTurn(tool, high)) {
+      const auto hit = clearance_.nearestInTurn(tool, high, 1);
+      return fail("there is no room to turn the head above the reference sphere{}",
+                  hit ? fmt::format("; the {} is {} mm in the way", hit->still,
+                                    figure(1 - hit->clearance, 1))
+                      : "");
+    }
     std::vector<Vec3> reached;
     for (const Vec3& d : directions(tool))
       if (reaches(tool, d)) reached.push_back(d);
     const Vec3 pole = at(tool, tool.shank, settings_.approach);
-    const Vec3 above = wayDown(tool, high, pole);
-    if (reached.size() < kLeast || !clearDown(tool, high, above, pole))
-      return fail("{}: only {} places of the reference sphere can be touched; {}.", nameOf(access),
-                  reached.size(), inTheWay(tool, above, pole));
+    const auto down = wayDown(tool, high, pole);
+    if (reached.size() < kLeast)
+      return fail("{} of the places on the reference sphere can be touched, {} are needed; {}",
+                  reached.size(), kLeast, inTheWay(tool));
+    if (!down) return fail("{}", onTheWay(tool, high, pole));
+    turnTo(access, high);
     step(StepKind::Qualify, "Qualify " + nameOf(access), access);
-    go(MoveKind::Hop, above, access);
+    for (const Vec3& p : *down)
+      go(MoveKind::Hop, p, access);
     go(MoveKind::Hop, pole, access);
     Vec3 from = tool.shank;
     for (const Vec3& d : reached) {
@@ -99,7 +125,8 @@ class QualifyPlanner {
     }
     around(tool, from, tool.shank, access);
     go(MoveKind::Hop, pole, access);
-    go(MoveKind::Hop, above, access);
+    for (auto p = down->rbegin(); p != down->rend(); ++p)
+      go(MoveKind::Hop, *p, access);
     go(MoveKind::Hop, high, access);
     return {};
   }
@@ -141,26 +168,62 @@ class QualifyPlanner {
     return true;
   }
 
-  // Where the tip leaves its shank's line to go up: as far out as the height asks for.
-  Vec3 wayDown(const Tool& tool, const Vec3& high, const Vec3& pole) const {
+  // From up there to the pole, the ends not included: along the line of the shaft as far out as the
+  // height asks for or the travel allows, straight to there or above it first.
+  std::optional<std::vector<Vec3>> wayDown(const Tool& tool, const Vec3& high,
+                                           const Vec3& pole) const {
+    for (const Vec3& above : linesEnds(tool, high, pole)) {
+      if (clearance_.overrun(tool, above) ||
+          !clearance_.clear(tool, above, pole, Margins{}.hop))
+        continue;
+      if (clearance_.clear(tool, high, above, Margins{}.hop)) return std::vector<Vec3>{above};
+      const Vec3 over(above.x(), above.y(), high.z());
+      if (!clearance_.overrun(tool, over) && clearance_.clear(tool, high, over, Margins{}.hop) &&
+          clearance_.clear(tool, over, above, Margins{}.hop))
+        return std::vector<Vec3>{over, above};
+    }
+    return {};
+  }
+
+  // Where the tip may leave the line of its shaft, the farthest first.
+  static std::vector<Vec3> linesEnds(const Tool& tool, const Vec3& high, const Vec3& pole) {
     const double rise = high.z() - pole.z();
-    const double along = tool.shank.z() > 0.3 ? rise / tool.shank.z() : 60;
-    return pole + std::min(along, 400.0) * tool.shank;
+    const double along = tool.shank.z() > 0.3 ? std::min(rise / tool.shank.z(), 400.0) : 60;
+    std::vector<Vec3> ends;
+    for (const double share : {1.0, 0.6, 0.35, 0.2, 0.1})
+      ends.push_back(pole + share * along * tool.shank);
+    return ends;
   }
 
-  bool clearDown(const Tool& tool, const Vec3& high, const Vec3& above, const Vec3& pole) const {
-    return clearance_.clear(tool, high, above, Margins{}.hop) &&
-           clearance_.clear(tool, above, pole, Margins{}.hop);
+  static std::string beyond(const Encounter& over) {
+    return fmt::format("the {} would have to go {} mm beyond its travel", over.moving,
+                       figure(-over.clearance, 1));
   }
 
-  std::string inTheWay(const Tool& tool, const Vec3& above, const Vec3& pole) const {
-    for (const Vec3& d : directions(tool))
+  std::string inTheWay(const Tool& tool) const {
+    for (const Vec3& d : directions(tool)) {
+      if (const auto over = clearance_.overrun(tool, at(tool, d, settings_.approach)))
+        return beyond(*over);
       if (const auto hit = clearance_.nearest(tool, at(tool, d, settings_.approach), at(tool, d, 0),
                                               Margins{}.near, {nullptr, true}))
-        return "the " + hit->moving + " meets the " + hit->still;
-    if (const auto hit = clearance_.nearest(tool, above, pole, Margins{}.hop))
-      return "on the way there the " + hit->moving + " meets the " + hit->still;
-    return "the head has no way down to it";
+        return met(*hit, Margins{}.near);
+    }
+    return "the shaft stands in its own way";
+  }
+
+  static std::string met(const Encounter& hit, double margin) {
+    return fmt::format("the {} meets the {}, {} mm too near", hit.moving, hit.still,
+                       figure(margin - hit.clearance, 1));
+  }
+
+  std::string onTheWay(const Tool& tool, const Vec3& high, const Vec3& pole) const {
+    const Vec3 above = linesEnds(tool, high, pole).front();
+    if (const auto over = clearance_.overrun(tool, above))
+      return "on the way to the reference sphere " + beyond(*over);
+    for (const auto& [from, to] : {std::pair(above, pole), std::pair(high, above)})
+      if (const auto hit = clearance_.nearest(tool, from, to, Margins{}.hop))
+        return "on the way to the reference sphere " + met(*hit, Margins{}.hop);
+    return "no way down to the reference sphere was found";
   }
 
   // Round the sphere at the distance of the approach, in arcs of at most 40 degrees whose chords
@@ -187,13 +250,29 @@ class QualifyPlanner {
 
 } // namespace
 
-Result<Way> qualifyWay(const Plan& plan, const Obstacles& obstacles,
-                       const std::vector<Access>& accesses, const QualifySettings& settings) {
+Result<QualifyWay> qualifyEach(const Plan& plan, const Obstacles& obstacles,
+                               const std::vector<Access>& accesses,
+                               const QualifySettings& settings) {
   if (!plan.bench.has_sphere)
     return fail("The bench {} has no reference sphere; add one to the bench file.",
                 plan.bench.name);
   if (accesses.empty()) return fail("The routine touches with no tip yet.");
   return QualifyPlanner(plan, obstacles, settings).run(accesses);
+}
+
+Result<Way> qualifyWay(const Plan& plan, const Obstacles& obstacles,
+                       const std::vector<Access>& accesses, const QualifySettings& settings) {
+  auto each = qualifyEach(plan, obstacles, accesses, settings);
+  if (!each) return pass(each.error());
+  if (!each->left.empty())
+    return fail("{} cannot be qualified: {}.", nameOf(plan, each->left.front().access),
+                each->left.front().why);
+  return std::move(each->way);
+}
+
+bool canQualify(const Plan& plan, const Obstacles& obstacles, const Access& access) {
+  return !plan.bench.has_sphere ||
+         QualifyPlanner(plan, obstacles, {}).run({access}).left.empty();
 }
 
 } // namespace alder

@@ -212,14 +212,19 @@ class PlanRouter : private WayBuilder {
       beginStep(StepKind::Note, describe(plan_, done_.steps[index]) + ": none does", {});
       return;
     }
-    auto way = qualifyWay(plan_, *obstacles_, tips);
-    if (!way) {
-      way_.notes.push_back({0, way.error().message});
+    const auto each = qualifyEach(plan_, *obstacles_, tips);
+    if (!each) {
+      way_.notes.push_back({0, each.error().message});
       return;
     }
+    for (const Unreached& u : each->left)
+      way_.notes.push_back(
+          {0, nameOf(plan_, u.access) + " cannot be qualified: " + u.why});
+    const Way* way = &each->way;
+    if (way->positions.empty()) return;
     const Vec3 above = way->positions.front().ball;
     if (!way_.positions.empty()) reached();
-    changeTo(tips.front(), above);
+    changeTo(way->positions.front().access, above);
     beginStep(StepKind::Hop, "To the reference sphere", {});
     hopOver(above, {});
     way_.positions.back().fixed = true;
@@ -325,11 +330,13 @@ class PlanRouter : private WayBuilder {
 
   void alignByHand() {
     by_hand_done_ = true;
-    bool any = false;
-    for (FeatureId id : plan_.alignment)
-      if (plan_.feature(id).covered())
-        addFeature(id, handTouches(plan_, id, id == plan_.alignment.front()), true), any = true;
-    if (!any) return;
+    const auto by_hand = handTouches(plan_, clearance_);
+    for (const HandTouches& h : by_hand) {
+      Feature feature = plan_.feature(h.feature);
+      feature.access = h.access;
+      addFeature(feature, h.touches, true);
+    }
+    if (by_hand.empty()) return;
     addFrame("Use rough part frame");
     way_.steps.back().rough = true;
   }
@@ -337,7 +344,7 @@ class PlanRouter : private WayBuilder {
   void addTouches(FeatureId id, int from, int to) {
     if (!plan_.feature(id).covered()) return;
     const auto numbers = touchesOf(id, from, to);
-    if (!numbers.empty()) addFeature(id, numbers, false);
+    if (!numbers.empty()) addFeature(plan_.feature(id), numbers, false);
   }
 
   std::vector<int> touchesOf(FeatureId id, int from, int to) const {

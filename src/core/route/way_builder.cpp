@@ -84,8 +84,9 @@ std::vector<Position> WayBuilder::routed(const Feature& feature, const std::vect
   return positions;
 }
 
-void WayBuilder::addFeature(FeatureId id, const std::vector<int>& numbers, bool by_hand) {
-  const Feature& feature = plan_.feature(id);
+void WayBuilder::addFeature(const Feature& feature, const std::vector<int>& numbers,
+                            bool by_hand) {
+  const FeatureId id = feature.id;
   if (!way_.positions.empty()) leave();
   std::vector<Touch> touches;
   for (int n : numbers)

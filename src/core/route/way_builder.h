@@ -21,7 +21,8 @@ class WayBuilder {
   void add(Position p);
   std::vector<Position> routed(const Feature& feature, const std::vector<Touch>& touches,
                                const std::vector<int>& numbers);
-  void addFeature(FeatureId id, const std::vector<int>& numbers, bool by_hand);
+  // With the access that the feature has here.
+  void addFeature(const Feature& feature, const std::vector<int>& numbers, bool by_hand);
   void beginHop(const std::string& text, FeatureId id, HopMode mode);
   void addHop(const Vec3& ball, FeatureId id);
   // Leaves out the way from the last feature out of the shell and the one into this feature.

@@ -72,9 +72,8 @@ class Conductor {
       return answer.has_value();
     };
     if (task.kind == TakeStylus || task.kind == Turn) {
-      if (session_.inHands() && session_.touchesDone() > 0 &&
-          !fromOperator("The stylus or its angles change."))
-        return true;
+      if (session_.inHands() && session_.touchesDone() > 0 && !handedOver(task))
+        return true; // the run ends
       if (!ok(equip(task.access))) return false;
       return moved(task);
     }
@@ -277,8 +276,41 @@ class Conductor {
     const auto ready = machine_.begin();
     return ready ? fromOperator(off.error().message) : failed(ready.error().message);
   }
-  bool fromOperator(const std::string& why) {
-    if (!who_.moveClear(why)) return stop();
+  // Between touches by hand the operator drives clear of the part; from there the machine goes by
+  // itself to the place where the change has room, over the shell.
+  bool handedOver(const RunTask& task) {
+    const Plan& plan = session_.plan();
+    const Obstacles obstacles = obstaclesOf(plan);
+    std::string why = "The stylus or its angles change.";
+    constexpr int kTries = 3;
+    for (int tries = 0; tries < kTries; ++tries) {
+      if (!fromOperator(why, true)) return false;
+      const auto now = posture();
+      if (!now) return false;
+      if (!equipped_.valid()) return failed("The machine holds a stylus that the bench lacks.");
+      const Tool tool = toolOf(plan.bench, equipped_);
+      const ShellTravel travel(plan, obstacles, tool);
+      why = "The stylus or its angles change, and the machine does not stand clear of the part.";
+      if (!travel.outside(now->ball)) continue;
+      const Vec3 pivot = task.ball + toolOf(plan.bench, task.access).ball_to_pivot;
+      const Vec3 place = task.kind == RunTask::Kind::Turn ? Vec3(pivot - tool.ball_to_pivot)
+                                                          : Vec3(now->ball);
+      auto way = travel.travel(now->ball, place);
+      way.push_back(place);
+      bool there = true;
+      for (const Vec3& p : way)
+        if (const auto gone = machine_.goTo(p); !gone) {
+          why = gone.error().message;
+          if (const auto ready = machine_.begin(); !ready) return failed(ready.error().message);
+          there = false;
+          break;
+        }
+      if (there) return true;
+    }
+    return failed(why);
+  }
+  bool fromOperator(const std::string& why, bool foreseen = false) {
+    if (!who_.moveClear(why, foreseen)) return stop();
     const auto moved = machine_.clearByHand();
     return moved || failed(moved.error().message);
   }

@@ -15,8 +15,9 @@ class Operator {
   virtual ~Operator() = default;
   virtual bool proceed(const RunTask& wait) = 0;                     // false: stop
   virtual std::optional<std::string> answer(const RunTask& ask) = 0; // nothing: stop
-  // The machine is to be moved clear of everything, for the reason told.
-  virtual bool moveClear(const std::string& why) = 0;
+  // The machine is to be moved clear of everything, for the reason told. `foreseen` by the routine,
+  // between touches by hand; else something went otherwise than planned.
+  virtual bool moveClear(const std::string& why, bool foreseen) = 0;
   virtual FaultChoice choose(const Fault& fault, const RunTask& during) = 0;
   // Something is not as it should be (where the part lies the way would clash, a tip is out of
   // limits, a file cannot be written): go on nevertheless?

@@ -14,7 +14,7 @@ class WillingOperator : public Operator {
       , tries_(tries) {}
   bool proceed(const RunTask&) override { return true; }
   std::optional<std::string> answer(const RunTask& ask) override;
-  bool moveClear(const std::string&) override { return true; }
+  bool moveClear(const std::string&, bool) override { return true; }
   FaultChoice choose(const Fault& fault, const RunTask& during) override;
   bool goOnDespite(const std::string& trouble) override;
   bool warned(const std::string&) override { return true; }

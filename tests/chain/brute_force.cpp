@@ -1,0 +1,51 @@
+#include "brute_force.h"
+
+#include "requirement/datum_targets.h"
+#include "route/qualify_way.h"
+#include "route/reach.h"
+#undef emit // Qt's word for it stands in the way of TBB's
+#include <tbb/parallel_for.h>
+
+namespace alder::test {
+
+std::string accessThatWouldDo(const Plan& plan, FeatureId feature) {
+  const Obstacles obstacles = obstaclesOf(plan);
+  const Clearance clearance(plan, obstacles);
+  const Feature& f = plan.feature(feature);
+  const NominalFeature& nominal = plan.nominal(feature);
+  if (nominal.faces.empty()) return {};
+  const Head& head = plan.bench.head;
+  for (std::size_t s = 0; s < plan.bench.styli.size(); ++s)
+    for (std::size_t t = 0; t < plan.bench.styli[s].tips.size(); ++t) {
+      const auto touches = planTouches(*plan.part, nominal, f.recipe,
+                                       plan.bench.styli[s].tips[t].edgeRoom(), {},
+                                       targetsOf(plan.spec, feature));
+      if (!touchesSuffice(nominal.ideal, touches, f.recipe.stroke)) continue;
+      std::vector<std::string> found(static_cast<std::size_t>(stepsOf(head.a)));
+      tbb::parallel_for(0, stepsOf(head.a), [&](int i) {
+        for (int j = 0; j < stepsOf(head.b); ++j) {
+          const Access access{static_cast<int>(s), static_cast<int>(t),
+                              head.a.low + i * head.a.step, head.b.low + j * head.b.step};
+          const Tool tool = toolOf(plan.bench, access);
+          const FeatureRouter router(clearance, tool, f);
+          std::vector<Touch> good;
+          for (const Touch& touch : touches)
+            if (touchable(tool, turn(plan.placement, touch.normal)) && router.reaches(touch))
+              good.push_back(touch);
+          std::string why;
+          if (!touchesSuffice(nominal.ideal, good, f.recipe.stroke) ||
+              router.route(good, why).empty())
+            continue;
+          if (plan.bench.has_sphere && !qualifyWay(plan, obstacles, {access})) continue;
+          found[static_cast<std::size_t>(i)] =
+              nameOf(plan, access) + ": " + std::to_string(good.size()) + " touches";
+          return;
+        }
+      });
+      for (const std::string& one : found)
+        if (!one.empty()) return one;
+    }
+  return {};
+}
+
+} // namespace alder::test

@@ -1,0 +1,240 @@
+#include "chain.h"
+
+#include "base/files.h"
+#include "brute_force.h"
+#include "exchange/project.h"
+#include "random_parts.h"
+#include "rehearse/defects.h"
+#include <QFile>
+#include <QProcess>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+#include <set>
+
+namespace alder::test {
+namespace {
+
+using Json = nlohmann::json;
+
+struct Answer {
+  int status = -1;
+  std::string out, err;
+  Json json;
+};
+
+class Chain {
+ public:
+  Chain(unsigned seed, const std::string& folder)
+      : seed_(seed)
+      , folder_(folder) {}
+
+  ChainResult run() {
+    const auto part = randomPart(seed_);
+    if (!part) {
+      fault("generator: " + part.error().message);
+      return result_;
+    }
+    result_.name = part->name;
+    if (auto done = writeFile(path("part.step"), part->step); !done) fault(done.error().message);
+    if (!draft(part->requirements) || !way() || !qualify() || !measure()) return result_;
+    defects();
+    report();
+    return result_;
+  }
+
+ private:
+  std::string path(const std::string& file) const { return folder_ + "/" + file; }
+  void fault(const std::string& text) { result_.faults.push_back(text); }
+
+  static Answer start(const char* program, const std::vector<std::string>& arguments) {
+    QProcess process;
+    QStringList list;
+    for (const std::string& a : arguments)
+      list << QString::fromStdString(a);
+    process.start(program, list);
+    constexpr int kLongest = 600000; // ms
+    Answer answer;
+    if (!process.waitForFinished(kLongest) || process.exitStatus() != QProcess::NormalExit) {
+      answer.err = "crashed, or took too long";
+      process.kill();
+      return answer;
+    }
+    answer.status = process.exitCode();
+    answer.out = process.readAllStandardOutput().toStdString();
+    answer.err = process.readAllStandardError().toStdString();
+    answer.json = Json::parse(answer.out, nullptr, false);
+    return answer;
+  }
+  Answer batch(const std::string& command, const std::vector<std::string>& more) {
+    std::vector<std::string> arguments{command};
+    arguments.insert(arguments.end(), more.begin(), more.end());
+    Answer answer = start(ALDER_BATCH, arguments);
+    if (answer.status < 0 || answer.status > 1)
+      fault(fmt::format("{} ends with {}: {}", command, answer.status, answer.err));
+    return answer;
+  }
+
+  bool draft(int asked) {
+    const Answer a = batch("draft", {path("part.step"), "-o", path("r.alder"), "--json"});
+    if (a.status != 0) return false;
+    result_.requirements = static_cast<int>(a.json["requirements"].size());
+    if (result_.requirements != asked)
+      fault(fmt::format("{} requirements were written, {} read", asked, result_.requirements));
+    const auto project = openProject(path("r.alder"));
+    if (!project) {
+      fault(project.error().message);
+      return false;
+    }
+    plan_ = project->plan;
+    for (const Json& r : a.json["requirements"]) {
+      if (r["covered"].get<bool>()) {
+        ++result_.covered;
+        covered_.insert(r["balloon"].get<int>());
+      } else {
+        confirm(r);
+      }
+    }
+    return true;
+  }
+
+  // Could what is not covered be touched after all?
+  void confirm(const Json& requirement) {
+    const std::string why = requirement["why_not"];
+    const std::string text = requirement["text"];
+    if (why.empty()) fault(text + ": not covered without a reason");
+    for (const Requirement& r : plan_.spec.requirements) {
+      if (r.balloon != requirement["balloon"].get<int>()) continue;
+      bool open = false;
+      for (FeatureId id : featuresNeeded(plan_.spec, r)) {
+        if (plan_.feature(id).covered() || plan_.nominal(id).faces.empty()) continue;
+        open = true;
+        if (!brute_.count(id)) brute_[id] = accessThatWouldDo(plan_, id);
+        if (!brute_[id].empty())
+          fault(fmt::format("{}: {} ({}); but {}", text, plan_.nominal(id).name, why, brute_[id]));
+      }
+      if (!open) fault(text + ": all features are touched, but it is not covered: " + why);
+    }
+    result_.why_not.push_back(text + ": " + why);
+  }
+
+  bool way() {
+    const Answer a = batch("rehearse", {path("r.alder"), "--json"});
+    if (a.status < 0 || a.json.is_discarded()) return false;
+    if (!a.json["clear"].get<bool>()) {
+      const Json& c = a.json["clashes"][0];
+      fault(fmt::format("{} clashes; first {}: {} meets {}", a.json["clashes"].size(),
+                        c["step_text"].get<std::string>(), c["bodies"][0].get<std::string>(),
+                        c["bodies"][1].get<std::string>()));
+    }
+    for (const Json& note : a.json["notes"])
+      fault("note of the way: " + note.get<std::string>());
+    if (auto done = writeFile(path("rehearsal.json"), a.out); !done) fault(done.error().message);
+    batch("export", {path("r.alder"), "--to", path("path.csv")});
+    const Answer check =
+        start(ALDER_WAY_CHECKER, {path("path.csv"), path("rehearsal.json"), path("part.step")});
+    if (check.status != 0) fault("independent checker: " + check.out + check.err);
+    return true;
+  }
+
+  bool qualify() {
+    const Answer a = batch("qualify", {path("r.alder"), "-o", path("r.alder"), "--json"});
+    if (a.status < 0 || a.json.is_discarded()) return false;
+    for (const Json& tip : a.json["tips"])
+      if (tip.contains("why"))
+        fault(fmt::format("{} A{} B{} is not qualified: {}", tip["stylus"].get<std::string>(),
+                          tip["a"].get<double>(), tip["b"].get<double>(),
+                          tip["why"].get<std::string>()));
+    if (!a.json["clear"].get<bool>()) fault("the way to the reference sphere clashes");
+    return true;
+  }
+
+  Json judged(const std::string& points) {
+    return batch("judge", {path("r.alder"), path(points), "--json"}).json;
+  }
+
+  bool measure() {
+    if (covered_.empty()) return false;
+    if (batch("run", {path("r.alder"), "--seed", std::to_string(seed_), "-o", path("points.csv")})
+            .status != 0)
+      return false;
+    clean_ = judged("points.csv");
+    if (clean_.is_discarded()) return false;
+    for (const Json& r : clean_["requirements"]) {
+      if (!covered_.count(r["balloon"].get<int>())) continue;
+      const std::string text = r["text"];
+      if (r["actual"].is_null())
+        fault(text + ": covered, but not judged: " + r["how"].get<std::string>());
+      else if (r["verdict"] != "within")
+        fault(fmt::format("{}: {} on a part as modelled, {}", text,
+                          r["verdict"].get<std::string>(), r["actual"].get<double>()));
+    }
+    return true;
+  }
+
+  // A size made larger and a hole moved square to its axis come out as what they are.
+  void defects() {
+    constexpr double kGrown = 0.25, kMoved = 0.2;
+    Json list = Json::array();
+    std::map<int, double> expected;
+    std::set<FeatureId> datums;
+    for (const Datum& d : plan_.spec.datums)
+      datums.insert(d.features.begin(), d.features.end());
+    for (const Requirement& r : plan_.spec.requirements) {
+      if (!covered_.count(r.balloon) || r.features.size() != 1 || datums.count(r.features[0]))
+        continue;
+      const NominalFeature& f = plan_.nominal(r.features[0]);
+      if (r.kind == Characteristic::Size && list.size() % 2 == 0) {
+        list.push_back({{"feature", idText(f.id)}, {"resize_mm", kGrown}});
+        expected[r.balloon] = kGrown;
+        datums.insert(f.id); // not moved too
+      } else if (r.kind == Characteristic::Position && r.datums.size() == 3 &&
+                 f.ideal.type == SurfaceType::Cylinder) {
+        const Vec3 move = kMoved * anyPerpendicular(f.ideal.direction);
+        list.push_back({{"feature", idText(f.id)}, {"move_mm", {move.x(), move.y(), move.z()}}});
+        expected[r.balloon] = 2 * kMoved;
+        datums.insert(f.id);
+      }
+    }
+    if (list.empty()) return;
+    if (auto done = writeFile(path("defects.json"), Json{{"features", list}}.dump()); !done)
+      fault(done.error().message);
+    if (batch("run", {path("r.alder"), "--seed", "7", "--defects", path("defects.json"), "-o",
+                      path("bad.csv")})
+            .status != 0)
+      return;
+    const Json bad = judged("bad.csv");
+    if (bad.is_discarded()) return;
+    for (std::size_t i = 0; i < bad["requirements"].size(); ++i) {
+      const Json &r = bad["requirements"][i], &was = clean_["requirements"][i];
+      const auto e = expected.find(r["balloon"].get<int>());
+      if (e == expected.end()) continue;
+      const double start = r["kind"] == "position" ? 0 : was["actual"].get<double>();
+      if (r["actual"].is_null() || std::abs(r["actual"].get<double>() - start - e->second) > 0.02)
+        fault(fmt::format("{}: {} where {} was made", r["text"].get<std::string>(),
+                          r["actual"].dump(), start + e->second));
+    }
+  }
+
+  void report() {
+    for (const char* file : {"report.pdf", "routine.dmi", "points-again.csv"})
+      batch("export", {path("r.alder"), "--to", path(file), "--points", path("points.csv")});
+    const auto pdf = readFile(path("report.pdf"));
+    if (!pdf || pdf->size() < 5000 || pdf->substr(0, 5) != "%PDF-") fault("there is no report");
+  }
+
+  unsigned seed_;
+  std::string folder_;
+  ChainResult result_;
+  Plan plan_;
+  std::set<int> covered_; // balloons
+  std::map<FeatureId, std::string> brute_;
+  Json clean_;
+};
+
+} // namespace
+
+ChainResult runChain(unsigned seed, const std::string& folder) {
+  return Chain(seed, folder).run();
+}
+
+} // namespace alder::test
