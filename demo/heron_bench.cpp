@@ -32,26 +32,26 @@ constexpr const char* kMachine = R"json(
     "least_touch_speed_mm_s": 1, "touch_speed_mm_s": 10},
   "styli": [
     {"name": "short ø3", "tips": [{"name": "1", "ball_diameter_mm": 3, "elements": [
-      {"part": "shank", "length_mm": 32, "diameter_mm": 1.8, "weight_g": 1.5, "thread_far": "M2"},
+      {"part": "shaft", "length_mm": 32, "diameter_mm": 1.8, "weight_g": 1.5, "thread_far": "M2"},
       {"part": "probe", "length_mm": 48, "diameter_mm": 21, "thread_near": "M2"},
       {"part": "probe", "length_mm": 30, "diameter_mm": 27}]}]},
     {"name": "long ø4", "tips": [{"name": "1", "ball_diameter_mm": 4, "elements": [
-      {"part": "shank", "length_mm": 82, "diameter_mm": 2.8, "weight_g": 4, "thread_far": "M2"},
+      {"part": "shaft", "length_mm": 82, "diameter_mm": 2.8, "weight_g": 4, "thread_far": "M2"},
       {"part": "extension", "length_mm": 40, "diameter_mm": 11, "weight_g": 9, "thread_near": "M2", "thread_far": "M2"},
       {"part": "probe", "length_mm": 48, "diameter_mm": 21, "thread_near": "M2"},
       {"part": "probe", "length_mm": 30, "diameter_mm": 27}]}]},
     {"name": "star ø2", "tips": [
       {"name": "down", "ball_diameter_mm": 2, "elements": [
-        {"part": "shank", "length_mm": 30, "diameter_mm": 1.4, "weight_g": 1.2, "thread_far": "M2"},
+        {"part": "shaft", "length_mm": 30, "diameter_mm": 1.4, "weight_g": 1.2, "thread_far": "M2"},
         {"part": "probe", "length_mm": 48, "diameter_mm": 21, "thread_near": "M2"},
         {"part": "probe", "length_mm": 30, "diameter_mm": 27}]},
       {"name": "+X", "ball_diameter_mm": 2, "direction": [1, 0, 0], "elements": [
-        {"part": "shank", "length_mm": 15, "diameter_mm": 1.4, "weight_g": 0.8},
+        {"part": "shaft", "length_mm": 15, "diameter_mm": 1.4, "weight_g": 0.8},
         {"part": "joint", "length_mm": 20, "diameter_mm": 4, "on_stem": true, "weight_g": 3, "thread_far": "M2"},
         {"part": "probe", "length_mm": 48, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"},
         {"part": "probe", "length_mm": 30, "diameter_mm": 27, "on_stem": true}]},
       {"name": "-X", "ball_diameter_mm": 2, "direction": [-1, 0, 0], "elements": [
-        {"part": "shank", "length_mm": 15, "diameter_mm": 1.4, "weight_g": 0.8},
+        {"part": "shaft", "length_mm": 15, "diameter_mm": 1.4, "weight_g": 0.8},
         {"part": "joint", "length_mm": 20, "diameter_mm": 4, "on_stem": true, "weight_g": 3, "thread_far": "M2"},
         {"part": "probe", "length_mm": 48, "diameter_mm": 21, "on_stem": true, "thread_near": "M2"},
         {"part": "probe", "length_mm": 30, "diameter_mm": 27, "on_stem": true}]}]}

@@ -5,10 +5,25 @@
 #include <QCommandLineParser>
 #include <QTimer>
 
+namespace {
+
+// The picture is drawn through GLX, which Wayland has not: there the X server beside it is asked for.
+void choosePlatform() {
+  const bool wayland = qEnvironmentVariableIsSet("WAYLAND_DISPLAY") ||
+                       qEnvironmentVariable("XDG_SESSION_TYPE") == "wayland";
+  if (wayland && qEnvironmentVariableIsSet("DISPLAY") &&
+      !qEnvironmentVariableIsSet("QT_QPA_PLATFORM"))
+    qputenv("QT_QPA_PLATFORM", "xcb");
+}
+
+} // namespace
+
 int main(int argc, char** argv) {
+  choosePlatform();
   alder::app::OcctView::prepare();
   QApplication app(argc, argv);
   QApplication::setApplicationName("Alderpoint");
+  QApplication::setOrganizationName("Alderpoint");
   QCommandLineParser parser;
   parser.addHelpOption();
   parser.addPositionalArgument("file", "part (*.step) or routine (*.alder)");

@@ -24,7 +24,7 @@ Json featureIds(const std::vector<FeatureId>& ids) {
   return list;
 }
 
-Json requirementAnswer(const Plan& plan, const Requirement& r) {
+Json requirementAnswer(const Requirement& r, const std::string& why_not) {
   Json datums = Json::array();
   for (const auto& d : r.datums) {
     std::string letters;
@@ -32,7 +32,6 @@ Json requirementAnswer(const Plan& plan, const Requirement& r) {
       letters += (letters.empty() ? "" : "-") + l;
     datums.push_back({{"letter", letters}, {"modifier", modifier(d.material)}});
   }
-  const std::string why_not = whyNotCovered(plan, r);
   Json json{{"id", idText(r.id)},
             {"balloon", r.balloon},
             {"kind", name(r.kind)},
@@ -104,11 +103,12 @@ Json fitAnswer(const Association& a) {
   return json;
 }
 
-Json draftAnswer(const Plan& plan) {
+Json draftAnswer(const Plan& plan, const Coverage& coverage) {
   Json requirements = Json::array(), features = Json::array(), notes = Json::array();
   std::size_t touches = 0;
   for (const auto& r : plan.spec.requirements)
-    requirements.push_back(requirementAnswer(plan, r));
+    requirements.push_back(
+        requirementAnswer(r, coverage.count(r.id) ? coverage.at(r.id) : std::string()));
   for (const auto& f : plan.features) {
     features.push_back(featureAnswer(plan, f));
     touches += f.touches.size();

@@ -5,12 +5,13 @@
 #include "exchange/project.h"
 #include "exchange/sheet.h"
 #include "fit/association.h"
+#include "judge/coverage.h"
 #include "judge/verdict.h"
 
 namespace alder::batch {
 
 Json fitAnswer(const Association& association);
-Json draftAnswer(const Plan& plan);
+Json draftAnswer(const Plan& plan, const Coverage& coverage);
 Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& rehearsal);
 Json judgeAnswer(const Plan& plan, const std::vector<Evaluation>& evaluations);
 

@@ -8,6 +8,7 @@
 #include "exchange/measured_again.h"
 #include "exchange/routine_template.h"
 #include "exchange/sheet.h"
+#include "part/cad_process.h"
 #include "report/document.h"
 #include "route/draft.h"
 #include <algorithm>
@@ -72,7 +73,7 @@ Result<int> fit(const FitOptions& o) {
 }
 
 Result<int> draft(const DraftOptions& o) {
-  auto part = importStepFile(o.part);
+  auto part = importStepFileApart(o.part);
   if (!part) return pass(part.error());
   std::optional<RoutineTemplate> start;
   Result<Bench> bench = defaultBench();
@@ -97,14 +98,16 @@ Result<int> draft(const DraftOptions& o) {
     if (auto done = addTemplateSteps(*plan, *start); !done) return pass(done.error());
   if (!o.output.empty())
     if (auto done = saveProject({*plan, {}, {}}, o.output); !done) return pass(done.error());
+  const Coverage coverage = coverageOf(*plan);
   if (o.json) {
-    Json answer = draftAnswer(*plan);
+    Json answer = draftAnswer(*plan, coverage);
     answer["turned_accesses"] = {{"used", count.used}, {"at_least", count.least}};
     print(answer);
   } else {
     int covered = 0;
     for (const auto& r : plan->spec.requirements) {
-      const auto why = whyNotCovered(*plan, r);
+      const auto found = coverage.find(r.id);
+      const std::string why = found == coverage.end() ? "" : found->second;
       covered += why.empty();
       std::printf("%3d  %-46s %s\n", r.balloon, describe(r).c_str(),
                   why.empty() ? "covered" : why.c_str());
@@ -195,7 +198,7 @@ Result<int> readProgram(const ReadOptions& o) {
     if (!project) return pass(project.error());
     base = std::move(project->plan);
   } else {
-    auto part = importStepFile(o.part);
+    auto part = importStepFileApart(o.part);
     if (!part) return pass(part.error());
     auto text = o.bench.empty() ? Result<std::string>("") : readFile(o.bench);
     if (!text) return pass(text.error());
@@ -210,7 +213,7 @@ Result<int> readProgram(const ReadOptions& o) {
   if (!o.output.empty())
     if (auto done = saveProject({read->plan, {}, {}}, o.output); !done) return pass(done.error());
   if (o.json) {
-    Json answer = draftAnswer(read->plan);
+    Json answer = draftAnswer(read->plan, coverageOf(read->plan));
     answer["understood"] = read->understood;
     answer["kept"] = read->kept;
     answer["remarks"] = read->remarks;

@@ -1,19 +1,13 @@
 #include "link/machine_process.h"
 
-#include <QCoreApplication>
-#include <QDir>
-#include <QFileInfo>
+#include "base/files.h"
 
 namespace alder {
 
 QString machineProgram() {
-  const QString named = qEnvironmentVariable("ALDERPOINT_VCMM");
+  const QString named = qEnvironmentVariable("ALDERPOINT_MACHINE");
   if (!named.isEmpty()) return named;
-  const QDir here(QCoreApplication::applicationDirPath());
-  for (const char* place :
-       {"alderpoint-vcmm", "../vcmm/alderpoint-vcmm", "../src/vcmm/alderpoint-vcmm"})
-    if (QFileInfo::exists(here.filePath(place))) return here.filePath(place);
-  return "alderpoint-vcmm";
+  return QString::fromStdString(programBeside("alderpoint-machine").string());
 }
 
 Result<std::unique_ptr<MachineProcess>> MachineProcess::start(const QString& routine,

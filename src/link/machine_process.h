@@ -8,7 +8,7 @@
 
 namespace alder {
 
-// Beside this program, or where ALDERPOINT_VCMM says.
+// Beside this program, or where ALDERPOINT_MACHINE says.
 QString machineProgram();
 
 class MachineProcess {

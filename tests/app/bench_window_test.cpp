@@ -59,9 +59,9 @@ class BenchWindowTest : public WindowDriver {
     click("tip0_addElement");
     QCOMPARE(bench().styli[0].tips[0].elements.size(), std::size_t(4));
     QCOMPARE(bench().styli[0].length(), 60.0);
-    choose("tip0_element1_part", "shank");
-    QCOMPARE(bench().styli[0].tips[0].elements[1].part, std::string("shank"));
-    choose("tip0_element1_part", "take it away");
+    choose("tip0_element1_part", "shaft");
+    QCOMPARE(bench().styli[0].tips[0].elements[1].part, std::string("shaft"));
+    choose("tip0_element1_part", "remove it");
     QCOMPARE(bench().styli[0].tips[0].elements.size(), std::size_t(3));
     type("stylusName", "short ø3 cone");
     QVERIFY(idle());

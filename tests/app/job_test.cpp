@@ -26,6 +26,21 @@ class JobTest : public QObject {
     QVERIFY(applied == std::this_thread::get_id());
     QVERIFY(worked != applied);
   }
+  // What a job throws is told; the program and the next job live on.
+  void whatThrowsIsTold() {
+    JobRunner jobs;
+    QString told;
+    connect(&jobs, &JobRunner::broke, this, [&](const QString& words) { told = words; });
+    jobs.start("Sums", [](const Progress&) -> JobRunner::Apply {
+      throw std::runtime_error("out of range");
+    });
+    QVERIFY(QTest::qWaitFor([&] { return !jobs.busy(); }, 5000));
+    QVERIFY2(told.contains("Sums") && told.contains("out of range"), qPrintable(told));
+    bool applied = false;
+    jobs.start("next", [&](const Progress&) -> JobRunner::Apply { return [&] { applied = true; }; });
+    QVERIFY(QTest::qWaitFor([&] { return !jobs.busy(); }, 5000));
+    QVERIFY(applied);
+  }
   void progressIsReported() {
     JobRunner jobs;
     QStringList seen;

@@ -191,7 +191,7 @@ class JudgingWindowTest : public WindowDriver {
     const auto selected = document().selection().features;
     QCOMPARE(selected.size(), std::size_t(1));
     const NominalFeature circle = document().plan().nominal(selected[0]);
-    QCOMPARE(circle.name, std::string("Hole circle 1"));
+    QCOMPARE(circle.name, std::string("Pitch circle 1"));
     click("demandSize");
     QCOMPARE(window_->sheet().list().model()->rowCount(), 36);
     QCOMPARE(requirement(36).features, selected);
@@ -221,7 +221,7 @@ class JudgingWindowTest : public WindowDriver {
     const FeatureId circle = document().selection().features[0];
     document().draftAgain();
     QVERIFY(idle());
-    QCOMPARE(document().plan().nominal(circle).name, std::string("Hole circle 1"));
+    QCOMPARE(document().plan().nominal(circle).name, std::string("Pitch circle 1"));
     QVERIFY(document().plan().feature(circle).why_not.empty());
     QVERIFY(document().plan().feature(circle).touches.empty());
     QVERIFY(isCovered(document().plan(), requirement(9)));

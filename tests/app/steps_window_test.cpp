@@ -435,7 +435,7 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY(idle());
     QCOMPARE(plan.frames.front().name, std::string("clamped"));
     QCOMPARE(std::get<UseFrameStep>(plan.steps[at].body).frame, std::string("clamped"));
-    choose("frameFit", "least worst");
+    choose("frameFit", "minimax");
     QCOMPARE(plan.frames.front().fit, FrameFit::LeastWorst);
     type("frameHeld", "uvk"); // no such direction
     QVERIFY(idle());
@@ -470,10 +470,10 @@ class StepsWindowTest : public WindowDriver {
     type("frameMost", "3");
     QVERIFY(idle());
     QVERIFY((std::get<UseFrameStep>(plan.steps[at].body) == UseFrameStep{"clamped", 0.01, 3}));
-    type("frameName", "held");
+    type("frameName", "locked degrees");
     QVERIFY(idle());
-    QVERIFY((std::get<UseFrameStep>(plan.steps[at].body) == UseFrameStep{"held", 0.01, 3}));
-    choose("frameFit", "one by one");
+    QVERIFY((std::get<UseFrameStep>(plan.steps[at].body) == UseFrameStep{"locked degrees", 0.01, 3}));
+    choose("frameFit", "in order (3-2-1)");
     click("frameJoin1");
     QCOMPARE(plan.frames.front().stages.size(), std::size_t(1));
     QCOMPARE(plan.frames.front().stages[0].features.size(), std::size_t(2));

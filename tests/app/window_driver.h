@@ -108,6 +108,8 @@ class WindowDriver : public QObject {
     // Not among the runs of whoever runs the tests.
     if (qEnvironmentVariableIsEmpty("ALDERPOINT_RUNS"))
       qputenv("ALDERPOINT_RUNS", (dir_.path() + "/runs").toUtf8());
+    if (qEnvironmentVariableIsEmpty("ALDERPOINT_STATE"))
+      qputenv("ALDERPOINT_STATE", (dir_.path() + "/unsaved").toUtf8());
     if (!theme_) {
       auto theme = Theme::load(false);
       QVERIFY(theme.has_value());

@@ -38,7 +38,7 @@ class StylusTest : public QObject {
     const Bench bench = test::shippedBench("godwit");
     const Tip& cone = bench.styli[0].tips[0];
     for (const Rod& rod : cone.rods) {
-      if (rod.part != "shank") continue;
+      if (rod.part != "shaft") continue;
       const double far = std::max(rod.a.norm(), rod.b.norm());
       QVERIFY(rod.diameter >= 2.5 + (5 - 2.5) * far / 50 - 1e-9);
     }
@@ -74,12 +74,12 @@ class StylusTest : public QObject {
     const QString element = "/styli/1/tips/0/elements/%1/%2";
     QTest::newRow("order") << element.arg(1).arg("part") << "\"probe\""
                            << "cannot be a probe above a probe|cannot be";
-    QTest::newRow("shank above") << element.arg(2).arg("part") << "\"shank\""
-                                 << "elements[2].part cannot be a shank above a extension";
+    QTest::newRow("shank above") << element.arg(2).arg("part") << "\"shaft\""
+                                 << "elements[2].part cannot be a shaft above a extension";
     QTest::newRow("unknown part") << element.arg(0).arg("part") << "\"stick\""
-                                  << "must be shank, extension, joint, module or probe";
+                                  << "must be shaft, extension, joint, module or probe";
     QTest::newRow("thread") << element.arg(1).arg("thread_near") << "\"M3\""
-                            << "thread_near is M3, but the shank below it has M2";
+                            << "thread_near is M3, but the shaft below it has M2";
     QTest::newRow("thick shank") << element.arg(0).arg("diameter_mm") << "4"
                                  << "must be below that of the ball (4)";
     QTest::newRow("no length") << element.arg(0).arg("length_mm") << "0"

@@ -199,7 +199,7 @@ class DerivedFeatureTest : public QObject {
     VERIFY_OK(spec);
     VERIFY_OK(history.apply(plan, {"Derive", {SetSpecification{*spec}}}));
     const FeatureId circle{static_cast<int>(plan.features.size()) - 1};
-    QCOMPARE(plan.nominal(circle).name, std::string("Hole circle 1"));
+    QCOMPARE(plan.nominal(circle).name, std::string("Pitch circle 1"));
     Requirement size;
     size.features = {circle};
     size.nominal = plan.nominal(circle).ideal.diameter;
@@ -209,14 +209,53 @@ class DerivedFeatureTest : public QObject {
     // It is covered because the holes are.
     QCOMPARE(featuresNeeded(plan.spec, plan.spec.requirements.back()), holes);
     QVERIFY(isCovered(plan, plan.spec.requirements.back()));
-    QVERIFY(!withoutDerived(plan.spec, circle));
-    QVERIFY(!withoutDerived(plan.spec, holes[0]));
+    Plan copy = plan;
+    QVERIFY(!applyEdit(copy, RemoveFeature{circle})); // a requirement speaks of it
+    QVERIFY(!applyEdit(copy, RemoveFeature{holes[0]}));
     const auto rest = withoutRequirement(plan.spec, plan.spec.requirements.back().id);
     VERIFY_OK(rest);
-    VERIFY_OK(withoutDerived(*rest, circle));
+    VERIFY_OK(applyEdit(copy, SetSpecification{*rest}));
+    VERIFY_OK(applyEdit(copy, RemoveFeature{circle}));
     QVERIFY(history.undo(plan) && history.undo(plan));
     QCOMPARE(plan.features.size(), test::heronPlan().features.size());
     QCOMPARE(plan.spec.requirements.size(), std::size_t(35));
+  }
+  // Steps that derive a feature, or move to a place counted from it, keep it; steps that name a later
+  // one still mean that one when an earlier one is taken away, and again when it comes back.
+  void stepsFollowWhatTheyName() {
+    Plan plan = test::heronPlan();
+    const auto holes = test::balloon(plan, 9).features;
+    for (int k = 0; k < 2; ++k) {
+      const auto spec = withDerived(plan, proposeConstructions(plan, holes).front().construction);
+      VERIFY_OK(spec);
+      VERIFY_OK(applyEdit(plan, SetSpecification{*spec}));
+    }
+    const FeatureId first{static_cast<int>(plan.features.size()) - 2}, second{first.value + 1};
+    const auto add = [&](const StepBody& body) {
+      return applyEdit(plan, SpliceSteps{plan.steps.size(), 0, {{freeId(plan.steps), 0, true, 0, body}}});
+    };
+    VERIFY_OK(add(DeriveStep{second}));
+    VERIFY_OK(add(MoveStep{CountFrom::Feature, second, Vec3(0, 0, 100)}));
+    QVERIFY(!applyEdit(plan, RemoveFeature{second}));
+    const std::string meant = plan.nominal(second).name;
+    const auto names = [&](const Plan& p) {
+      const auto& derive = std::get<DeriveStep>(p.steps[p.steps.size() - 2].body);
+      const auto& move = std::get<MoveStep>(p.steps.back().body);
+      return p.nominal(derive.feature).name == meant && p.nominal(move.feature).name == meant;
+    };
+    const auto before = plan.steps;
+    const auto back = applyEdit(plan, RemoveFeature{first});
+    VERIFY_OK(back);
+    QVERIFY(names(plan));
+    VERIFY_OK(validSteps(plan));
+    VERIFY_OK(applyEdit(plan, *back));
+    QVERIFY(names(plan));
+    QVERIFY(plan.steps == before);
+    // Nor does a specification without it pass by the steps.
+    Specification without = plan.spec;
+    without.features.pop_back();
+    QVERIFY(!applyEdit(plan, SetSpecification{without}));
+    QCOMPARE(plan.nominal(second).name, meant);
   }
   void ringsFollowTheRecipe() {
     Plan plan = test::heronPlan();

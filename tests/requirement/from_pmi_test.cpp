@@ -23,7 +23,7 @@ class FromPmiTest : public QObject {
     return test::heronPlan().nominal(test::named(test::heronPlan(), "Bore ø32")).faces;
   }
   static std::vector<FaceId> cup() {
-    return test::heronPlan().nominal(test::named(test::heronPlan(), "Cup")).faces;
+    return test::heronPlan().nominal(test::named(test::heronPlan(), "Internal sphere")).faces;
   }
   struct Answer {
     Specification spec;
@@ -222,8 +222,8 @@ class FromPmiTest : public QObject {
     QTest::addColumn<QString>("name");
     QTest::newRow("bore") << int(SurfaceType::Cylinder) << true << "Bore ø12.5";
     QTest::newRow("boss") << int(SurfaceType::Cylinder) << false << "Boss ø12.5";
-    QTest::newRow("cup") << int(SurfaceType::Sphere) << true << "Cup ø12.5";
-    QTest::newRow("ball") << int(SurfaceType::Sphere) << false << "Ball ø12.5";
+    QTest::newRow("cup") << int(SurfaceType::Sphere) << true << "Internal sphere ø12.5";
+    QTest::newRow("ball") << int(SurfaceType::Sphere) << false << "External sphere ø12.5";
     QTest::newRow("slot") << int(SurfaceType::Slot) << true << "Slot 12.5";
     QTest::newRow("rib") << int(SurfaceType::Slot) << false << "Rib 12.5";
     QTest::newRow("cone") << int(SurfaceType::Cone) << true << "Cone 60°";

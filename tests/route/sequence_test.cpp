@@ -48,9 +48,9 @@ class SequenceTest : public QObject {
 
  private slots:
   void fewAreBest() {
-    for (std::uint64_t seed = 1; seed <= 12; ++seed)
-      for (const std::size_t count : {1, 2, 3, 5, 8}) {
-        const Instance x = instance(count, seed, seed % 3 + 1);
+    for (std::uint64_t seed = 1; seed <= 60; ++seed)
+      for (const std::size_t count : {1, 2, 3, 5, 7, 8}) {
+        const Instance x = instance(count, seed, static_cast<int>(seed % 4 + 1));
         const Sequence s = x.solve(count > 2);
         isOrder(s, count);
         NEAR(s.cost, x.cost(s.order), 1e-9);
@@ -63,6 +63,53 @@ class SequenceTest : public QObject {
         NEAR(s.cost, best, 1e-9);
         if (count > 2) QVERIFY(s.bound <= best + 1e-6);
       }
+  }
+  // Of as many as are weighed whole no exchange of a stretch, turned or not, makes the order cheaper,
+  // and it does not lie below the bound that local search is measured by.
+  void twelveAreBest() {
+    for (std::uint64_t seed = 1; seed <= 20; ++seed) {
+      const Instance x = instance(12, seed, static_cast<int>(seed % 4 + 1));
+      const Sequence s = x.solve(true);
+      isOrder(s, 12);
+      NEAR(s.cost, x.cost(s.order), 1e-9);
+      for (std::size_t i = 0; i < 12; ++i)
+        for (std::size_t j = i + 1; j <= 12; ++j)
+          for (std::size_t to = 0; to + (j - i) <= 12; ++to)
+            for (const bool turned : {false, true}) {
+              std::vector<std::size_t> moved = s.order,
+                                       stretch(moved.begin() + static_cast<std::ptrdiff_t>(i),
+                                               moved.begin() + static_cast<std::ptrdiff_t>(j));
+              moved.erase(moved.begin() + static_cast<std::ptrdiff_t>(i),
+                          moved.begin() + static_cast<std::ptrdiff_t>(j));
+              if (turned) std::reverse(stretch.begin(), stretch.end());
+              moved.insert(moved.begin() + static_cast<std::ptrdiff_t>(to), stretch.begin(),
+                           stretch.end());
+              QVERIFY(x.cost(moved) >= s.cost - 1e-9);
+            }
+    }
+  }
+  // Costs that depend on the direction.
+  void oneWay() {
+    Random random(5);
+    for (int k = 0; k < 30; ++k) {
+      constexpr std::size_t kCount = 7;
+      std::vector<double> cost(kCount * kCount);
+      for (double& c : cost)
+        c = random.uniform(1, 10);
+      const auto between = [&](std::size_t i, std::size_t j) { return cost[i * kCount + j]; };
+      const auto start = [&](std::size_t i) { return cost[i * kCount + i]; };
+      const Sequence s = shortSequence(kCount, start, between);
+      std::vector<std::size_t> order(kCount);
+      std::iota(order.begin(), order.end(), 0);
+      double best = 1e300;
+      do {
+        double sum = start(order[0]);
+        for (std::size_t i = 1; i < kCount; ++i)
+          sum += between(order[i - 1], order[i]);
+        best = std::min(best, sum);
+      } while (std::next_permutation(order.begin(), order.end()));
+      NEAR(s.cost, best, 1e-9);
+    }
   }
   void manyAreNearTheBound_data() {
     QTest::addColumn<int>("count");

@@ -14,7 +14,7 @@ class KillTest : public QObject {
  private:
   // The machine's program; where it listens.
   static int startMachine(QProcess& machine, const QStringList& options) {
-    machine.start(ALDER_VCMM,
+    machine.start(ALDER_MACHINE,
                   QStringList{QString::fromStdString(test::dataPath("heron.alder"))} + options);
     if (!machine.waitForReadyRead(60000)) return 0;
     return machine.readLine().trimmed().split(' ').last().toInt();
@@ -154,7 +154,7 @@ class KillTest : public QObject {
     for (const QStringList& options : {QStringList{"--fault", "gone@1"}, QStringList{"--port", "x"},
                                        QStringList{"--defects", "no"}}) {
       QProcess machine;
-      machine.start(ALDER_VCMM,
+      machine.start(ALDER_MACHINE,
                     QStringList{QString::fromStdString(test::dataPath("heron.alder"))} + options);
       QVERIFY(machine.waitForFinished(60000));
       QCOMPARE(machine.exitCode(), 2);

@@ -5,6 +5,7 @@
 #include "exchange/run_frames.h"
 #include "plan/repeat.h"
 #include "run/simulated_run.h"
+#include "plan/step_edit.h"
 #include "support.h"
 
 using namespace alder;

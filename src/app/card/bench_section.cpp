@@ -88,7 +88,7 @@ void Card::mateRows() {
   box->setEnabled(!seats.empty());
   for (const Mate& m : document_.mates())
     paragraph(text("Holds: " + m.text));
-  if (!document_.mates().empty()) link("Let go of all", "letGo", [this] { document_.letGo(); });
+  if (!document_.mates().empty()) link("Release all", "letGo", [this] { document_.letGo(); });
 }
 
 void Card::editShell(const QString& what, const std::function<void(Shell&)>& change) {
@@ -146,13 +146,13 @@ void Card::pairSection() {
   };
   for (std::size_t i = 0; i < plan.pairs.size(); ++i) {
     paragraph(text(describe(plan.pairs[i])));
-    link("Take this away", QString("dropPair%1").arg(i).toLatin1(), [change, i] {
+    link("Remove it", QString("dropPair%1").arg(i).toLatin1(), [change, i] {
       change("Check the pair again",
              [i](auto& pairs) { pairs.erase(pairs.begin() + static_cast<std::ptrdiff_t>(i)); });
     });
   }
   if (plan.pairs.empty()) paragraph("None: all that moves is checked against all that stands.");
-  QStringList moving{"all",    "ball",  "shank", "extension", "joint",
+  QStringList moving{"all",    "ball",  "shaft", "extension", "joint",
                      "module", "probe", "head",  "ram"};
   for (const MachineBody& b : plan.bench.machine.bodies)
     if (!b.stands()) moving << text(b.name);

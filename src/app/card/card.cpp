@@ -27,6 +27,7 @@ Card::Card(Document& document, const Theme& theme, QWidget* parent)
   for (auto signal : {&Document::opened, &Document::planChanged, &Document::routedChanged,
                       &Document::runsChanged, &Document::selectionChanged})
     connect(&document_, signal, this, &Card::refreshLater);
+  connect(&document_, &Document::coverageChanged, this, &Card::refreshLater);
   connect(&document_, &Document::benchFocusChanged, this, &Card::refreshLater);
   connect(&document_, &Document::setupChanged, this, &Card::refreshLater);
   connect(&document_, &Document::selectionChanged, this, [this] { indicator_of_.reset(); });
@@ -54,8 +55,10 @@ void Card::rebuild() {
   layout_->setContentsMargins(16, 16, 14, 16);
   layout_->setSpacing(5);
   const auto& selection = document_.selection();
+  if (document_.isOpen() && desk_ != Desk::Bench && !showsStep()) wrongSection();
   if (!document_.isOpen()) {
-    paragraph("Nothing is open.");
+    paragraph("What is selected is shown and changed here. Open a part or a routine first.");
+    link("Open …", "openHere", [this] { emit wanted("open"); });
   } else if (desk_ == Desk::Bench) {
     benchSection();
   } else if (showsStep()) {
@@ -149,7 +152,7 @@ QPushButton* Card::link(const QString& words, const char* id, std::function<void
 
 QComboBox* Card::choice(const QString& label, const char* id, const QStringList& items, int current,
                         std::function<void(int)> chosen) {
-  auto* box = new QComboBox;
+  auto* box = new ChoiceBox;
   box->setObjectName(id);
   box->addItems(items);
   box->setCurrentIndex(current);

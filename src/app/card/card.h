@@ -14,6 +14,17 @@
 
 namespace alder::app {
 
+// Clashes of the same two bodies at one feature.
+struct ClashGroup {
+  Clash first;
+  FeatureId feature; // not valid: on the way elsewhere
+  std::size_t count = 0;
+  double deepest = 0;
+};
+// Those that count, in the order in which they come.
+std::vector<ClashGroup> groupsOf(const Routed& routed,
+                                 const std::function<bool(const Clash&)>& counts);
+
 class Card : public QWidget {
   Q_OBJECT
 
@@ -45,6 +56,11 @@ class Card : public QWidget {
   void elementFields(const Tip& tip, std::size_t number, std::size_t element,
                      const std::function<bool(const std::function<void(Json&)>&)>& set);
   void clashSection();
+  // wrong_section.cpp: what is wrong with the selection, first of all
+  void wrongSection();
+  void wrongHead(const QString& words);
+  void clashRow(const Routed& routed, const ClashGroup& group);
+  void clashRows(const Routed& routed, const std::vector<ClashGroup>& groups);
   void exceptions();
   void qualifySection();
   void timeShares(const Routed& routed);
@@ -116,11 +132,13 @@ class Card : public QWidget {
   void stepLinks();
   void insertLinks();
   void bareFaces(const std::vector<FaceId>& faces);
+  void addToFaces(const std::vector<FaceId>& faces);
   void derivedSection(const NominalFeature& feature);
   void constructionFields(const NominalFeature& feature);
   void deriveSection(const std::vector<FeatureId>& features);
   void targetFields(const Datum& datum);
   void requireSection(const std::vector<FeatureId>& features);
+  void addRequirements(const std::vector<FeatureId>& features);
   void derivedList();
   // verdict_section.cpp: what came out
   void historyRows(const Requirement& requirement);

@@ -48,33 +48,27 @@ void Card::exceptions() {
 
 void Card::clashSection() {
   const Routed* routed = document_.routed();
+  if (const QString why = document_.routingFailure(); !why.isEmpty()) {
+    title("There is no way", {});
+    paragraph(why, "error");
+    link("Rehearse again", "rehearseAgain", [this] { document_.rehearseAgain(); });
+    return;
+  }
   if (!routed) return paragraph("Being routed …");
   const auto& r = routed->rehearsal;
   title(r.clear()
-            ? "Clear"
+            ? "No clash"
             : QString("%1 clash%2").arg(r.clashes.size()).arg(r.clashes.size() == 1 ? "" : "es"),
-        QString("%1 s, %2 m, least clearance %3 mm")
+        QString("%1 s, %2 m, clearance %3 mm")
             .arg(r.seconds, 0, 'f', 1)
             .arg(r.path / 1000, 0, 'f', 2)
             .arg(r.least_clearance, 0, 'f', 2));
-  exceptions();
-  timeShares(*routed);
-  for (const Clash& c : r.clashes) {
-    auto* button = new QPushButton(QString("%1 s  %2 meets %3, %4 mm")
-                                       .arg(c.seconds, 0, 'f', 1)
-                                       .arg(text(c.moving))
-                                       .arg(text(c.still))
-                                       .arg(c.depth, 0, 'f', 2));
-    button->setProperty("role", "link");
-    connect(button, &QPushButton::clicked, this, [this, c] {
-      document_.selectStep(c.step);
-      document_.setPlayhead(c.seconds);
-    });
-    layout_->addWidget(button);
-    paragraph(text(routed->way.steps[static_cast<std::size_t>(c.step)].text));
-  }
   for (const Note& n : routed->way.notes)
     paragraph(text(n.text), "error");
+  if (document_.selection().features.empty()) // else they stand above
+    clashRows(*routed, groupsOf(*routed, [](const Clash&) { return true; }));
+  exceptions();
+  timeShares(*routed);
 }
 
 } // namespace alder::app

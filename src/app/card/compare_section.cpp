@@ -46,7 +46,7 @@ void Card::compareSection() {
   QStringList orders;
   for (const char* order : kOrders)
     orders << order;
-  choice("order of turns", "compareOrder", orders,
+  choice("sequence of rotations", "compareOrder", orders,
          static_cast<int>(orders.indexOf(text(how.order))), [this](int index) {
            PlaceComparison changed = document_.comparison();
            changed.order = kOrders[static_cast<std::size_t>(index)];
@@ -81,7 +81,7 @@ void Card::keptPlaces() {
              [this, place](const std::string& v) { document_.renamePlace(place, v); });
     link("Begin the routine there", QString("placeBegin%1").arg(i).toLatin1(),
          [this, place] { document_.beginAtPlace(place); });
-    link("Forget it", QString("placeForget%1").arg(i).toLatin1(),
+    link("Remove", QString("placeForget%1").arg(i).toLatin1(),
          [this, place] { document_.forgetPlace(place); });
   }
 }

@@ -46,7 +46,7 @@ void Card::derivedSection(const NominalFeature& f) {
   if (layout_->count() > 0) layout_->addSpacing(12);
   const QString kind = kindOf(f.ideal), how = text(words(f.from->kind));
   title(text(f.name), (how.startsWith(kind) ? how : kind + " · " + how) +
-                          (proves.isEmpty() ? "" : " · proves " + proves));
+                          (proves.isEmpty() ? "" : " · for requirements " + proves));
   auto* name_field = new QLineEdit(text(f.name));
   name_field->setObjectName("featureName");
   connect(name_field, &QLineEdit::editingFinished, this, [this, name_field, id = f.id] {
@@ -57,7 +57,7 @@ void Card::derivedSection(const NominalFeature& f) {
   });
   row("name", name_field);
   constructionFields(f);
-  head("Stands on");
+  head("Constructed from");
   for (FeatureId parent : f.from->of)
     link(text(plan.nominal(parent).name), "parent",
          [this, parent] { document_.selectFeatures({parent}); });
@@ -141,7 +141,7 @@ void Card::targetFields(const Datum& datum) {
     if (targets->isModified()) document_.setTargets(l, targets->text().toStdString());
     targets->setModified(false);
   });
-  row("only at", targets);
+  row("datum targets", targets);
   if (const auto& p = document_.selection().picked)
     link(QString("Target where picked: %1").arg(text(describe({{*p, {}, 0}}))), "pickTarget",
          [this, datum, at = *p] {
@@ -155,7 +155,8 @@ void Card::targetFields(const Datum& datum) {
 // What can be demanded of the selection, with the nominal figure already in place.
 void Card::requireSection(const std::vector<FeatureId>& features) {
   const Plan& plan = document_.plan();
-  head("Demand");
+  head("Add requirement");
+  addRequirements(features);
   auto* letter = new QLineEdit;
   letter->setObjectName("datumLetter");
   letter->setPlaceholderText("none");
@@ -170,6 +171,11 @@ void Card::requireSection(const std::vector<FeatureId>& features) {
   row("datum", letter);
   for (const Datum& d : plan.spec.datums)
     if (d.features == features) targetFields(d);
+}
+
+// With the nominal figure already in place; the likeliest first.
+void Card::addRequirements(const std::vector<FeatureId>& features) {
+  const Plan& plan = document_.plan();
   const auto demand = [&](const QString& label, const char* id, Requirement r) {
     link(label, id, [this, r] { document_.require(r); });
   };
@@ -185,7 +191,21 @@ void Card::requireSection(const std::vector<FeatureId>& features) {
     r.zone = first.type == SurfaceType::Slot     ? Zone::Planar
              : first.type == SurfaceType::Sphere ? Zone::Spherical
                                                  : Zone::Diametral;
-    demand(features.size() == 1 ? "Size" : "One size of all", "demandSize", r);
+    demand(features.size() == 1 ? QString("Size ø%1 ±0.1").arg(first.diameter, 0, 'g', 6)
+                                : QString("%1 × size").arg(features.size()),
+           "demandSize", r);
+  }
+  if (features.size() == 1) {
+    const auto form = [&](const QString& label, const char* id, Characteristic kind) {
+      Requirement r;
+      r.kind = kind;
+      r.features = features;
+      r.tolerance = r.upper = 0.1;
+      demand(label, id, r);
+    };
+    if (first.type == SurfaceType::Plane) form("Flatness 0.1", "demandFlatness", Characteristic::Flatness);
+    if (first.type == SurfaceType::Cylinder && !plan.nominal(features[0]).isDerived())
+      form("Cylindricity 0.1", "demandCylindricity", Characteristic::Cylindricity);
   }
   if (features.size() == 2) {
     Requirement r = limited(Characteristic::Distance, features, 0, 0.1);

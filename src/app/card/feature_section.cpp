@@ -32,6 +32,14 @@ void Card::editRecipe(const QString& what, const std::function<void(Recipe&)>& c
 void Card::featureSections(const std::vector<FeatureId>& features) {
   const Plan& plan = document_.plan();
   const auto touched = touchedOf(document_);
+  // Of a feature that was picked in the picture what can be asked of it comes first.
+  const bool adding = desk_ == Desk::Part && !document_.selection().requirement;
+  if (adding) {
+    title(features.size() == 1 ? text(plan.nominal(features[0]).name)
+                               : QString("%1 features").arg(features.size()),
+          {});
+    requireSection(features);
+  }
   if (features.size() == 1 && touched.empty())
     derivedSection(plan.nominal(features[0]));
   else if (!touched.empty())
@@ -46,7 +54,7 @@ void Card::featureSections(const std::vector<FeatureId>& features) {
         });
       });
     }
-    requireSection(features);
+    if (!adding) requireSection(features);
     deriveSection(features);
   }
   if (!touched.empty()) accessSection(touched);
@@ -61,7 +69,8 @@ void Card::bareFaces(const std::vector<FaceId>& faces) {
   const PartModel& part = *document_.plan().part;
   const Face& face = part.face(faces.front());
   title(faces.size() == 1 ? text(featureName(face.ideal)) : QString("%1 faces").arg(faces.size()),
-        "Nothing is measured here: no requirement of the model speaks of it.");
+        "Nothing is measured here: no requirement speaks of it.");
+  if (desk_ == Desk::Part) addToFaces(faces);
   for (FaceId id : faces) {
     const Ideal& i = part.face(id).ideal;
     Vec3 size = part.face(id).box.sizes();
@@ -75,6 +84,48 @@ void Card::bareFaces(const std::vector<FaceId>& faces) {
        [this] { document_.measureFaces(); });
   paragraph("Touches, stylus and angles are planned as for all others, and it goes into the order "
             "where it costs least time. Requirements can then be laid on it in the Part desk.");
+}
+
+// The requirements that such a face mostly has, likeliest first; each also makes it a feature.
+void Card::addToFaces(const std::vector<FaceId>& faces) {
+  const Ideal& i = document_.plan().part->face(faces.front()).ideal;
+  head("Add requirement");
+  const auto add = [&](const QString& words, const char* id, Requirement r) {
+    link(words, id, [this, r] { document_.requireOfFaces(r); });
+  };
+  const auto form = [](Characteristic kind, double tolerance) {
+    Requirement r;
+    r.kind = kind;
+    r.tolerance = r.upper = tolerance;
+    return r;
+  };
+  const bool round = i.type == SurfaceType::Cylinder || i.type == SurfaceType::Sphere;
+  if (round) {
+    Requirement size;
+    size.kind = Characteristic::Size;
+    size.zone = i.type == SurfaceType::Sphere ? Zone::Spherical : Zone::Diametral;
+    size.nominal = i.diameter;
+    size.lower = i.diameter - 0.1, size.upper = i.diameter + 0.1, size.tolerance = 0.2;
+    add(QString("Size ø%1 ±0.1").arg(i.diameter, 0, 'g', 6), "addSize", size);
+  }
+  if (i.type == SurfaceType::Plane)
+    add("Flatness 0.1", "addFlatness", form(Characteristic::Flatness, 0.1));
+  if (i.type == SurfaceType::Cylinder)
+    add("Cylindricity 0.1", "addCylindricity", form(Characteristic::Cylindricity, 0.1));
+  if (i.type == SurfaceType::Cone)
+    add("Roundness 0.1", "addRoundness", form(Characteristic::Roundness, 0.1));
+  if (i.type != SurfaceType::Freeform && i.type != SurfaceType::Torus) {
+    Requirement position = form(Characteristic::Position, 0.1);
+    position.zone = hasAxis(i)                      ? Zone::Diametral
+                    : i.type == SurfaceType::Sphere ? Zone::Spherical
+                                                    : Zone::Planar;
+    for (const Datum& d : document_.plan().spec.datums)
+      position.datums.push_back({{d.letter}});
+    if (!position.datums.empty()) add("Position 0.1, in all datums", "addPosition", position);
+  }
+  add("Surface profile 0.1", "addProfile", form(Characteristic::SurfaceProfile, 0.1));
+  link(QString("Datum %1").arg(text(document_.freeDatumLetter())), "addDatum",
+       [this] { document_.datumOfFaces(); });
 }
 
 void Card::featureSection(const std::vector<FeatureId>& features) {
@@ -91,8 +142,7 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
   title(heading, QString("%1 · %2 touches%3")
                      .arg(QString::fromUtf8(name(n.ideal.type).data()))
                      .arg(f.touches.size())
-                     .arg(proves.isEmpty() ? "" : " · proves " + proves));
-  if (!f.why_not.empty()) paragraph(text(f.why_not), "error");
+                     .arg(proves.isEmpty() ? "" : " · for requirements " + proves));
   if (features.size() == 1) {
     constexpr int kMost = 5; // then they are only counted
     const auto& faults = document_.touchFaults(f.id);
@@ -122,12 +172,12 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
   const bool lines = type == SurfaceType::Plane && f.recipe.stroke != Stroke::Touches;
   const bool contour = isContour(f.recipe.stroke);
   if (!contour && ((type != SurfaceType::Plane && type != SurfaceType::Slot) || lines))
-    field("rows", "rows", Quantity::Plain, 0, f.recipe.rows,
+    field("sections", "rows", Quantity::Plain, 0, f.recipe.rows,
           [](Recipe& r, double v) { r.rows = static_cast<int>(v); });
   if (!contour)
     field(type == SurfaceType::Plane  ? "touches"
           : type == SurfaceType::Slot ? "per side"
-                                      : "per row",
+                                      : "per section",
           "perRow", Quantity::Plain, 0, f.recipe.per_row,
           [](Recipe& r, double v) { r.per_row = static_cast<int>(v); });
   if (round && !contour) {
@@ -150,7 +200,7 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
   }
   if (!isContour(f.recipe.stroke)) keepRecipe(f);
   if (features.size() == 1 && proves.isEmpty())
-    link("Take it out of the routine", "stopMeasuring",
+    link("Remove from the routine", "stopMeasuring",
          [this, id = f.id] { document_.stopMeasuring(id); });
   head("Way");
   field("approach", "approach", Quantity::Length, 2, f.recipe.approach,
@@ -162,7 +212,7 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
 // How it is entered and left, and where in the order.
 void Card::wayFields(const std::vector<FeatureId>& features) {
   const Feature& f = document_.plan().feature(features.front());
-  choice("enter by", "entry", {"as proposed", "over the shell", "close", "led by waypoints"},
+  choice("enter by", "entry", {"as proposed", "over the shell", "direct", "led by waypoints"},
          static_cast<int>(f.entry),
          [this](int index) { document_.enterBy(static_cast<HopMode>(index)); });
   choice("shell side", "through", {"nearest", "left", "front", "right", "back", "top"},
@@ -197,7 +247,7 @@ void Card::waypointFields(const Feature& f) {
     }
     document_.edit("Change the waypoints", {SetHop{id, HopMode::Led, std::move(*read)}});
   });
-  row("over", places);
+  row("via", places);
   link("Take the waypoints of the way shown", "takeWaypoints", [this, id = f.id] {
     const Routed* routed = document_.routed();
     if (!routed) return;
@@ -216,7 +266,7 @@ void Card::accessSection(const std::vector<FeatureId>& features) {
   const Plan& plan = document_.plan();
   const Feature& f = plan.feature(features.front());
   head(f.access_forced ? "Stylus and angles · forced" : "Stylus and angles");
-  auto* stylus = new QComboBox;
+  auto* stylus = new ChoiceBox;
   stylus->setObjectName("stylus");
   std::vector<std::pair<int, int>> tips;
   for (std::size_t s = 0; s < plan.bench.styli.size(); ++s)

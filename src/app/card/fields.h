@@ -3,10 +3,21 @@
 #pragma once
 
 #include "base/units.h"
+#include <QComboBox>
 #include <QLineEdit>
+#include <QWheelEvent>
 #include <functional>
 
 namespace alder::app {
+
+// A choice that the mouse wheel scrolls past: it changes nothing.
+class ChoiceBox : public QComboBox {
+ public:
+  using QComboBox::QComboBox;
+
+ protected:
+  void wheelEvent(QWheelEvent* event) override { event->ignore(); }
+};
 
 class QuantityEdit : public QLineEdit {
   Q_OBJECT

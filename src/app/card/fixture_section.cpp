@@ -70,7 +70,7 @@ void Card::bodyFields(const FixtureBody& body) {
   const Json json = bodyOf(document_.plan().bench, body.name);
   if (json.is_null()) {
     paragraph("Put under the part because the bench names no place for it.");
-    link("Take it away", "dropBody", [this] {
+    link("Remove it", "dropBody", [this] {
       document_.setBenchFocus({});
       document_.dropPedestal();
     });
@@ -106,9 +106,9 @@ void Card::bodyFields(const FixtureBody& body) {
                             [&](Json& bench) { addBody(bench, copyOfBody(json, fresh)); }))
       document_.setBenchFocus({-1, fresh});
   });
-  link("Take it away", "dropBody", [this, name = body.name] {
+  link("Remove it", "dropBody", [this, name = body.name] {
     document_.setBenchFocus({});
-    document_.editBench("Take away " + text(name), [&](Json& bench) { dropBody(bench, name); });
+    document_.editBench("Remove " + text(name), [&](Json& bench) { dropBody(bench, name); });
   });
 }
 

@@ -24,12 +24,12 @@ void Card::stepFields(StepId id, const UseFrameStep& s) {
   };
   stepLine("name", "frameName", frame.name,
            [change](const std::string& v) { change([&](PartFrame& f) { f.name = v; }); });
-  choice("found", "frameFit", {"one by one", "least squares", "least worst", "inside bands"},
+  choice("method", "frameFit", {"in order (3-2-1)", "least squares", "minimax", "inside bands"},
          static_cast<int>(frame.fit), [change](int index) {
            change([&](PartFrame& f) { f.fit = static_cast<FrameFit>(index); });
          });
   if (frame.fit != FrameFit::InOrder)
-    stepLine("held", "frameHeld", frame.held,
+    stepLine("locked degrees", "frameHeld", frame.held,
              [change](const std::string& v) { change([&](PartFrame& f) { f.held = v; }); });
   frameStages(frame);
   const auto free = leftFree(document_.plan(), frame);
@@ -38,7 +38,7 @@ void Card::stepFields(StepId id, const UseFrameStep& s) {
   else
     paragraph(text(free.error().message) + ".", "error");
   frameRounds(id, s);
-  head("Set to other places");
+  head("Offsets from nominal");
   for (int k = 0; k < 3; ++k)
     quantity(QString("shift %1").arg("XYZ"[k]), QString("frameShift%1").arg(k).toLatin1(),
              Quantity::Length, 3, frame.shift[k],
@@ -84,7 +84,7 @@ void Card::keptFrame(const KeptFrame& kept) {
 // After a rough beginning.
 void Card::frameRounds(StepId id, const UseFrameStep& s) {
   quantity(
-      "rests below", "frameUntil", Quantity::Length, 3, s.until,
+      "until change below", "frameUntil", Quantity::Length, 3, s.until,
       [this, id, s](double v) {
         UseFrameStep changed = s;
         changed.until = v;
@@ -92,7 +92,7 @@ void Card::frameRounds(StepId id, const UseFrameStep& s) {
       },
       "found once");
   if (s.until > 0)
-    quantity("times at most", "frameMost", Quantity::Plain, 0, s.most, [this, id, s](double v) {
+    quantity("iterations at most", "frameMost", Quantity::Plain, 0, s.most, [this, id, s](double v) {
       UseFrameStep changed = s;
       changed.most = static_cast<int>(v);
       document_.changeStep(id, changed);
@@ -146,7 +146,7 @@ void Card::frameStages(const PartFrame& frame) {
       names += (names.isEmpty() ? "" : ", ") + text(document_.plan().nominal(id).name);
     figureRow(QString::number(i + 1), names);
     if (in_order)
-      stepLine("fixes", named("frameLocks"), frame.stages[i].locks,
+      stepLine("constrains", named("frameLocks"), frame.stages[i].locks,
                [change, i](const std::string& v) {
                  change([&](PartFrame& f) { f.stages[i].locks = v; });
                });
@@ -155,15 +155,15 @@ void Card::frameStages(const PartFrame& frame) {
                [change, i](double v) { change([&](PartFrame& f) { f.stages[i].weight = v; }); });
     if (frame.fit == FrameFit::InsideBand) bandFields(frame, i);
     if (frame.stages.size() > 1)
-      link("Take it out", named("frameDrop"), [change, i] {
+      link("Remove", named("frameDrop"), [change, i] {
         change([&](PartFrame& f) {
           f.stages.erase(f.stages.begin() + static_cast<std::ptrdiff_t>(i));
         });
       });
     if (i > 0 && in_order) {
-      link("Before the one above", named("frameUp"),
+      link("Move before previous", named("frameUp"),
            [change, i] { change([&](PartFrame& f) { std::swap(f.stages[i], f.stages[i - 1]); }); });
-      link("Together with the one above", named("frameJoin"), [change, i] {
+      link("Merge with previous", named("frameJoin"), [change, i] {
         change([&](PartFrame& f) {
           auto& above = f.stages[i - 1].features;
           const auto& these = f.stages[i].features;

@@ -106,7 +106,7 @@ void Card::associationFields(const Requirement& r) {
     });
   }
   if (r.datums.empty()) return;
-  choice("datums", "datumAssociation", {"outside material", "least squares"},
+  choice("datums", "datumAssociation", {"external (tangent)", "least squares"},
          r.datum_association == AssociateBy::LeastSquares ? 1 : 0, [this](int index) {
            editRequirement("Change the association of its datums", [=](Requirement& x) {
              x.datum_association = index ? AssociateBy::LeastSquares : AssociateBy::Standard;
@@ -119,15 +119,15 @@ void Card::associationFields(const Requirement& r) {
     auto* locks = new QLineEdit(text(r.datums[i].locks));
     locks->setObjectName(QString("locks%1").arg(i));
     locks->setPlaceholderText("all it can");
-    locks->setToolTip("What this datum may fix: x y z along, u v w about the axes of the part");
+    locks->setToolTip("Degrees of freedom that this datum constrains: x y z along, u v w about the axes of the part");
     locks->setValidator(new QRegularExpressionValidator(QRegularExpression("[xyzuvw]*"), locks));
     connect(locks, &QLineEdit::editingFinished, this, [this, locks, i] {
       const auto typed = locks->text().toStdString();
-      editRequirement("Change what a datum fixes", [=](Requirement& x) {
+      editRequirement("Change what a datum constrains", [=](Requirement& x) {
         if (i < x.datums.size()) x.datums[i].locks = typed;
       });
     });
-    row(letters + " may fix", locks);
+    row(letters + " constrains", locks);
   }
 }
 
@@ -146,26 +146,26 @@ void Card::zoneFields(const Requirement& r) {
              x.along = static_cast<Along>(i);
            }));
   if (r.kind == Characteristic::Distance)
-    choice("of the second", "extreme", {"its middle", "nearest point", "farthest point"},
+    choice("measured to", "extreme", {"its middle", "nearest point", "farthest point"},
            static_cast<int>(r.extreme), change("Change where it ends", [](Requirement& x, int i) {
              x.extreme = static_cast<Extreme>(i);
            }));
   const Ideal* ideal =
       r.features.empty() ? nullptr : &document_.plan().spec.feature(r.features[0]).ideal;
   if (r.kind == Characteristic::Size)
-    choice("envelope", "envelope", {"by the standard", "within the limits too"}, r.envelope ? 1 : 0,
+    choice("envelope", "envelope", {"by the standard", "required Ⓔ"}, r.envelope ? 1 : 0,
            change("Change the envelope requirement",
                   [](Requirement& x, int i) { x.envelope = i == 1; }));
   const bool located = isOrientation(r.kind) || r.kind == Characteristic::Position;
   if (located && ideal && hasAxis(*ideal))
-    quantity("projected by", "projected", Quantity::Length, 3, r.projected,
+    quantity("projected zone", "projected", Quantity::Length, 3, r.projected,
              change("Project the zone", [](Requirement& x, double v) { x.projected = v; }), "no");
   if (r.kind == Characteristic::Straightness || r.kind == Characteristic::Flatness)
-    quantity("over any", "unitLength", Quantity::Length, 2, r.unit_length,
+    quantity("per unit length", "unitLength", Quantity::Length, 2, r.unit_length,
              change("Limit the length", [](Requirement& x, double v) { x.unit_length = v; }),
              "whole");
   if (r.material != MaterialModifier::None && !isDimension(r.kind))
-    choice("unused goes to", "reciprocity", {"nobody", "the size (R)"}, r.reciprocity ? 1 : 0,
+    choice("reciprocity", "reciprocity", {"no", "to the size Ⓡ"}, r.reciprocity ? 1 : 0,
            change("Change the reciprocity", [](Requirement& x, int i) { x.reciprocity = i == 1; }));
   if (isProfile(r.kind))
     choice("zone lies", "freeOffset", {"about the nominal", "at any offset (OZ)"},
@@ -175,12 +175,12 @@ void Card::zoneFields(const Requirement& r) {
            }));
   if (!isDimension(r.kind) && !isForm(r.kind) && !isOrientation(r.kind) && !isRunout(r.kind))
     quantity(
-        "together with SIM", "together", Quantity::Plain, 0, r.together,
-        change("Hold requirements together",
+        "SIM group", "together", Quantity::Plain, 0, r.together,
+        change("Change the SIM group",
                [](Requirement& x, double v) { x.together = std::max(0, static_cast<int>(v)); }),
         "none");
   if (r.features.size() > 1 && !isDimension(r.kind) && !isForm(r.kind) && !isOrientation(r.kind))
-    choice("pattern", "separate", {"as one", "each by itself"}, r.separate ? 1 : 0,
+    choice("pattern", "separate", {"CZ", "SZ"}, r.separate ? 1 : 0,
            change("Change the pattern", [](Requirement& x, int i) { x.separate = i == 1; }));
 }
 
@@ -204,9 +204,9 @@ void Card::filterFields(const Filtering& f, const QString& prefix,
           if (v <= 0 && next.undulations <= 0) next.undulations = 15;
           change(next);
         },
-        "by turn");
+        "by UPR");
     quantity(
-        "undulations", id("Undulations").toUtf8(), Quantity::Plain, 0, f.undulations,
+        "cut-off, UPR", id("Undulations").toUtf8(), Quantity::Plain, 0, f.undulations,
         [=](double v) {
           Filtering next = f;
           next.undulations = v;
@@ -242,8 +242,8 @@ void Card::specificationFields() {
              s.standard = static_cast<ToleranceStandard>(index);
            });
          });
-  quantity("near from %", "nearShare", Quantity::Plain, 0, 100 * spec.near_share, [this](double v) {
-    editSpecification("Change what counts as near",
+  quantity("warn from %", "nearShare", Quantity::Plain, 0, 100 * spec.near_share, [this](double v) {
+    editSpecification("Change from when to warn",
                       [v](Specification& s) { s.near_share = v / 100; });
   });
   quantity(

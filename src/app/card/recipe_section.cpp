@@ -63,17 +63,17 @@ void Card::strokeFields(const Feature& f, SurfaceType type) {
   }
   const auto current = std::find(strokes.begin(), strokes.end(), r.stroke);
   if (strokes.size() > 1)
-    choice("by", "stroke", words, static_cast<int>(current - strokes.begin()),
+    choice("method", "stroke", words, static_cast<int>(current - strokes.begin()),
            [this, strokes](int index) {
              document_.strokeBy(strokes[static_cast<std::size_t>(index)]);
            });
   if (r.stroke != Stroke::Touches)
-    quantity("step of the scan", "pitch", Quantity::Length, 2, r.pitch,
-             [this](double v) { editRecipe("Change the step", [v](Recipe& x) { x.pitch = v; }); });
+    quantity("point spacing", "pitch", Quantity::Length, 2, r.pitch,
+             [this](double v) { editRecipe("Change the point spacing", [v](Recipe& x) { x.pitch = v; }); });
   if (isContour(r.stroke)) contourFields(f);
   if (!round || isContour(r.stroke)) return;
-  quantity("part of a turn", "coverage", Quantity::Angle, 1, r.coverage, [this](double v) {
-    editRecipe("Change the part of a turn", [v](Recipe& x) { x.coverage = v; });
+  quantity("arc covered", "coverage", Quantity::Angle, 1, r.coverage, [this](double v) {
+    editRecipe("Change the arc covered", [v](Recipe& x) { x.coverage = v; });
   });
   choice("direction", "clockwise", {"anticlockwise", "clockwise"}, r.clockwise ? 1 : 0,
          [this](int index) {
@@ -237,9 +237,9 @@ void Card::bookEntryFields(const BookEntry& e, std::size_t i) {
          [](Recipe& r, double v) { r.approach = v; });
   link("Let all features it is for follow it", "applyEntry",
        [this, i] { document_.followEverywhere(i); });
-  link("Take it out of the book", "dropEntry", [this, i] {
+  link("Remove from the book", "dropEntry", [this, i] {
     book_entry_ = -1;
-    editBook("Take a recipe out", [i](RecipeBook& b) {
+    editBook("Remove a recipe", [i](RecipeBook& b) {
       b.entries.erase(b.entries.begin() + static_cast<std::ptrdiff_t>(i));
     });
   });

@@ -25,7 +25,7 @@ void Card::stepFields(StepId id, const RepeatStep& s) {
     how(pattern);
     document_.changePattern(id, pattern);
   };
-  choice("again", "patternKind", {"in a row", "in rows", "round an axis", "mirrored", "as listed"},
+  choice("pattern", "patternKind", {"in a row", "in rows", "round an axis", "mirrored", "as listed"},
          static_cast<int>(s.pattern->kind), [change](int index) {
            change([&](Pattern& p) { p.kind = static_cast<PatternKind>(index); });
          });
@@ -64,7 +64,7 @@ void Card::patternFields(StepId id, const Pattern& pattern) {
   using enum PatternKind;
   if (pattern.kind == Linear || pattern.kind == Grid) {
     count(pattern.kind == Grid ? "in a row" : "places", "patternCount", &Pattern::count);
-    place("to the next", "patternStep", &Pattern::step);
+    place("spacing", "patternStep", &Pattern::step);
   }
   if (pattern.kind == Grid) {
     count("rows", "patternRows", &Pattern::rows);
@@ -73,8 +73,8 @@ void Card::patternFields(StepId id, const Pattern& pattern) {
   if (pattern.kind == Rotary) {
     count("places", "patternCount", &Pattern::count);
     quantity(
-        "to the next", "patternAngle", Quantity::Angle, 3, pattern.angle,
-        [change](double v) { change([&](Pattern& p) { p.angle = v; }); }, "even");
+        "spacing", "patternAngle", Quantity::Angle, 3, pattern.angle,
+        [change](double v) { change([&](Pattern& p) { p.angle = v; }); }, "equal");
   }
   if (pattern.kind == Listed) listedRows(id, pattern);
   if (pattern.kind == Linear || pattern.kind == Grid) return;
@@ -97,7 +97,7 @@ void Card::aboutFeature(StepId id, const Pattern& pattern) {
     names << text(f.name);
     features.push_back(f.id);
   }
-  choice("of", "patternAbout", names, 0, [this, id, pattern, features](int index) {
+  choice("about", "patternAbout", names, 0, [this, id, pattern, features](int index) {
     if (index == 0) return;
     const Ideal i = document_.plan().nominal(features[static_cast<std::size_t>(index) - 1]).ideal;
     Pattern changed = pattern;

@@ -45,11 +45,6 @@ void Card::requirementSection(const Requirement& r) {
   }
   valueFields(r);
   judgedBySection(r);
-  const auto why = whyNotCovered(document_.plan(), r);
-  if (!why.empty()) {
-    head("Not covered");
-    paragraph(text(why), "error");
-  }
   paragraph(r.entity ? QString("From the CAD file, entity #%1").arg(r.entity) : "Added here");
   link("Remove the requirement", "removeRequirement", [this] { document_.removeRequirements(); });
 }
@@ -131,7 +126,7 @@ void Card::valueFields(const Requirement& r) {
     field("tolerance", "tolerance", r.tolerance,
           [](Requirement& x, double v) { x.tolerance = x.upper = v; });
     if (isProfile(r.kind))
-      field("moved out by", "unequal", r.unequal, [](Requirement& x, double v) { x.unequal = v; });
+      field("offset, UZ", "unequal", r.unequal, [](Requirement& x, double v) { x.unequal = v; });
     return;
   }
   field("nominal", "nominal", r.nominal, [](Requirement& x, double v) {

@@ -160,7 +160,7 @@ void Card::stepFields(StepId id, const WaitStep& s) {
     }
   if (!s.clamp->empty() && current == 0)
     paragraph("The bench has no " + text(*s.clamp) + " that opens.", "error");
-  choice("meanwhile", "waitClamp", does, current, [this, id, s, choices](int index) {
+  choice("clamp action", "waitClamp", does, current, [this, id, s, choices](int index) {
     document_.changeStep(id, with<WaitStep>(s, [&](WaitStep& w) {
                            std::tie(*w.clamp, w.opens) = choices[static_cast<std::size_t>(index)];
                          }));
@@ -183,7 +183,7 @@ void Card::pictureFields(StepId id, const WaitStep& s) {
     label->setPixmap(pixmapOf(*picture->bytes, kSize));
     label->setToolTip(text(picture->name));
     layout_->addWidget(label);
-    link("Take it away", "waitNoPicture", [this, id] { document_.showPicture(id, {}, {}); });
+    link("Remove it", "waitNoPicture", [this, id] { document_.showPicture(id, {}, {}); });
   } else if (!s.picture->empty()) {
     paragraph("There is no picture " + text(*s.picture) + " in this routine.", "error");
   }
@@ -216,7 +216,7 @@ void Card::stepFields(StepId id, const GroupStep& s) {
   const std::size_t i = indexOf(steps, id), end = endOf(steps, i);
   figureRow("Steps within", QString::number(end - i - 1));
   paragraph("It is ordered as one, and what it holds within it.");
-  link("Let go of what it holds", "ungroup", [this] { document_.ungroupSteps(); });
+  link("Release what it holds", "ungroup", [this] { document_.ungroupSteps(); });
 }
 
 // For any selected steps.
@@ -253,7 +253,7 @@ void Card::insertLinks() {
   offer("Wait", "insertWait", WaitStep{});
   offer("Question", "insertAsk", AskStep{"Serial number", false, ""});
   offer("Note", "insertNote", NoteStep{"Note"});
-  place(link("Go to the ball", "insertMove", [this] { document_.insertMoveHere(); }));
+  place(link("Move to the current position", "insertMove", [this] { document_.insertMoveHere(); }));
   offer("Turn the head", "insertTurn", TurnStep{});
   offer("Swap the stylus", "insertSwap",
         SwapStep{plan.bench.styli.front().name, plan.bench.styli.front().tips.front().name});

@@ -10,7 +10,7 @@ namespace alder::app {
 namespace {
 
 QStringList partWords() {
-  return {"shank", "extension", "joint", "module", "probe"};
+  return {"shaft", "extension", "joint", "module", "probe"};
 }
 
 } // namespace
@@ -55,9 +55,9 @@ void Card::stylusFields(const Stylus& s, std::size_t index) {
                             [&](Json& bench) { alder::copyStylus(bench, index, fresh); }))
       document_.setBenchFocus({next, ""});
   });
-  link("Take it away", "dropStylus", [this, s, index] {
+  link("Remove it", "dropStylus", [this, s, index] {
     document_.setBenchFocus({});
-    document_.editBench("Take away " + text(s.name),
+    document_.editBench("Remove " + text(s.name),
                         [&](Json& bench) { alder::dropStylus(bench, index); });
   });
 }
@@ -96,10 +96,10 @@ void Card::tipFields(const Stylus& s, std::size_t index, std::size_t t) {
                });
   for (std::size_t e = 0; e < tip.elements.size(); ++e)
     elementFields(tip, t, e, set);
-  link("Add an element above the shank", id("addElement"), [set] { set(addElement); });
+  link("Add an element above the shaft", id("addElement"), [set] { set(addElement); });
   if (s.tips.size() > 1)
-    link("Take this tip away", id("dropTip"), [this, index, t, s] {
-      document_.editBench("Take a tip away",
+    link("Remove this tip", id("dropTip"), [this, index, t, s] {
+      document_.editBench("Remove a tip",
                           [&](Json& bench) { bench["styli"][index]["tips"].erase(t); });
     });
 }
@@ -113,7 +113,7 @@ void Card::elementFields(const Tip& tip, std::size_t t, std::size_t e,
   const auto change = [set, e](const std::function<void(Json&)>& how) {
     set([&](Json& j) { how(j["elements"][e]); });
   };
-  choice(QString("%1 from the ball").arg(e + 1), id("part"), partWords() << "take it away",
+  choice(QString("%1 from the ball").arg(e + 1), id("part"), partWords() << "remove it",
          static_cast<int>(partWords().indexOf(text(element.part))), [change, set, e](int index) {
            if (index == partWords().size())
              set([e](Json& j) { j["elements"].erase(e); });

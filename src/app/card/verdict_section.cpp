@@ -129,7 +129,7 @@ void Card::plots(const Requirement& r, const Evaluation& e) {
   }
   if (e.features.empty() || e.features[0].deviations.empty()) return;
   quantity(
-      "in the stage ×", "exaggeration", Quantity::Plain, 0, document_.exaggeration(),
+      "deviation magnification", "exaggeration", Quantity::Plain, 0, document_.exaggeration(),
       [this](double v) { document_.setExaggeration(std::max(0.0, v)); }, "by tolerance");
 }
 

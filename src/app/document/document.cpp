@@ -1,5 +1,7 @@
 #include "document/document.h"
 
+#include "part/cad_process.h"
+
 #include "plan/step_edit.h"
 
 #include "base/files.h"
@@ -37,7 +39,7 @@ Result<Project> beginProject(const QString& path, const QString& bench_path,
   if (!bench) return pass(bench.error());
   auto bytes = readFile(path.toStdString());
   if (!bytes) return pass(bytes.error());
-  auto part = importStep(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
+  auto part = importStepApart(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
   if (!part) return pass(part.error());
   return Project{start ? beginPlan(*part, *start) : beginPlan(*part, std::move(*bench)), {}, {}};
 }
@@ -45,7 +47,13 @@ Result<Project> beginProject(const QString& path, const QString& bench_path,
 } // namespace
 
 Document::Document(QObject* parent)
-    : QObject(parent) {}
+    : QObject(parent) {
+  for (JobRunner* jobs : {&jobs_, &reach_jobs_, &setup_jobs_, &store_jobs_, &coverage_jobs_})
+    connect(jobs, &JobRunner::broke, this, [this, jobs](const QString& words) {
+      if (jobs == &jobs_) routingFailed(words);
+      emit message(words, true);
+    });
+}
 
 void Document::open(const QString& path, const QString& bench) {
   const bool project_file = path.endsWith(".alder", Qt::CaseInsensitive);
@@ -58,6 +66,7 @@ void Document::open(const QString& path, const QString& bench) {
                 return [=, this] {
                   if (!*project) {
                     emit message(QString::fromStdString(project->error().message), true);
+                    emit openFailed();
                     return;
                   }
                   setProject(std::move(**project), project_file ? path : QString());
@@ -70,7 +79,29 @@ void Document::open(const QString& path, const QString& bench) {
               });
 }
 
+void Document::openLeft(const QString& copy, const QString& as) {
+  jobs_.start("Opening unsaved work", [=, this](const Progress& progress) -> JobRunner::Apply {
+    auto project = std::make_shared<Result<Project>>(openProject(copy.toStdString(), progress));
+    return [=, this] {
+      if (!*project) {
+        emit message(QString::fromStdString(project->error().message), true);
+        emit openFailed();
+        return;
+      }
+      const bool drafted = !(*project)->plan.steps.empty();
+      setProject(std::move(**project), as);
+      runs_unsaved_ = true; // it is not what the file holds
+      emit savedChanged();
+      if (drafted)
+        startRouting();
+      else
+        completeDraft();
+    };
+  });
+}
+
 void Document::setProject(Project project, const QString& path) {
+  emit opening();
   project_ = std::move(project);
   // The copy that a run keeps is not a file of the user.
   path_ = path.startsWith(runFolder()) ? QString() : path;
@@ -86,7 +117,11 @@ void Document::setProject(Project project, const QString& path) {
   mates_.clear();
   setup_.clear();
   playhead_ = 0;
+  tips_left_.clear();
+  routing_failed_.clear();
+  coverage_.clear();
   checkSetupNow();
+  checkCoverageNow();
   rejudge();
   emit opened();
   emit planChanged();
@@ -94,6 +129,9 @@ void Document::setProject(Project project, const QString& path) {
   emit runsChanged();
   emit selectionChanged();
   emit savedChanged();
+  for (const JudgedRun& run : runs_)
+    if (!run.unreadable.empty())
+      emit message(QString::fromStdString(run.unreadable) + " It stays in the file.", true);
 }
 
 // Cancelled, the part stays open without touches, and can be drafted later.
@@ -108,6 +146,7 @@ void Document::completeDraft() {
       if (!*drafted) return;
       project_.plan = std::move(**drafted);
       checkSetupNow();
+      checkCoverageNow();
       emit planChanged();
       startRouting();
     };
@@ -155,12 +194,20 @@ void Document::startRouting() {
   jobs_.start("Rehearsing", [=, this](const Progress& progress) -> JobRunner::Apply {
     routed->obstacles = obstaclesOf(*plan);
     auto way = routePlan(*plan, routed->obstacles, progress);
-    if (!way) return [] {};
+    const auto failed = [=, this](const std::string& why) -> JobRunner::Apply {
+      if (progress.cancelled()) return {};
+      return [=, this] {
+        routingFailed(QString::fromStdString(why));
+        emit message(routing_failed_, true);
+      };
+    };
+    if (!way) return failed(way.error().message);
     routed->way = std::move(*way);
     auto rehearsal = rehearse(*plan, routed->obstacles, routed->way, progress, &routed->memory);
-    if (!rehearsal) return [] {};
+    if (!rehearsal) return failed(rehearsal.error().message);
     routed->rehearsal = std::move(*rehearsal);
     return [=, this] {
+      routing_failed_.clear();
       routed_ = std::move(*routed);
       playhead_ = std::clamp(playhead_, 0.0, routed_->rehearsal.seconds);
       if (selection_.step >= static_cast<int>(routed_->way.steps.size())) selection_.step = -1;
@@ -172,6 +219,29 @@ void Document::startRouting() {
                          .arg(routed_->rehearsal.seconds, 0, 'f', 0),
                      false);
       seconds_before_.reset();
+    };
+  });
+}
+
+void Document::routingFailed(const QString& why) {
+  routing_failed_ = why;
+  emit routedChanged();
+}
+
+std::string Document::whyNotCovered(const Requirement& r) const {
+  if (auto why = ::alder::whyNotCovered(plan(), r); !why.empty()) return why;
+  const auto found = coverage_.find(r.id);
+  return found == coverage_.end() ? std::string() : found->second;
+}
+
+// On a copy, aside: what follows changes words and marks only.
+void Document::checkCoverageNow() {
+  const auto copy = std::make_shared<const Plan>(plan());
+  coverage_jobs_.start("Trying the verdicts", [=, this](const Progress&) -> JobRunner::Apply {
+    return [this, found = coverageOf(*copy)] {
+      if (found == coverage_) return;
+      coverage_ = found;
+      emit coverageChanged();
     };
   });
 }
@@ -189,6 +259,7 @@ bool Document::save(const QString& path) {
   history_.markSaved();
   runs_unsaved_ = false;
   emit savedChanged();
+  emit saved();
   emit message("Saved " + QFileInfo(path).fileName(), false);
   return true;
 }
@@ -228,6 +299,7 @@ void Document::afterEdit(std::size_t touched_before) {
   }
   dropStaleSelection();
   checkSetupNow();
+  checkCoverageNow();
   rejudge();
   emit planChanged();
   emit runsChanged();

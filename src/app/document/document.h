@@ -6,6 +6,7 @@
 #include "exchange/csv.h"
 #include "exchange/project.h"
 #include "exchange/routine_template.h"
+#include "judge/coverage.h"
 #include "judge/part_history.h"
 #include "judge/verdict.h"
 #include "plan/edit.h"
@@ -50,6 +51,7 @@ struct JudgedRun {
   std::string name;
   Measurements measured;
   std::vector<Evaluation> evaluations; // by requirement
+  std::string unreadable;              // why nothing of it could be read; it is kept as it is
 };
 
 // Where the part lies or lay: as planned, kept with the fixture, found in a run.
@@ -85,9 +87,12 @@ class Document : public QObject {
   std::array<bool, 5> progressOf(const Requirement& requirement) const;
 
   QString path() const { return path_; }
+  const Project& project() const { return project_; }
   bool unsaved() const { return open_ && (history_.unsaved() || runs_unsaved_ || path_.isEmpty()); }
   JobRunner& jobs() { return jobs_; }
 
+  // Work that was left behind by a crash, in a copy of the file `as` (empty: it never had one).
+  void openLeft(const QString& copy, const QString& as);
   // Opens *.alder or drafts a STEP file, by ending. `bench` may be empty, or a template from which
   // the routine starts.
   void open(const QString& path, const QString& bench = {});
@@ -121,6 +126,9 @@ class Document : public QObject {
   QString undoText() const { return QString::fromStdString(history_.undoText()); }
   QString redoText() const { return QString::fromStdString(history_.redoText()); }
   void rehearseAgain();
+  QString routingFailure() const { return routing_failed_; }
+  // Covered, or why not: not touched, or not enough for the judge, as far as that was tried.
+  std::string whyNotCovered(const Requirement& requirement) const;
   void run(const QString& defects_path, std::uint64_t seed);
   // What is known of a tip of the routine now; those that are not qualified; touching the reference
   // sphere with some on the simulated machine.
@@ -254,6 +262,14 @@ class Document : public QObject {
   void pasteSteps(const QString& text);
   // Makes features of the selected faces, measured where in the order it costs least.
   void measureFaces();
+  // The same, and lays a requirement, or the next free datum letter, on what is made of them.
+  void requireOfFaces(const Requirement& requirement);
+  void datumOfFaces();
+  std::string freeDatumLetter() const;
+  // For a part without tolerances: picks its largest plane, so that the card offers what to add; and
+  // sizes for all bores and bosses, flatness for the largest plane.
+  void pickLargestFace();
+  void addFirstRequirements();
   void stopMeasuring(FeatureId feature);
   // By which side of the shell the selected features are entered.
   void enterThrough(std::optional<ShellSide> side);
@@ -275,24 +291,32 @@ class Document : public QObject {
   void setPlayhead(double seconds);
 
  signals:
+  void opening();       // another routine takes the place of the one that is open
   void opened();        // another routine
+  void openFailed();    // what was open stays
   void planChanged();   // requirements, features, touches, bench
   void routedChanged(); // way and rehearsal
   void reachChanged();  // the map asked for last
   void runsChanged();   // runs, verdicts
+  void coverageChanged(); // of requirements, by what the judge lacks
   void selectionChanged();
   void benchFocusChanged();
   void setupChanged();
   void playheadChanged();
   void savedChanged();
+  void saved(); // to a file, just now
   void message(const QString& text, bool bad);
 
  private:
   void setProject(Project project, const QString& path);
+  void measureFacesThen(const std::vector<FaceId>& faces,
+                        std::function<void(const std::vector<FeatureId>&)> then);
   void completeDraft();
   void startRouting();
   void checkSetupNow();
+  void checkCoverageNow();
   void rejudge();
+  void routingFailed(const QString& why);
   void addRun(std::string csv, std::string name = {});
   std::string freeRunName(const std::string& wanted) const;
   const StoredRun* currentStored() const;
@@ -323,8 +347,10 @@ class Document : public QObject {
   Selection selection_;
   double playhead_ = 0, exaggeration_ = 0;
   std::optional<Vec3> lit_;
-  JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_;
+  Coverage coverage_; // beyond what is not touched: what the judge lacks
+  JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_, coverage_jobs_;
   std::vector<Unreached> tips_left_; // by the last qualification
+  QString routing_failed_;           // why there is no way; empty: there is, or it is being made
   std::optional<ReachMap> reach_;
   std::string reach_key_; // what the map was made of
 };

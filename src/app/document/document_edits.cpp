@@ -128,10 +128,89 @@ void Document::measureFaces() {
     emit message("Click a face of the part that is not measured yet, several with Ctrl", true);
     return;
   }
+  measureFacesThen(selection_.faces, {});
+}
+
+void Document::requireOfFaces(const Requirement& requirement) {
+  measureFacesThen(selection_.faces, [this, requirement](const std::vector<FeatureId>& features) {
+    Requirement r = requirement;
+    r.features = features;
+    require(std::move(r));
+  });
+}
+
+std::string Document::freeDatumLetter() const {
+  for (const char c : std::string("ABCDEFGHJKLMNPRSTUVWXYZ")) // I, O and Q are not used: ISO 5459
+    if (!plan().spec.datum(std::string(1, c))) return std::string(1, c);
+  return "AA";
+}
+
+void Document::datumOfFaces() {
+  measureFacesThen(selection_.faces, [this](const std::vector<FeatureId>& features) {
+    setDatum(features, freeDatumLetter());
+  });
+}
+
+void Document::pickLargestFace() {
+  if (!open_) return;
+  const Face* largest = nullptr;
+  for (const Face& f : plan().part->faces)
+    if (f.ideal.type == SurfaceType::Plane && (!largest || f.area > largest->area)) largest = &f;
+  if (!largest && !plan().part->faces.empty()) largest = &plan().part->faces.front();
+  if (!largest) return;
+  for (const NominalFeature& f : plan().spec.features)
+    if (std::find(f.faces.begin(), f.faces.end(), largest->id) != f.faces.end())
+      return selectFeatures({f.id});
+  selectFaces({largest->id});
+}
+
+void Document::addFirstRequirements() {
+  if (!open_) return;
+  std::vector<FaceId> faces;
+  const Surface* largest = nullptr;
+  double most = 0;
+  for (const Surface& s : plan().part->surfaces) {
+    double area = 0;
+    for (FaceId id : s.faces)
+      area += plan().part->face(id).area;
+    if (s.ideal.type == SurfaceType::Plane && area > most) most = area, largest = &s;
+    const bool whole = s.ideal.type == SurfaceType::Cylinder &&
+                       area > 0.7 * kPi * s.ideal.diameter * s.ideal.length;
+    if (whole) faces.insert(faces.end(), s.faces.begin(), s.faces.end());
+  }
+  if (largest) faces.insert(faces.end(), largest->faces.begin(), largest->faces.end());
+  if (faces.empty()) {
+    emit message("The part has no bores, bosses or planes; pick a face and add what is asked", true);
+    return;
+  }
+  measureFacesThen(faces, [this](const std::vector<FeatureId>& features) {
+    Specification spec = plan().spec;
+    for (FeatureId id : features) {
+      const Ideal& i = spec.feature(id).ideal;
+      Requirement r;
+      r.features = {id};
+      if (i.type == SurfaceType::Cylinder) {
+        r.kind = Characteristic::Size;
+        r.zone = Zone::Diametral;
+        r.nominal = i.diameter;
+        r.lower = i.diameter - 0.1, r.upper = i.diameter + 0.1, r.tolerance = 0.2;
+      } else {
+        r.kind = Characteristic::Flatness;
+        r.tolerance = r.upper = 0.1;
+      }
+      spec = withRequirement(spec, std::move(r));
+    }
+    clearSelection();
+    edit("Add first requirements", {SetSpecification{std::move(spec)}});
+  });
+}
+
+void Document::measureFacesThen(const std::vector<FaceId>& wanted,
+                                std::function<void(const std::vector<FeatureId>&)> then) {
   const auto copy = std::make_shared<const Plan>(plan());
   jobs_.start(
       "Looking for a way to it",
-      [=, this, faces = selection_.faces](const Progress& progress) -> JobRunner::Apply {
+      [=, this, faces = wanted](const Progress& progress) -> JobRunner::Apply {
         auto found = std::make_shared<Result<NewFeatures>>(
             planNewFeatures(*copy, obstaclesOf(*copy), faces, progress));
         if (progress.cancelled()) return [] {};
@@ -151,6 +230,7 @@ void Document::measureFaces() {
           emit message(first.covered() ? names + " is measured where it costs least time"
                                        : names + ": " + QString::fromStdString(first.why_not),
                        !first.covered());
+          if (then) then((*found)->features);
         };
       });
 }
@@ -280,14 +360,8 @@ void Document::removeTouchWherePicked() {
 }
 
 void Document::removeFeature(FeatureId feature) {
-  auto spec = withoutDerived(plan().spec, feature);
-  if (!spec) {
-    emit message(QString::fromStdString(spec.error().message), true);
-    return;
-  }
   const auto name = QString::fromStdString(plan().nominal(feature).name);
-  clearSelection();
-  edit("Remove " + name, {SetSpecification{std::move(*spec)}});
+  edit("Remove " + name, {RemoveFeature{feature}});
 }
 
 void Document::removeRequirements() {

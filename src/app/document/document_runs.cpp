@@ -19,8 +19,8 @@ void Document::rejudge() {
   runs_.clear();
   for (const StoredRun& run : project_.runs) {
     auto measured = measurementsFromCsv(run.csv, run.name, project_.plan);
-    if (!measured) continue;
-    runs_.push_back({run.name, std::move(*measured), {}});
+    const std::string why = measured ? std::string() : measured.error().message;
+    runs_.push_back({run.name, measured ? std::move(*measured) : Measurements{}, {}, why});
     runs_.back().evaluations = judgeAll(project_.plan, runs_.back().measured);
   }
   if (run_index_ < 0 || run_index_ >= static_cast<int>(runs_.size()))
@@ -302,7 +302,7 @@ std::array<bool, 5> Document::progressOf(const Requirement& r) const {
   cells[1] = cells[0] && std::all_of(needed.begin(), needed.end(), [&](FeatureId f) {
                return !plan().feature(f).touches.empty();
              });
-  cells[2] = cells[1] && isCovered(plan(), r);
+  cells[2] = cells[1] && whyNotCovered(r).empty();
   if (routed_ && cells[2]) {
     cells[3] = true;
     for (const Clash& c : routed_->rehearsal.clashes) {

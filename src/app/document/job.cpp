@@ -33,7 +33,14 @@ void JobRunner::start(const QString& what, Work work) {
           },
           Qt::QueuedConnection);
     };
-    auto apply = std::make_shared<Apply>(work(progress));
+    auto apply = std::make_shared<Apply>();
+    try {
+      *apply = work(progress);
+    } catch (const std::exception& e) {
+      *apply = [this, why = QString::fromUtf8(e.what())] { tellBroken(why); };
+    } catch (...) {
+      *apply = [this] { tellBroken("unknown"); };
+    }
     QMetaObject::invokeMethod(
         this, [this, number, apply] { finished(number, apply); }, Qt::QueuedConnection);
   });
@@ -45,6 +52,10 @@ void JobRunner::finished(int number, const std::shared_ptr<Apply>& apply) {
   busy_ = false;
   emit busyChanged(false);
   if (*apply) (*apply)();
+}
+
+void JobRunner::tellBroken(const QString& why) {
+  emit broke(QString("%1 broke off (%2); nothing was changed. Save, and try it again.").arg(what_, why));
 }
 
 void JobRunner::cancel() {

@@ -20,7 +20,7 @@ class JobRunner : public QObject {
   ~JobRunner() override;
 
   // `work` runs on a thread of its own; what it returns is called back here, unless the job was
-  // cancelled meanwhile.
+  // cancelled meanwhile. What it throws is told, and ends the job, not the program.
   using Apply = std::function<void()>;
   using Work = std::function<Apply(const Progress&)>;
   void start(const QString& what, Work work);
@@ -31,8 +31,10 @@ class JobRunner : public QObject {
  signals:
   void progressed(double fraction, const QString& what);
   void busyChanged(bool busy);
+  void broke(const QString& words); // the work threw; nothing of it was applied
 
  private:
+  void tellBroken(const QString& why);
   void finished(int number, const std::shared_ptr<Apply>& apply);
 
   std::vector<std::jthread> threads_; // the current one last; earlier ones are winding down

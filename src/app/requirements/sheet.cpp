@@ -1,6 +1,7 @@
 #include "requirements/sheet.h"
 
 #include "requirements/row_delegate.h"
+#include <QPushButton>
 #include <QHBoxLayout>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -28,7 +29,7 @@ QVariant RequirementModel::data(const QModelIndex& index, int role) const {
     QString text = QString::fromStdString(describe(r));
     for (std::size_t i = 0; i < cells.size(); ++i)
       text += QString("\n%1 %2").arg(cells[i] ? "■" : "□").arg(kSteps[i]);
-    const auto why = whyNotCovered(document_.plan(), r);
+    const auto why = document_.whyNotCovered(r);
     if (!why.empty()) text += "\n" + QString::fromStdString(why);
     return text;
   }
@@ -71,7 +72,8 @@ RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidg
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(0);
   layout->addLayout(head);
-  layout->addWidget(list_);
+  layout->addWidget(buildEmpty(theme));
+  layout->addWidget(list_, 1);
   list_->setObjectName("requirementList");
   list_->setAccessibleName("Requirements");
   list_->setModel(&model_);
@@ -91,7 +93,46 @@ RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidg
   connect(&document_, &Document::opened, this, [this] { model_.reset(); });
   for (auto signal : {&Document::planChanged, &Document::routedChanged, &Document::runsChanged})
     connect(&document_, signal, this, &RequirementSheet::refresh);
+  connect(&document_, &Document::coverageChanged, this, &RequirementSheet::refresh);
   connect(&document_, &Document::selectionChanged, this, &RequirementSheet::syncSelection);
+}
+
+// What fills the sheet, where nothing does.
+QWidget* RequirementSheet::buildEmpty(const Theme& theme) {
+  empty_ = new QWidget;
+  empty_->setObjectName("sheetEmpty");
+  auto* layout = new QVBoxLayout(empty_);
+  layout->setContentsMargins(16, 4, 14, 8);
+  layout->setSpacing(4);
+  empty_words_ = new QLabel;
+  empty_words_->setFont(theme.text(8.5));
+  empty_words_->setProperty("role", "second");
+  empty_words_->setWordWrap(true);
+  layout->addWidget(empty_words_);
+  for (const auto& [id, words] : {std::pair{"open", "Open a part or a routine …"},
+                                  {"addFirst", "Add sizes of all bores, flatness of the largest plane"},
+                                  {"pickLargest", "Pick the largest face and choose"},
+                                  {"addValue", "Add a value by formula"}}) {
+    auto* button = new QPushButton(words);
+    button->setObjectName(QString("empty_") + id);
+    button->setProperty("role", "link");
+    connect(button, &QPushButton::clicked, this, [this, id = QString(id)] { emit wanted(id); });
+    layout->addWidget(button);
+  }
+  return empty_;
+}
+
+void RequirementSheet::refreshEmpty() {
+  const bool open = document_.isOpen();
+  const bool empty = !open || document_.plan().spec.requirements.empty();
+  empty_->setVisible(empty);
+  if (!empty) return;
+  empty_words_->setText(
+      open ? "The model holds no tolerances that can be read. Pick a face in the picture: the card "
+             "offers what can be asked of it. Or begin with all at once:"
+           : "What the part must prove stands here, with how far each requirement has come.");
+  for (QPushButton* button : empty_->findChildren<QPushButton*>())
+    button->setVisible((button->objectName() == "empty_open") == !open);
 }
 
 void RequirementSheet::setDesk(Desk desk) {
@@ -101,22 +142,28 @@ void RequirementSheet::setDesk(Desk desk) {
 }
 
 void RequirementSheet::refresh() {
+  refreshEmpty();
   if (model_.refresh()) syncSelection();
   list_->viewport()->update();
   if (!document_.isOpen()) return summary_->clear();
   const auto& requirements = document_.plan().spec.requirements;
-  int covered = 0, within = 0, near = 0, outside = 0;
+  int covered = 0, within = 0, near = 0, not_proved = 0, outside = 0;
   for (const Requirement& r : requirements) {
-    covered += isCovered(document_.plan(), r);
+    covered += document_.whyNotCovered(r).empty();
     if (const auto* e = document_.evaluation(r.id)) {
       within += e->verdict == Verdict::Within;
       near += e->verdict == Verdict::Near;
+      not_proved += e->verdict == Verdict::NotProved;
       outside += e->verdict == Verdict::Outside;
     }
   }
   summary_->setText(
       desk_ == Desk::Verdict && document_.currentRun()
-          ? QString("%1 within · %2 near · %3 outside").arg(within).arg(near).arg(outside)
+          ? QString("%1 within · %2 near · %3%4 outside")
+                .arg(within)
+                .arg(near)
+                .arg(not_proved > 0 ? QString("%1 not proved · ").arg(not_proved) : QString())
+                .arg(outside)
           : QString("%1 of %2 covered").arg(covered).arg(requirements.size()));
 }
 
@@ -146,7 +193,7 @@ void RequirementSheet::selectNext(bool outside) {
     const Evaluation* e = document_.evaluation(id);
     const bool wanted = outside
                             ? e && e->verdict == Verdict::Outside
-                            : !isCovered(document_.plan(), document_.plan().spec.requirement(id));
+                            : !document_.whyNotCovered(document_.plan().spec.requirement(id)).empty();
     if (wanted) return document_.selectRequirement(id);
   }
   emit document_.message(outside ? "No requirement is outside" : "Every requirement is covered",

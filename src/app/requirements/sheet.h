@@ -37,12 +37,19 @@ class RequirementSheet : public QWidget {
   // Selects the next row for which the desk's question is open: not covered, or outside.
   void selectNext(bool outside);
 
+ signals:
+  void wanted(const QString& action); // of the window, by its name
+
  private:
   void refresh();
+  QWidget* buildEmpty(const Theme& theme);
+  void refreshEmpty();
   void syncSelection();
 
   Document& document_;
   RequirementModel model_;
+  QWidget* empty_ = nullptr; // what fills the sheet
+  QLabel* empty_words_ = nullptr;
   QListView* list_;
   QLabel* summary_;
   Desk desk_ = Desk::Part;

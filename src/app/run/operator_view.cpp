@@ -2,9 +2,11 @@
 
 #include "base/files.h"
 #include "base/units.h"
+#include "card/fields.h"
 #include "plan/frame_fit.h"
 #include "run/live_gauge.h"
 #include "theme/pixmap_of.h"
+#include <map>
 #include <QDir>
 #include <QFormLayout>
 #include <QKeyEvent>
@@ -34,10 +36,10 @@ OperatorView::OperatorView(Document& document, const Theme& theme, QWidget* pare
     , counted_(new QLabel)
     , answer_(new QLineEdit)
     , settings_(new QWidget)
-    , kind_(new QComboBox)
-    , machine_(new QComboBox)
-    , pace_(new QComboBox)
-    , hand_(new QComboBox)
+    , kind_(new ChoiceBox)
+    , machine_(new ChoiceBox)
+    , pace_(new ChoiceBox)
+    , hand_(new ChoiceBox)
     , gauge_(new LiveGauge(theme))
     , progress_(new QProgressBar) {
   setObjectName("card");
@@ -69,7 +71,7 @@ OperatorView::OperatorView(Document& document, const Theme& theme, QWidget* pare
   machine_->setEditable(true);
   machine_->setObjectName("operatorMachine");
   machine_->setToolTip("Simulated, or HOST:PORT of a machine that speaks I++ DME");
-  pace_->addItems({"At once", "Ten times faster", "As in life"});
+  pace_->addItems({"At once", "Ten times faster", "Real time"});
   pace_->setCurrentIndex(1);
   pace_->setObjectName("operatorPace");
   hand_->addItems({"By themselves", "Each when told"});
@@ -378,11 +380,11 @@ void OperatorView::finished(bool done, const QString& why) {
 void OperatorView::sayOutcome() {
   const QString name = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
   forget(open_run_);
-  int outside = 0, unmeasured = 0;
-  for (const Evaluation& e : document_.currentRun()->evaluations) {
-    outside += e.verdict == Verdict::Outside;
-    unmeasured += e.verdict == Verdict::Unmeasured;
-  }
+  std::map<Verdict, int> count;
+  for (const Evaluation& e : document_.currentRun()->evaluations)
+    ++count[e.verdict];
+  const int outside = count[Verdict::Outside], unmeasured = count[Verdict::Unmeasured],
+            not_proved = count[Verdict::NotProved], near = count[Verdict::Near];
   // A frame that is used again checks by how much the part has moved meanwhile.
   QStringList moved;
   for (const UsedFrame& f : worker_.run().frames) {
@@ -392,12 +394,16 @@ void OperatorView::sayOutcome() {
                  .arg(change.distance, 0, 'f', 3)
                  .arg(degrees(change.angle), 0, 'f', 4);
   }
-  say(outside > 0      ? "The part is outside"
+  say(outside > 0      ? "The part is outside its limits"
       : unmeasured > 0 ? "Measured in part"
-                       : "The part is good",
-      QString("%1: %2 outside, %3 not measured.%4")
+      : not_proved > 0 ? "Not proved: too near a limit for the uncertainty"
+      : near > 0       ? "Within its limits, near to some"
+                       : "Within its limits",
+      QString("%1: %2 outside, %3 not proved, %4 near a limit, %5 not measured.%6")
           .arg(name)
           .arg(outside)
+          .arg(not_proved)
+          .arg(near)
           .arg(unmeasured)
           .arg(moved.isEmpty() ? "" : " " + moved.join("; ") + "."));
 }

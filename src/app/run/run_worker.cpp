@@ -137,7 +137,7 @@ void RunWorker::evaluated(const std::vector<Evaluation>& evaluations) {
   QStringList lines;
   for (const Evaluation& e : evaluations) {
     const Requirement& r = session_->plan().spec.requirement(e.requirement);
-    lines << QString("%1 %2").arg(r.balloon).arg(QString::fromUtf8(name(e.verdict).data()));
+    lines << QString("%1 %2").arg(r.balloon).arg(QString::fromUtf8(words(e.verdict).data()));
   }
   show([&](RunScene& s) { s.verdicts = lines.join(" · "); });
 }
@@ -243,10 +243,19 @@ void RunWorker::work(const RunRequest& request) {
   folder_ = request.folder.toStdString();
   touch_when_told_ = request.machine.isEmpty() && !request.hand_by_itself;
   RunEnd end;
-  if (auto done = replay(session, request.before); !done)
-    end.why = done.error().message;
-  else
-    end = conductWith(request, session);
+  try {
+    if (auto done = replay(session, request.before); !done) {
+      end.why = done.error().message;
+    } else {
+      show([&](RunScene& s) { // what a run that goes on has already
+        s.done = session.touchesDone();
+        s.left = session.touchesLeft();
+      });
+      end = conductWith(request, session);
+    }
+  } catch (const std::exception& e) {
+    end = {false, fmt::format("The run broke off ({}); what was touched is kept, go on with it.", e.what())};
+  }
   run_ = session.run();
   answers_ = session.answers();
   qualified_ = session.plan().qualified;

@@ -7,10 +7,41 @@
 namespace alder::app {
 namespace {
 
-// All words occur somewhere in the text.
+// Words of the trade for what is called otherwise here.
+constexpr std::pair<const char*, const char*> kSynonyms[]{
+    {"alignment", "frame"},      {"align", "frame"},          {"coordinate", "frame"},
+    {"collision", "clash"},      {"crash", "clash"},          {"interference", "clash"},
+    {"calibrate", "qualif"},     {"calibration", "qualif"},   {"probe", "stylus"},
+    {"probe", "tip"},            {"sensor", "tip"},           {"program", "routine"},
+    {"program", "DMIS"},         {"plan", "draft"},           {"print", "part"},
+    {"print", "report"},         {"drawing", "part"},         {"inspection", "report"},
+    {"protocol", "report"},      {"result", "report"},        {"simulate", "rehears"},
+    {"simulation", "rehears"},   {"execute", "run"},          {"measure", "run"},
+    {"pattern", "repeat"},       {"optimize", "order"},       {"optimise", "order"},
+    {"zoom", "see the whole"},   {"zoom", "look at"},         {"shortcut", "keys"},
+    {"shortcuts", "keys"},       {"manual", "help"},          {"undo", "undo"},
+    {"offset", "correction"},    {"statistics", "table of parts"}, {"spc", "table of parts"},
+    {"import", "open"},          {"import", "bring in"},      {"import", "read"},
+    {"export", "write"},         {"export", "report"},        {"delete", "remove"},
+    {"fixture", "bench"},        {"machine", "bench"},        {"geometric", "requirement"},
+    {"characteristic", "requirement"}, {"step", "steps"},     {"macro", "repeat"},
+    {"loop", "repeat"},          {"comment", "note"},         {"pause", "wait"},
+    {"prompt", "question"},      {"input", "question"}};
+
+bool means(const QString& text, const QString& word) {
+  if (text.contains(word, Qt::CaseInsensitive)) return true;
+  constexpr int kWhole = 4; // letters from which a beginning is enough
+  return std::any_of(std::begin(kSynonyms), std::end(kSynonyms), [&](const auto& s) {
+    const QString said(s.first);
+    const bool same = said.compare(word, Qt::CaseInsensitive) == 0 ||
+                      (word.size() >= kWhole && said.startsWith(word, Qt::CaseInsensitive));
+    return same && text.contains(QString(s.second), Qt::CaseInsensitive);
+  });
+}
+
+// All words, or what they mean, occur somewhere in the text.
 bool matches(const QString& text, const QStringList& words) {
-  return std::all_of(words.begin(), words.end(),
-                     [&](const QString& w) { return text.contains(w, Qt::CaseInsensitive); });
+  return std::all_of(words.begin(), words.end(), [&](const QString& w) { return means(text, w); });
 }
 
 } // namespace
@@ -39,6 +70,12 @@ std::vector<CommandBox::Hit> CommandBox::hitsFor(const QString& typed) const {
     hits.push_back(
         {e.action->text(), e.action->shortcut().toString(), [a = e.action] { a->trigger(); }});
   }
+  // What is called so comes before what only means it.
+  std::stable_partition(hits.begin(), hits.end(), [&](const Hit& h) {
+    return std::all_of(words.begin(), words.end(), [&](const QString& w) {
+      return h.text.contains(w, Qt::CaseInsensitive);
+    });
+  });
   if (!document_.isOpen()) return hits;
   for (const Requirement& r : document_.plan().spec.requirements) {
     const QString text = QString("%1  %2").arg(r.balloon).arg(QString::fromStdString(describe(r)));

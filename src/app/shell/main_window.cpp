@@ -1,13 +1,17 @@
 #include "shell/main_window.h"
 
+#include "shell/menus.h"
+
 #include <QBuffer>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QMenuBar>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QSettings>
 #include <QSplitter>
 #include <QTimer>
 #include <QUrl>
@@ -34,9 +38,11 @@ MainWindow::MainWindow(const Theme& theme)
   buildRegions();
   addActions();
   addViewActions();
+  buildMenuBar();
   connect(&document_, &Document::opened, this, [this] {
     refreshTitle();
     refreshActions();
+    rememberRecent();
   });
   for (auto signal : {&Document::savedChanged, &Document::planChanged, &Document::runsChanged,
                       &Document::routedChanged})
@@ -44,6 +50,15 @@ MainWindow::MainWindow(const Theme& theme)
       refreshTitle();
       refreshActions();
     });
+  // The run that is gone on with needs its way first; another routine that is opened instead, or
+  // one that does not open, ends the wish.
+  connect(&document_, &Document::routedChanged, this, [this] {
+    if (going_on_with_.empty() || !document_.routed()) return;
+    const bool meant = routineKey(document_.plan()) == std::exchange(going_on_with_, {});
+    if (meant) setOperating(true);
+  });
+  connect(&document_, &Document::saved, this, &MainWindow::rememberRecent);
+  connect(&document_, &Document::openFailed, this, [this] { going_on_with_.clear(); });
   connect(&document_, &Document::message, this, &MainWindow::showMessage);
   connect(&document_.jobs(), &JobRunner::busyChanged, this, [this](bool busy) {
     progress_->setVisible(busy);
@@ -70,6 +85,7 @@ MainWindow::MainWindow(const Theme& theme)
   refreshTitle();
   refreshActions();
   tellOfBrokenOffRuns();
+  offerLeftWork();
 }
 
 MainWindow::~MainWindow() {
@@ -122,14 +138,23 @@ void MainWindow::buildRegions() {
   sheet_ = new RequirementSheet(document_, theme_);
   stage_ = new Stage(document_, theme_);
   card_ = new Card(document_, theme_);
-  connect(card_, &Card::wanted, this,
-          [this](const QString& action) { actions_.find(action.toLatin1())->trigger(); });
+  const auto trigger = [this](const QString& action) { actions_.find(action)->trigger(); };
+  connect(card_, &Card::wanted, this, trigger);
+  connect(sheet_, &RequirementSheet::wanted, this, trigger);
+  help_ = new HelpPane(theme_);
+  help_->hide();
+  connect(help_, &HelpPane::closed, this, [this] {
+    help_->hide();
+    stage_->setFocus();
+  });
   operator_ = new OperatorView(document_, theme_);
   operator_->hide();
   connect(operator_, &OperatorView::left, this, [this] { setOperating(false); });
   timeline_ = new Timeline(document_, theme_);
   steps_ = new StepList(document_, theme_);
   parts_ = new PartsChart(document_, theme_);
+  connect(timeline_, &Timeline::wanted, this, trigger);
+  connect(parts_, &PartsChart::wanted, this, trigger);
   bottom_ = new QStackedWidget;
   bottom_->setObjectName("bottom");
   for (QWidget* w : {static_cast<QWidget*>(timeline_), static_cast<QWidget*>(steps_),
@@ -141,7 +166,8 @@ void MainWindow::buildRegions() {
   across->addWidget(stage_);
   across->addWidget(card_);
   across->addWidget(operator_);
-  across->setSizes({300, 710, 270, 430});
+  across->addWidget(help_);
+  across->setSizes({300, 710, 270, 430, 380});
   across->setStretchFactor(1, 1);
   across->setCollapsible(1, false);
   across->setCollapsible(3, false);
@@ -182,10 +208,124 @@ void MainWindow::buildRegions() {
   layout->addWidget(rule());
   layout->addWidget(action_bar_);
   layout->addWidget(rule());
+  layout->addWidget(buildOffer());
   layout->addWidget(down, 1);
   layout->addWidget(rule());
   layout->addWidget(foot);
   setCentralWidget(centre);
+}
+
+bool MainWindow::menuWanted() const {
+  return QSettings().value("menu", true).toBool();
+}
+
+void MainWindow::buildMenuBar() {
+  recent_ = new QMenu("Open recent", this);
+  recent_->setObjectName("menuRecent");
+  connect(recent_, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
+  fillMenuBar(*menuBar(), actions_, recent_);
+  menuBar()->setFont(theme_.text(9.5));
+  menuBar()->setVisible(menuWanted());
+  // No letters of the menus: Alt with a letter belongs to actions. F10 opens the first.
+  auto* open = new QAction(this);
+  open->setShortcut(QKeySequence("F10"));
+  connect(open, &QAction::triggered, this, [this] {
+    if (!menuBar()->isVisible()) return;
+    menuBar()->setFocus();
+    menuBar()->setActiveAction(menuBar()->actions().first());
+  });
+  addAction(open);
+}
+
+void MainWindow::rememberRecent() {
+  if (document_.path().isEmpty()) return;
+  QSettings settings;
+  QStringList files = settings.value("recent").toStringList();
+  files.removeAll(document_.path());
+  files.prepend(document_.path());
+  constexpr int kMost = 10;
+  while (files.size() > kMost)
+    files.removeLast();
+  settings.setValue("recent", files);
+}
+
+void MainWindow::fillRecent() {
+  recent_->clear();
+  for (const QString& file : QSettings().value("recent").toStringList())
+    recent_->addAction(QFileInfo(file).fileName(), this, [this, file] {
+      if (mayDiscard()) document_.open(file);
+    })->setToolTip(file);
+  if (recent_->isEmpty()) recent_->addAction("Nothing was saved or opened yet")->setEnabled(false);
+}
+
+// The page of the manual on the region with the keyboard, else on the desk.
+void MainWindow::showHelp() {
+  const QWidget* focus = focusWidget();
+  const auto within = [&](const QWidget* region) {
+    return focus && (focus == region || region->isAncestorOf(focus));
+  };
+  QString heading = kDeskNames[static_cast<std::size_t>(desk_)];
+  if (operator_->isVisible())
+    heading = "Operator";
+  else if (!document_.isOpen() || within(sheet_) || within(command_box_))
+    heading = document_.isOpen() && within(sheet_) ? "Part" : "The window";
+  help_->showManual(heading);
+  help_->show();
+  help_->showManual(heading); // now that it has its width
+  help_->setFocus();
+}
+
+// What a crash left behind, offered without standing in the way.
+QWidget* MainWindow::buildOffer() {
+  offer_ = new QWidget;
+  offer_->setObjectName("offer");
+  auto* layout = new QHBoxLayout(offer_);
+  layout->setContentsMargins(16, 6, 16, 6);
+  offer_words_ = new QLabel;
+  offer_words_->setObjectName("offerWords");
+  offer_words_->setWordWrap(true);
+  auto* open = new QPushButton("Open it");
+  open->setObjectName("openLeft");
+  auto* drop = new QPushButton("Drop it");
+  drop->setObjectName("dropLeft");
+  connect(open, &QPushButton::clicked, this, [this] {
+    if (!left_ || !mayDiscard()) return;
+    const LeftWork left = *left_;
+    const auto opened = std::make_shared<std::vector<QMetaObject::Connection>>();
+    const auto done = [opened] {
+      for (const auto& c : *opened)
+        disconnect(c);
+    };
+    opened->push_back(connect(&document_, &Document::opened, this, [this, left, done] {
+      done();
+      recovery_.takeOver(left);
+      offer_->hide();
+    }));
+    opened->push_back(connect(&document_, &Document::openFailed, this, done));
+    document_.openLeft(left.file, left.path);
+  });
+  connect(drop, &QPushButton::clicked, this, [this] {
+    if (left_) dropLeft(*left_);
+    offerLeftWork();
+  });
+  layout->addWidget(offer_words_, 1);
+  layout->addWidget(open);
+  layout->addWidget(drop);
+  offer_->hide();
+  return offer_;
+}
+
+void MainWindow::offerLeftWork() {
+  const auto all = leftWork();
+  left_ = all.empty() ? std::nullopt : std::optional(all.front());
+  offer_->setVisible(left_.has_value());
+  if (!left_) return;
+  QString words = QString("The program ended with unsaved work on %1, kept at %2")
+                      .arg(left_->routine, left_->when.toString("hh:mm, d MMMM"));
+  if (!left_->last_edit.isEmpty()) words += QString(" after “%1”").arg(left_->last_edit);
+  words += left_->path.isEmpty() ? ". It was never saved." : ". The file is " + left_->path + ".";
+  if (all.size() > 1) words += QString(" %1 more behind it.").arg(all.size() - 1);
+  offer_words_->setText(words);
 }
 
 void MainWindow::setOperating(bool operating) {
@@ -196,8 +336,9 @@ void MainWindow::setOperating(bool operating) {
     w->setVisible(!operating);
   operator_->setVisible(operating);
   stage_->setCalm(operating);
+  menuBar()->setVisible(!operating && menuWanted());
   for (const auto& e : actions_.all()) // their keys are the operator's now
-    e.action->setEnabled(!operating);
+    e.action->setEnabled(!operating || e.action->objectName() == "help");
   refreshActions();
   if (operating) {
     setDesk(Desk::Rehearsal);
@@ -259,6 +400,12 @@ void MainWindow::addActions() {
   actions_.add("open", "Open …", "Ctrl+O", Desk::Part, [this] { openWithDialog(); });
   actions_.add("save", "Save", "Ctrl+S", Desk::Part, [this] { save(false); });
   actions_.add("saveAs", "Save as …", "Ctrl+Shift+S", nullopt, [this] { save(true); });
+  actions_.add("pickLargest", "Pick the largest face", "", nullopt, [this] {
+    setDesk(Desk::Part);
+    document_.pickLargestFace();
+  });
+  actions_.add("addFirst", "Add sizes of bores and bosses, flatness of the largest plane", "", nullopt,
+               [this] { document_.addFirstRequirements(); });
   actions_.add("nextUncovered", "Next uncovered", "Ctrl+U", Desk::Part,
                [this] { sheet_->selectNext(false); });
   actions_.add("derive", "Derive the likeliest feature", "Ctrl+Shift+D", nullopt,
@@ -314,7 +461,7 @@ void MainWindow::addActions() {
                [this] { document_.enterBy(HopMode::Proposed); });
   actions_.add("hopOver", "Enter over the shell", "Alt+O", {},
                [this] { document_.enterBy(HopMode::Over); });
-  actions_.add("hopClose", "Enter close", "Alt+C", {},
+  actions_.add("hopClose", "Enter directly", "Alt+C", {},
                [this] { document_.enterBy(HopMode::Close); });
   actions_.add("measureFaces", "Measure the picked faces", "Alt+M", {},
                [this] { document_.measureFaces(); });
@@ -352,7 +499,7 @@ void MainWindow::addActions() {
   insert("insertQualifyStep", "Insert qualifying the tips that need it", "", QualifyStep{});
   insert("insertEvaluateStep", "Insert evaluating what is measured", "", EvaluateStep{});
   insert("insertOutputStep", "Insert writing a file", "", OutputStep{});
-  actions_.add("insertMoveStep", "Insert a move to where the ball is", "", {},
+  actions_.add("insertMoveStep", "Insert a move to the current position", "", {},
                [this] { document_.insertMoveHere(); });
   actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });
   actions_.add("dmis", "Write DMIS …", "", Desk::Routine, [this] {
@@ -387,7 +534,7 @@ void MainWindow::addActions() {
                [this] { runIfQualified({}); });
   actions_.add("operate", "Operator view", "Ctrl+Alt+O", Desk::Verdict,
                [this] { setOperating(true); });
-  actions_.add("measureAgain", "Measure again what is selected", "Alt+M", nullopt,
+  actions_.add("measureAgain", "Measure again what is selected", "Ctrl+Alt+M", nullopt,
                [this] { measureAgain(); });
   actions_.add("writeFrames", "Write part frames …", "", nullopt, [this] {
     if (!document_.isOpen()) return;
@@ -453,6 +600,16 @@ void MainWindow::addViewActions() {
     actions_.add(kDeskNames[i], QString("Go to the %1 desk").arg(kDeskNames[i]),
                  QString("Alt+%1").arg(i + 1), nullopt,
                  [this, i] { setDesk(static_cast<Desk>(i)); });
+  actions_.add("help", "Help on what is in focus", "F1", nullopt, [this] { showHelp(); });
+  actions_.add("keys", "All keys", "Ctrl+/", nullopt, [this] {
+    help_->showKeys(actions_);
+    help_->show();
+    help_->setFocus();
+  });
+  actions_.add("menuBar", "Show or hide the menu bar", "Ctrl+M", nullopt, [this] {
+    QSettings().setValue("menu", !menuWanted());
+    menuBar()->setVisible(menuWanted());
+  });
   actions_.add("find", "Find", "Ctrl+K", nullopt, [this] {
     command_box_->setFocus();
     command_box_->selectAll();
@@ -603,12 +760,7 @@ void MainWindow::goOnWithRun() {
   const OpenRun run = runs.front();
   if (document_.isOpen() && routineKey(document_.plan()) == run.head.key) return setOperating(true);
   if (!mayDiscard()) return;
-  const auto opened = std::make_shared<QMetaObject::Connection>();
-  *opened = connect(&document_, &Document::routedChanged, this, [this, opened] {
-    if (!document_.routed()) return;
-    disconnect(*opened);
-    setOperating(true);
-  });
+  going_on_with_ = run.head.key;
   document_.open(run.routine);
 }
 
@@ -617,6 +769,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   if (operator_->running()) operator_->worker().stop();
   if (!mayDiscard()) return event->ignore();
   document_.jobs().cancel();
+  recovery_.end(); // saved or given up
   event->accept();
 }
 

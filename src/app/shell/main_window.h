@@ -5,7 +5,9 @@
 #include "card/card.h"
 #include "requirements/sheet.h"
 #include "run/operator_view.h"
+#include "document/recovery.h"
 #include "shell/command_box.h"
+#include "shell/help_pane.h"
 #include "stage/stage.h"
 #include "timeline/parts_chart.h"
 #include "timeline/step_list.h"
@@ -27,6 +29,7 @@ class MainWindow : public QMainWindow {
 
   Document& document() { return document_; }
   Actions& actions() { return actions_; }
+  Recovery& recovery() { return recovery_; }
   Stage& stage() { return *stage_; }
   Timeline& timeline() { return *timeline_; }
   RequirementSheet& sheet() { return *sheet_; }
@@ -51,6 +54,13 @@ class MainWindow : public QMainWindow {
   void buildRegions();
   void addActions();
   void addViewActions();
+  void buildMenuBar();
+  bool menuWanted() const;
+  void rememberRecent();
+  void fillRecent();
+  void showHelp();
+  QWidget* buildOffer(); // of work that a crash left behind
+  void offerLeftWork();
   void fillActionBar();
   void refreshTitle();
   void refreshActions();
@@ -64,6 +74,7 @@ class MainWindow : public QMainWindow {
 
   const Theme& theme_;
   Document document_;
+  Recovery recovery_{document_};
   Actions actions_;
   Desk desk_ = Desk::Part;
   QWidget* top_bar_;
@@ -78,6 +89,11 @@ class MainWindow : public QMainWindow {
   OperatorView* operator_ = nullptr;
   QStackedWidget* bottom_ = nullptr;
   Timeline* timeline_ = nullptr;
+  HelpPane* help_ = nullptr;
+  QMenu* recent_ = nullptr;
+  QWidget* offer_ = nullptr;
+  QLabel* offer_words_ = nullptr;
+  std::optional<LeftWork> left_; // that is offered
   StepList* steps_ = nullptr;
   PartsChart* parts_ = nullptr;
   QElapsedTimer told_; // since the last message
@@ -88,6 +104,7 @@ class MainWindow : public QMainWindow {
   QProgressBar* progress_;
   QPushButton* cancel_;
   std::uint64_t seed_ = 1;
+  std::string going_on_with_; // key of the routine whose run is gone on with when it is routed
 };
 
 } // namespace alder::app

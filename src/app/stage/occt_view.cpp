@@ -11,7 +11,9 @@
 #include <QCoreApplication>
 #include <QMouseEvent>
 #include <QOpenGLContext>
+#include <QTimer>
 #include <QWheelEvent>
+#include <Standard_Failure.hxx>
 #include <cmath>
 
 namespace alder::app {
@@ -33,7 +35,13 @@ OcctView::OcctView(QWidget* parent)
   format.setSamples(4);
   setFormat(format);
   setAccessibleName("Stage");
-  const Handle(Aspect_DisplayConnection) display = new Aspect_DisplayConnection();
+  Handle(Aspect_DisplayConnection) display;
+  try {
+    display = new Aspect_DisplayConnection();
+  } catch (const Standard_Failure&) { // all but the picture goes on
+    missing_ = "There is no X display to draw the picture on. Start the program on one (on Wayland "
+               "through XWayland).";
+  }
   const Handle(OpenGl_GraphicDriver) driver = new OpenGl_GraphicDriver(display, false);
   driver->ChangeOptions().buffersNoSwap = true;
   driver->ChangeOptions().buffersOpaqueAlpha = true;
@@ -48,6 +56,13 @@ OcctView::OcctView(QWidget* parent)
   view_->SetImmediateUpdate(false);
   view_->Camera()->SetProjectionType(Graphic3d_Camera::Projection_Orthographic);
   view_->ChangeRenderingParams().NbMsaaSamples = 4;
+  constexpr int kLongEnough = 3000; // ms after it is first seen
+  QTimer::singleShot(kLongEnough, this, [this] {
+    if (ready_ || !isVisible() || !missing_.isEmpty()) return;
+    missing_ = "The platform that the program runs on draws no OpenGL, so that there is no picture. "
+               "Start it on an X display.";
+    emit cameraChanged();
+  });
 }
 
 OcctView::~OcctView() {
@@ -61,6 +76,12 @@ void OcctView::release() {
   if (view_.IsNull()) return;
   ready_ = false;
   makeCurrent();
+  if (viewer_->Driver()->GetDisplayConnection().IsNull()) { // nothing was ever drawn
+    context_.Nullify();
+    view_.Nullify();
+    viewer_.Nullify();
+    return;
+  }
   // The connection to the display outlives the viewer: Qt makes its context current once more.
   Handle(Aspect_DisplayConnection) display = viewer_->Driver()->GetDisplayConnection();
   context_->RemoveAll(false);
@@ -73,8 +94,19 @@ void OcctView::release() {
 }
 
 void OcctView::initializeGL() {
+  if (!missing_.isEmpty()) return;
   const Handle(OpenGl_Context) gl = new OpenGl_Context();
-  if (!gl->Init(false)) return;
+  bool has_glx = false;
+  try {
+    has_glx = gl->Init(false);
+  } catch (const Standard_Failure&) {
+  }
+  if (!has_glx) {
+    missing_ = "The picture needs OpenGL through GLX, which this display does not offer. Install the "
+               "OpenGL driver (libgl1-mesa-dri draws without a graphics card).";
+    emit cameraChanged();
+    return;
+  }
   // The window system knows only the top-level window.
   Handle(Aspect_NeutralWindow) window = new Aspect_NeutralWindow();
   window->SetNativeHandle(static_cast<Aspect_Drawable>(this->window()->winId()));

@@ -29,6 +29,7 @@ class OcctView : public QOpenGLWidget {
   void setBackground(const QColor& top, const QColor& bottom);
   QPointF project(double x, double y, double z) const; // widget coordinates
   bool ready() const { return ready_; }
+  QString missing() const { return missing_; } // why there is no picture; empty: there is, or will be
 
   void setHome(const Bnd_Box& box); // what fitAll shows
   void fitAll();
@@ -59,6 +60,7 @@ class OcctView : public QOpenGLWidget {
   Handle(V3d_View) view_;
   Handle(AIS_InteractiveContext) context_;
   Bnd_Box home_;
+  QString missing_;
   QPoint pressed_, last_;
   bool dragged_ = false, leading_ = false, ready_ = false;
 };

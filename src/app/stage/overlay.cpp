@@ -19,6 +19,13 @@ StageOverlay::StageOverlay(Stage& stage, Document& document, const Theme& theme)
 void StageOverlay::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
+  if (const QString missing = stage_.view().missing(); !missing.isEmpty()) {
+    p.setPen(theme_.color("outside"));
+    p.setFont(theme_.text(10));
+    p.drawText(QRectF(40, 40, width() - 80, height() - 80), Qt::AlignCenter | Qt::TextWordWrap,
+               missing);
+    return;
+  }
   if (!document_.isOpen()) return paintEmpty(p);
   paintAxes(p);
   if (stage_.desk() == Desk::Verdict) {
@@ -119,7 +126,7 @@ void StageOverlay::paintCaptions(QPainter& p) const {
   const auto& r = routed->rehearsal;
   const QString right =
       r.clear()
-          ? QString("clear · least %1 mm").arg(QString::fromStdString(figure(r.least_clearance, 2)))
+          ? QString("no clash · clearance %1 mm").arg(QString::fromStdString(figure(r.least_clearance, 2)))
           : QString("%1 clash%2").arg(r.clashes.size()).arg(r.clashes.size() == 1 ? "" : "es");
   const double w = m.horizontalAdvance(right) + 20;
   const QRectF there(width() - w - 14, 12, w, 24);

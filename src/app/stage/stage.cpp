@@ -40,6 +40,7 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
   connect(view_, &OcctView::led, this, &Stage::leadShank);
   connect(view_, &OcctView::ledOff, this, &Stage::forceShank);
   connect(view_, &OcctView::hovered, this, [this](const QPoint& at) {
+    if (!view_->ready()) return;
     view_->context()->MoveTo(at.x(), at.y(), view_->view(), false);
     view_->redraw();
   });
@@ -453,6 +454,7 @@ double Stage::exaggerationFor(double allowed) const {
 }
 
 FaceId Stage::faceAt(const QPoint& at) {
+  if (!view_->ready()) return {};
   const auto& context = view_->context();
   context->MoveTo(at.x(), at.y(), view_->view(), false);
   if (!context->HasDetected()) return {};
@@ -475,7 +477,7 @@ std::optional<FeatureId> Stage::featureOf(FaceId face) const {
 }
 
 void Stage::pick(const QPoint& at, bool add) {
-  if (!document_.isOpen()) return;
+  if (!document_.isOpen() || !view_->ready()) return;
   if (desk_ == Desk::Bench)
     if (const auto body = fixtureAt(at)) return document_.setBenchFocus({-1, *body});
   const FaceId face = faceAt(at);
@@ -491,6 +493,7 @@ void Stage::pick(const QPoint& at, bool add) {
 }
 
 std::optional<Vec3> Stage::pickedPlace() const {
+  if (!view_->ready()) return {};
   const auto& selector = view_->context()->MainSelector();
   if (selector->NbPicked() == 0) return {};
   const gp_Pnt p = selector->PickedPoint(1);

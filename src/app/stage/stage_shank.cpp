@@ -23,7 +23,7 @@ Vec3 shankTowards(const QPointF& off, const Vec3& right, const Vec3& up, const V
 } // namespace
 
 void Stage::leadShank(const QPoint& at) {
-  if (!document_.isOpen() || !document_.routed() || desk_ != Desk::Routine ||
+  if (!view_->ready() || !document_.isOpen() || !document_.routed() || desk_ != Desk::Routine ||
       document_.selection().features.empty())
     return;
   const Plan& plan = document_.plan();

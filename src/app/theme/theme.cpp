@@ -72,6 +72,7 @@ QColor Theme::verdictColor(Verdict verdict) const {
   case Verdict::Within:
     return color("within");
   case Verdict::Near:
+  case Verdict::NotProved:
     return color("near");
   case Verdict::Outside:
     return color("outside");
@@ -105,6 +106,8 @@ void Theme::drawVerdict(QPainter& p, const QPointF& c, double r, Verdict verdict
   }
   case Verdict::Outside:
     p.setBrush(ink);
+    [[fallthrough]];
+  case Verdict::NotProved: // hollow
     p.drawPolygon(
         QPolygonF({c + QPointF(0, -r), c + QPointF(r, 0), c + QPointF(0, r), c + QPointF(-r, 0)}));
     break;

@@ -15,12 +15,32 @@ constexpr double kLeft = 84, kTop = 42, kBottom = 26, kRight = 24;
 PartsChart::PartsChart(Document& document, const Theme& theme, QWidget* parent)
     : QWidget(parent)
     , document_(document)
-    , theme_(theme) {
+    , theme_(theme)
+    , empty_(new EmptyHint(theme,
+                           {{"run", "Run on the simulated machine"}, {"operate", "Operator view"},
+                            {"judgeFile", "Open measured points …"}, {"open", "Open …"}},
+                           [this](const QString& action) { emit wanted(action); }, this)) {
   setMinimumHeight(188);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName("Parts");
   for (auto signal : {&Document::runsChanged, &Document::selectionChanged, &Document::planChanged})
     connect(&document_, signal, this, qOverload<>(&QWidget::update));
+  for (auto signal : {&Document::opened, &Document::runsChanged})
+    connect(&document_, signal, this, &PartsChart::refreshEmpty);
+  refreshEmpty();
+}
+
+void PartsChart::refreshEmpty() {
+  if (!document_.isOpen())
+    return empty_->say("Measured parts stand here, one mark each. Open a routine first.", {"open"});
+  if (document_.runs().empty())
+    return empty_->say("No part is measured yet.", {"run", "operate", "judgeFile"});
+  empty_->say({}, {});
+}
+
+void PartsChart::resizeEvent(QResizeEvent* event) {
+  empty_->place();
+  QWidget::resizeEvent(event);
 }
 
 PartsChart::Range PartsChart::rangeOf(const Requirement& r) const {
@@ -102,7 +122,7 @@ void PartsChart::paintEvent(QPaintEvent*) {
   p.setPen(theme_.color("second"));
   const QRectF head(64, 6, width() - 90, 22);
   if (!document_.isOpen() || document_.runs().empty())
-    return p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft, "none measured yet");
+    return;
   const auto selected = document_.selection().requirement;
   if (!selected)
     return p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft,

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "document/document.h"
+#include "theme/empty_hint.h"
 #include "theme/theme.h"
 #include <QWidget>
 
@@ -14,7 +15,11 @@ class PartsChart : public QWidget {
  public:
   PartsChart(Document& document, const Theme& theme, QWidget* parent = nullptr);
 
+ signals:
+  void wanted(const QString& action); // of the window, by its name
+
  protected:
+  void resizeEvent(QResizeEvent* event) override;
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
@@ -28,8 +33,11 @@ class PartsChart : public QWidget {
     bool two_sided = false;
   };
   Range rangeOf(const Requirement& r) const;
+  void refreshEmpty();
+
   Document& document_;
   const Theme& theme_;
+  EmptyHint* empty_;
 };
 
 } // namespace alder::app

@@ -30,7 +30,11 @@ constexpr std::array kSpeeds{0.25, 1.0, 4.0, 10.0, 25.0, 50.0};
 Timeline::Timeline(Document& document, const Theme& theme, QWidget* parent)
     : QWidget(parent)
     , document_(document)
-    , theme_(theme) {
+    , theme_(theme)
+    , empty_(new EmptyHint(theme,
+                           {{"draft", "Draft from requirements"}, {"addFirst", "Add first requirements"},
+                            {"open", "Open …"}},
+                           [this](const QString& action) { emit wanted(action); }, this)) {
   setMinimumHeight(188);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName("Timeline");
@@ -43,6 +47,10 @@ Timeline::Timeline(Document& document, const Theme& theme, QWidget* parent)
     document_.setPlayhead(document_.playhead() + played_.restart() / 1000.0 * speed());
   });
   connect(&document_, &Document::opened, this, [this] { timer_.stop(); });
+  for (auto signal : {&Document::opened, &Document::planChanged, &Document::routedChanged})
+    connect(&document_, signal, this, &Timeline::refreshEmpty);
+  connect(&document_.jobs(), &JobRunner::busyChanged, this, &Timeline::refreshEmpty);
+  refreshEmpty();
   connect(&document_, &Document::routedChanged, this, [this] {
     fit();
     update();
@@ -50,6 +58,23 @@ Timeline::Timeline(Document& document, const Theme& theme, QWidget* parent)
   for (auto signal :
        {&Document::planChanged, &Document::selectionChanged, &Document::playheadChanged})
     connect(&document_, signal, this, qOverload<>(&QWidget::update));
+}
+
+// The routine to scale in time stands here; without touches nothing does.
+void Timeline::refreshEmpty() {
+  const bool open = document_.isOpen();
+  if (!open)
+    return empty_->say("The routine is drawn here to scale in time. Open a part or a routine first.",
+                       {"open"});
+  const Routed* routed = document_.routed();
+  const bool touches = routed && std::any_of(routed->way.positions.begin(), routed->way.positions.end(),
+                                             [](const Position& p) { return p.contact; });
+  if (touches || document_.jobs().busy()) return empty_->say({}, {});
+  if (const QString why = document_.routingFailure(); !why.isEmpty())
+    return empty_->say("There is no way: " + why, {});
+  if (document_.plan().spec.requirements.empty() && document_.plan().features.empty())
+    return empty_->say("Nothing is asked of the part yet, so that nothing is touched.", {"addFirst"});
+  empty_->say("No feature has touches yet.", {"draft"});
 }
 
 void Timeline::fit() {
@@ -60,6 +85,7 @@ void Timeline::fit() {
 }
 
 void Timeline::resizeEvent(QResizeEvent*) {
+  empty_->place();
   fit();
 }
 
@@ -148,7 +174,7 @@ void Timeline::paintHead(QPainter& p) const {
   p.drawText(QRectF(16, 6, 100, 22), Qt::AlignVCenter | Qt::AlignLeft, "Timeline");
   p.setFont(theme_.text(8.5));
   p.setPen(theme_.color("second"));
-  QString text = document_.isOpen() ? "being routed …" : "";
+  QString text = document_.isOpen() && document_.routingFailure().isEmpty() ? "being routed …" : "";
   if (const Routed* routed = document_.routed()) {
     int features = 0, touches = 0, turns = 0;
     for (const Step& s : routed->way.steps) {
@@ -165,7 +191,7 @@ void Timeline::paintHead(QPainter& p) const {
                .arg(touches)
                .arg(turns);
     const auto clashes = routed->rehearsal.clashes.size();
-    text += clashes == 0   ? QString("clear")
+    text += clashes == 0   ? QString("no clash")
             : clashes == 1 ? QString("1 clash")
                            : QString("%1 clashes").arg(clashes);
   }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "document/document.h"
+#include "theme/empty_hint.h"
 #include "theme/theme.h"
 #include <QElapsedTimer>
 #include <QTimer>
@@ -26,6 +27,9 @@ class Timeline : public QWidget {
   void nextClash();
   QRectF blockOf(FeatureId feature) const; // of its measure step, widget coordinates
   double xOf(double seconds) const;
+
+ signals:
+  void wanted(const QString& action); // of the window, by its name
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -58,8 +62,11 @@ class Timeline : public QWidget {
   void selectMore(FeatureId feature, bool range);
   double secondsOf(const std::function<bool(const Step&)>& wanted) const;
 
+  void refreshEmpty();
+
   Document& document_;
   const Theme& theme_;
+  EmptyHint* empty_;
   QTimer timer_;
   QElapsedTimer played_; // since the last step of playing
   int speed_ = 2;        // place in the list

@@ -43,13 +43,22 @@ Done writeFile(const fs::path& path, std::string_view bytes) {
   return {};
 }
 
+namespace {
+
+fs::path programFolder() {
+  std::error_code code;
+  return fs::read_symlink("/proc/self/exe", code).parent_path();
+}
+
+} // namespace
+
 fs::path dataFolder() {
   if (const char* given = std::getenv("ALDERPOINT_DATA")) return given;
-  std::error_code code;
-  const auto self = fs::read_symlink("/proc/self/exe", code);
-  const auto installed = self.parent_path().parent_path() / "share" / "alderpoint";
-  if (!code && fs::exists(installed / "assets", code)) return installed;
-  return ALDER_DATA_DIR;
+  return programFolder().parent_path() / "share" / "alderpoint";
+}
+
+fs::path programBeside(const std::string& name) {
+  return programFolder() / name;
 }
 
 } // namespace alder

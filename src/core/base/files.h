@@ -12,8 +12,10 @@ namespace alder {
 Result<std::string> readFile(const std::filesystem::path& path);
 Done writeFile(const std::filesystem::path& path, std::string_view bytes);
 
-// Folder that holds assets/ and demo/data/: beside the installed program, else where it was built;
-// the environment variable ALDERPOINT_DATA comes first.
+// Folder that holds assets/, demo/data/ and docs/: share/alderpoint beside the folder of the program,
+// installed or built; the environment variable ALDERPOINT_DATA comes first.
 std::filesystem::path dataFolder();
+// A program of Alderpoint, which all stand in one folder.
+std::filesystem::path programBeside(const std::string& name);
 
 } // namespace alder

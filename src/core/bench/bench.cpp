@@ -81,8 +81,9 @@ Head readHead(const JsonFields& f) {
   Head h;
   h.name = f.text("name", "head");
   const std::string kind = f.text("kind", "indexing");
-  h.kind = kind == "fixed" ? HeadKind::Fixed : kind == "free" ? HeadKind::Free : HeadKind::Indexing;
-  if (kind != name(h.kind)) f.complain("kind", "must be fixed, indexing or free");
+  h.kind = kind == "fixed" ? HeadKind::Fixed : kind == "continuous" || kind == "free" ? HeadKind::Free : HeadKind::Indexing;
+  if (kind != name(h.kind) && kind != "free") // as it was called before
+    f.complain("kind", "must be fixed, indexing or continuous");
   if (h.kind == HeadKind::Fixed) {
     h.a = h.b = {0, 0, radians(5)};
   } else {
@@ -146,7 +147,7 @@ ProbeLimits readProbe(const JsonFields& f) {
 } // namespace
 
 std::string_view name(HeadKind kind) {
-  static constexpr std::array<std::string_view, 3> kNames{"fixed", "indexing", "free"};
+  static constexpr std::array<std::string_view, 3> kNames{"fixed", "indexing", "continuous"};
   return kNames[static_cast<std::size_t>(kind)];
 }
 

@@ -21,7 +21,7 @@ int stepsOf(const AngleRange& range); // how many angles there are in whole step
 
 // Fixed: always straight down. Indexing: turns in steps and locks. Free: any angle.
 enum class HeadKind { Fixed, Indexing, Free };
-std::string_view name(HeadKind kind); // "fixed", "indexing", "free"
+std::string_view name(HeadKind kind); // "fixed", "indexing", "continuous"
 
 struct Head {
   std::string name;

@@ -7,11 +7,11 @@
 namespace alder {
 namespace {
 
-constexpr int kConeSteps = 6; // rods that stand for a conical shank, each as thick as its thick end
+constexpr int kConeSteps = 6; // rods that stand for a conical shaft, each as thick as its thick end
 
-// Nearer to the ball comes lower. A joint goes anywhere between shank and probe.
+// Nearer to the ball comes lower. A joint goes anywhere between shaft and probe.
 int placeInChain(const std::string& part) {
-  static constexpr std::array<std::string_view, 5> kParts{"shank", "extension", "joint", "module",
+  static constexpr std::array<std::string_view, 5> kParts{"shaft", "extension", "joint", "module",
                                                           "probe"};
   static constexpr std::array<int, 5> kPlaces{0, 1, 1, 2, 3};
   const auto found = std::find(kParts.begin(), kParts.end(), part);
@@ -21,8 +21,9 @@ int placeInChain(const std::string& part) {
 Element readElement(const JsonFields& f, const Vec3& along_before) {
   Element e;
   e.part = f.text("part");
+  if (e.part == "shaft") e.part = "shaft"; // as it was called before
   if (placeInChain(e.part) < 0)
-    f.complain("part", "must be shank, extension, joint, module or probe");
+    f.complain("part", "must be shaft, extension, joint, module or probe");
   e.length = f.positive("length_mm");
   e.diameter = f.positive("diameter_mm");
   e.diameter_far = f.number("diameter_far_mm", e.diameter);
@@ -39,7 +40,7 @@ Element readElement(const JsonFields& f, const Vec3& along_before) {
 
 void checkJoint(const JsonFields& f, const Element& before, const Element& e) {
   if (placeInChain(e.part) >= 0 && placeInChain(e.part) < placeInChain(before.part))
-    f.complain("part", fmt::format("cannot be a {} above a {}: from the ball up come shank, "
+    f.complain("part", fmt::format("cannot be a {} above a {}: from the ball up come shaft, "
                                    "extensions and joints, module, probe",
                                    e.part, before.part));
   if (!before.thread_far.empty() && !e.thread_near.empty() && before.thread_far != e.thread_near)
@@ -84,7 +85,7 @@ Tip readTip(const JsonFields& f) {
     along = e.along;
     if (!tip.elements.empty())
       checkJoint(fields, tip.elements.back(), e);
-    else if (e.part == "shank" && e.diameter >= tip.ball_diameter)
+    else if (e.part == "shaft" && e.diameter >= tip.ball_diameter)
       fields.complain("diameter_mm", fmt::format("must be below that of the ball ({:g}), else the "
                                                  "shank touches first",
                                                  tip.ball_diameter));

@@ -30,9 +30,10 @@ PartFrame readPartFrame(const JsonFields& f,
   const std::string fit = f.text("fit", "in order");
   bool known = false;
   for (const FrameFit k : kFrameFits)
-    if (fit == name(k)) frame.fit = k, known = true;
+    if (fit == name(k) || (fit == "least worst" && name(k) == "minimax")) // as it was called before
+      frame.fit = k, known = true;
   if (!known)
-    f.complain("fit", "is not one of in order, least squares, least worst, inside the band");
+    f.complain("fit", "is not one of in order, least squares, minimax, inside the band");
   for (const auto& item : f.list("stages")) {
     FrameStage stage{features(item), item.text("locks", ""), item.number("weight", 1), {}};
     if (item.has("band")) {

@@ -1,5 +1,7 @@
 #include "exchange/project.h"
 
+#include "part/cad_process.h"
+
 #include "base/files.h"
 #include <algorithm>
 #include <memory>
@@ -125,7 +127,7 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
   if (!bench) return pass(bench.error());
   auto step = entry(zip.get(), "part.step", path);
   if (!step) return pass(step.error());
-  auto part = importStep(std::move(*step), path + " (part.step)", progress);
+  auto part = importStepApart(std::move(*step), path + " (part.step)", progress);
   if (!part) return pass(part.error());
   auto plan = planFromJson(*routine, path + " (routine.json)", *part, std::move(*bench));
   if (!plan) return pass(plan.error());

@@ -146,8 +146,10 @@ Json toJson(const PairRule& p) {
 }
 
 PairRule readPair(const JsonFields& f) {
-  return {f.text("moving", ""), f.text("still", ""), f.flag("off", false), f.number("margin", 0),
-          f.text("reason", "")};
+  PairRule pair{f.text("moving", ""), f.text("still", ""), f.flag("off", false),
+                f.number("margin", 0), f.text("reason", "")};
+  if (pair.moving == "shank") pair.moving = "shaft"; // as it was called before
+  return pair;
 }
 
 Json toJson(const Shell& shell) {

@@ -134,8 +134,10 @@ void pushOutside(const StagePoints& stage, RigidFit& fit, const Freedom& freedom
   fit.placement = fit.moved(fit.placement, freedom * (y * most));
 }
 
-void solveTangent(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
+// False where no place is best: the points leave the surface free to go ever farther.
+bool solveTangent(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
   solveLeastSquares(stage, fit, freedom);
+  const Frame by_squares = fit.placement;
   const bool one_size =
       stage.sizes == 1 && std::all_of(stage.points.begin(), stage.points.end(),
                                       [](const auto& one) { return one.size == 0; });
@@ -181,6 +183,11 @@ void solveTangent(const StagePoints& stage, RigidFit& fit, const Freedom& freedo
   p.curvature_step = [&](double) { return 1e-3 * fit.scale; };
   solveByExchange(p, one_size ? Sides::Upper : Sides::Both);
   if (stage.sizes == 0) pushOutside(stage, fit, freedom);
+  // From outside the material it lies off the mean by about the form; by as much as the feature is
+  // large, it ran away.
+  const double moved = (fit.placement * fit.centre - by_squares * fit.centre).norm(),
+               turned = (fit.placement.linear() - by_squares.linear()).norm();
+  return std::isfinite(moved) && moved < fit.scale && turned < 0.5;
 }
 
 // What both hold, as orthonormal columns: directions of `a` that `b` does not shorten.
@@ -258,10 +265,14 @@ Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& 
   fit.freedom = fit.allFreedom();
   for (const auto& stage : stages) {
     const StagePoints points = pointsOf(stage);
-    if (stage.association == DatumAssociation::Tangent)
-      solveTangent(points, fit, fit.freedom);
-    else
+    if (stage.association == DatumAssociation::Tangent) {
+      if (!solveTangent(points, fit, fit.freedom))
+        return fail("datum {}: its points lie on one side, so that nothing fixes it from outside the "
+                    "material; touch it all round.",
+                    stage.name);
+    } else {
       solveLeastSquares(points, fit, fit.freedom);
+    }
     Freedom left = remaining(points, fit, fit.freedom);
     // The datum was fitted with all its freedom; what it may not fix is given back.
     if (!stage.locks.empty()) left = spanOf(left, common(fit.freedom, unlocked(fit, stage.locks)));

@@ -14,9 +14,15 @@
 namespace alder {
 
 std::string_view name(Verdict verdict) {
-  static constexpr std::array<std::string_view, 4> kNames{"within", "near", "outside",
+  static constexpr std::array<std::string_view, 5> kNames{"within", "near", "not proved", "outside",
                                                           "unmeasured"};
   return kNames[static_cast<std::size_t>(verdict)];
+}
+
+std::string_view words(Verdict verdict) {
+  return verdict == Verdict::Near         ? "near a limit"
+         : verdict == Verdict::Unmeasured ? "not measured"
+                                          : name(verdict);
 }
 
 namespace {
@@ -217,7 +223,7 @@ class Judge {
   // `inside`: how far from the nearest limit, beyond it negative. A figure on the limit is within
   // it; what the computation adds to one does not decide.
   Verdict verdictOf(double share, double inside, double guard) const {
-    if (guard > 0 && std::abs(inside) < guard) return Verdict::Near;
+    if (guard > 0 && std::abs(inside) < guard) return Verdict::NotProved;
     return share > 1 + 1e-9                 ? Verdict::Outside
            : share >= plan_.spec.near_share ? Verdict::Near
                                             : Verdict::Within;

@@ -8,8 +8,11 @@
 
 namespace alder {
 
-enum class Verdict { Within, Near, Outside, Unmeasured };
-std::string_view name(Verdict verdict);
+// Near: within, but the share of the tolerance used is above the one from which to warn. NotProved:
+// the uncertainty leaves open whether it is within (ISO 14253-1). Names are those used in files.
+enum class Verdict { Within, Near, NotProved, Outside, Unmeasured };
+std::string_view name(Verdict verdict);  // "within", "near", "not proved", "outside", "unmeasured"
+std::string_view words(Verdict verdict); // for people: "near a limit", "not measured", else its name
 
 // One feature of a pattern.
 struct FeatureResult {
@@ -43,8 +46,7 @@ struct Evaluation {
 
 // Near a limit from the specification's share of the tolerance on. Where an uncertainty is given,
 // ISO 14253-1 decides with its guard band of 1.65 standard uncertainties: inside the limits by that
-// much is within, beyond them by that much is outside, and between neither is proved, which counts
-// as near.
+// much is within, beyond them by that much is outside, and between neither is proved.
 Evaluation judge(const Plan& plan, const Requirement& requirement, const Measurements& measured);
 std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured);
 

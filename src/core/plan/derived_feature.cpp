@@ -64,7 +64,7 @@ std::string uniqueName(const Specification& spec, const std::string& stem) {
 }
 
 std::string stemOf(const Construction& c, const Ideal& i) {
-  if (c.kind == ConstructionKind::CircleThrough) return "Hole circle";
+  if (c.kind == ConstructionKind::CircleThrough) return "Pitch circle";
   if (c.kind == ConstructionKind::GaugeCircle) return "Gauge circle";
   if (c.kind == ConstructionKind::Section) return "Ring";
   if (c.kind == ConstructionKind::Copy) return "Copy";
@@ -79,11 +79,6 @@ std::string stemOf(const Construction& c, const Ideal& i) {
 template <class IdType> void closeGap(IdType& id, IdType gone) {
   if (id > gone) id.value -= 1;
 }
-void closeGap(std::vector<FeatureId>& ids, FeatureId gone) {
-  for (FeatureId& id : ids)
-    closeGap(id, gone);
-}
-
 // "#3" is not in "#36".
 bool speaksOf(const std::string& formula, int balloon) {
   const auto reference = "#" + std::to_string(balloon);
@@ -201,33 +196,6 @@ Result<Specification> withDerived(const Plan& plan, const Construction& construc
   f.name = name.empty() ? uniqueName(spec, stemOf(construction, f.ideal)) : name;
   spec.features.push_back(std::move(f));
   return spec;
-}
-
-Result<Specification> withoutDerived(const Specification& spec, FeatureId feature) {
-  const NominalFeature& gone = spec.feature(feature);
-  if (!gone.isDerived()) return fail("{} is of the part and stays.", gone.name);
-  const auto holds = [&](const std::vector<FeatureId>& ids) {
-    return std::find(ids.begin(), ids.end(), feature) != ids.end();
-  };
-  for (const NominalFeature& f : spec.features)
-    if (f.from && holds(f.from->of))
-      return fail("{} is derived from {}; remove it first.", f.name, gone.name);
-  for (const Datum& d : spec.datums)
-    if (holds(d.features)) return fail("{} is datum {}; it cannot go.", gone.name, d.letter);
-  for (const Requirement& r : spec.requirements)
-    if (holds(r.features))
-      return fail("Requirement {} speaks of {}; remove it first.", r.balloon, gone.name);
-  Specification rest = spec;
-  rest.features.erase(rest.features.begin() + feature.value);
-  for (NominalFeature& f : rest.features) {
-    closeGap(f.id, feature);
-    if (f.from) closeGap(f.from->of, feature);
-  }
-  for (Datum& d : rest.datums)
-    closeGap(d.features, feature);
-  for (Requirement& r : rest.requirements)
-    closeGap(r.features, feature);
-  return rest;
 }
 
 Specification withRequirement(const Specification& spec, Requirement r) {

@@ -34,11 +34,10 @@ struct Proposal {
 std::vector<Proposal> proposeConstructions(const Plan& plan,
                                            const std::vector<FeatureId>& features);
 
-// The specification with one more derived feature, named if `name` is empty; and without one, whose
-// removal is refused when something refers to it. Requirements likewise.
+// The specification with one more derived feature, named if `name` is empty. RemoveFeature takes one
+// away (plan/edit.h). Requirements likewise; removal is refused when something refers to them.
 Result<Specification> withDerived(const Plan& plan, const Construction& construction,
                                   const std::string& name = {});
-Result<Specification> withoutDerived(const Specification& spec, FeatureId feature);
 Specification withRequirement(const Specification& spec, Requirement requirement);
 Result<Specification> withoutRequirement(const Specification& spec, RequirementId requirement);
 

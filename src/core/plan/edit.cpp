@@ -262,10 +262,13 @@ Result<Edit> apply(Plan& plan, const SetSpecification& e) {
   if (sameSpec(plan.spec, e.spec)) return noChange();
   SetSpecification inverse{plan.spec};
   plan.spec = e.spec;
+  auto features = plan.features;
   matchFeatures(plan);
-  if (auto done = refreshDerived(plan); !done) {
+  auto done = refreshDerived(plan);
+  if (done) done = validSteps(plan); // they may speak of what is gone
+  if (!done) {
     plan.spec = std::move(inverse.spec);
-    matchFeatures(plan);
+    plan.features = std::move(features);
     return pass(done.error());
   }
   return inverse;

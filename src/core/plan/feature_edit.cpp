@@ -52,7 +52,10 @@ Done mayGo(const Plan& plan, FeatureId id) {
   for (const RoutineStep& s : plan.steps) {
     const auto* measure = std::get_if<MeasureStep>(&s.body);
     const auto* move = std::get_if<MoveStep>(&s.body);
-    if ((measure && measure->feature == id) || (move && move->feature == id))
+    const auto* derive = std::get_if<DeriveStep>(&s.body);
+    if ((measure && measure->feature == id) ||
+        (move && move->from == CountFrom::Feature && move->feature == id) ||
+        (derive && derive->feature == id))
       return fail("A step speaks of {}; remove it first.", gone);
     if (const auto* repeat = std::get_if<RepeatStep>(&s.body))
       for (const RepeatCopy& copy : repeat->copies)
@@ -88,12 +91,14 @@ std::string freeFeatureName(const Specification& spec, std::string wanted) {
 
 Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
   const int at = e.nominal.id.value;
-  if (e.nominal.isDerived() || e.nominal.faces.empty())
-    return fail("A feature of the part needs a face.");
-  if (at < 0 || at > static_cast<int>(touchedCount(plan)))
+  const bool derived = e.nominal.isDerived();
+  if (!derived && e.nominal.faces.empty()) return fail("A feature of the part needs a face.");
+  const int touched = static_cast<int>(touchedCount(plan)),
+            count = static_cast<int>(plan.spec.features.size());
+  if (at < (derived ? touched : 0) || at > (derived ? count : touched))
     return fail("The feature cannot be put in this place.");
   for (const NominalFeature& f : plan.spec.features)
-    if (f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
+    if (!derived && f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
       return fail("{} is in this routine already.", f.name);
   forEachReference(plan, [&](FeatureId& id) { id.value += id.value >= at ? 1 : 0; });
   plan.spec.features.insert(plan.spec.features.begin() + at, e.nominal);
@@ -104,9 +109,8 @@ Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
 
 Result<AddFeature> removeFeature(Plan& plan, const RemoveFeature& e) {
   const int at = e.feature.value;
-  if (plan.nominal(e.feature).isDerived())
-    return fail("{} is derived; it is removed from the requirements.",
-                plan.nominal(e.feature).name);
+  if (at < 0 || at >= static_cast<int>(plan.spec.features.size()))
+    return fail("The feature is not in this routine.");
   if (auto may = mayGo(plan, e.feature); !may) return pass(may.error());
   AddFeature inverse{plan.nominal(e.feature), plan.feature(e.feature)};
   plan.spec.features.erase(plan.spec.features.begin() + at);

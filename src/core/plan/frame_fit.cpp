@@ -174,7 +174,7 @@ Result<RigidFit> fitted(const Plan& plan, const PartFrame& frame,
 
 std::string_view name(FrameFit fit) {
   static constexpr std::array<std::string_view, 4> kNames{"in order", "least squares",
-                                                          "least worst", "inside the band"};
+                                                          "minimax", "inside the band"};
   return kNames[static_cast<std::size_t>(fit)];
 }
 

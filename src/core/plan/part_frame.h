@@ -18,7 +18,7 @@ namespace alder {
 enum class FrameFit { InOrder, LeastSquares, LeastWorst, InsideBand };
 inline constexpr std::array kFrameFits{FrameFit::InOrder, FrameFit::LeastSquares,
                                        FrameFit::LeastWorst, FrameFit::InsideBand};
-// "in order", "least squares", "least worst", "inside the band"
+// "in order", "least squares", "minimax", "inside the band"
 std::string_view name(FrameFit fit);
 
 // How far a surface may lie off where the model has it, outward positive.

@@ -7,7 +7,7 @@
 namespace alder {
 
 std::string_view name(TipState state) {
-  static constexpr std::array<std::string_view, 4> kNames{"unqualified", "stale", "out of limits",
+  static constexpr std::array<std::string_view, 4> kNames{"unqualified", "expired", "out of limits",
                                                           "qualified"};
   return kNames[static_cast<std::size_t>(state)];
 }

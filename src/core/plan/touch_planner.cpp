@@ -5,6 +5,7 @@
 #include "requirement/datum_targets.h"
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace alder {
 namespace {
@@ -387,20 +388,32 @@ double extentAlong(const Vec3& direction, const std::vector<Touch>& touches) {
   return high - low;
 }
 
-bool planeSpread(const std::vector<Touch>& touches, const Vec3& normal) {
+// Sums of squares of the touches about the middle of their row, along the plane square to `normal`:
+// the smaller and the larger one of their two main directions.
+Vec2 spreadAlong(const std::vector<Touch>& touches, const Vec3& normal, bool by_row) {
   const Frame inverse = frameOf(touches.front().point, normal).inverse();
-  Mat3 sum = Mat3::Zero();
-  Vec3 mean = Vec3::Zero();
-  for (const Touch& t : touches)
-    mean += inverse * t.point;
-  mean /= static_cast<double>(touches.size());
+  std::map<int, std::pair<Vec3, int>> sums;
+  const auto rowOf = [&](const Touch& t) { return by_row ? t.row : 0; };
   for (const Touch& t : touches) {
-    const Vec3 q = inverse * t.point - mean;
-    sum += q * q.transpose();
+    auto& [sum, count] = sums.try_emplace(rowOf(t), Vec3::Zero(), 0).first->second;
+    sum += inverse * t.point;
+    ++count;
   }
-  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> solver(sum.topLeftCorner<2, 2>());
-  return solver.eigenvalues()[0] > 0.02 * 0.02 * solver.eigenvalues()[1] &&
-         solver.eigenvalues()[0] > 0.01;
+  Mat3 squares = Mat3::Zero();
+  for (const Touch& t : touches) {
+    const auto& [sum, count] = sums.at(rowOf(t));
+    const Vec3 q = inverse * t.point - sum / count;
+    squares += q * q.transpose();
+  }
+  return Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d>(squares.topLeftCorner<2, 2>())
+      .eigenvalues();
+}
+
+// Not on one line: a strip may be narrow, but not a scratch. The sides of a slot fix its directions
+// each by its own touches.
+bool planeSpread(const std::vector<Touch>& touches, const Vec3& normal, bool by_row = false) {
+  const Vec2 squares = spreadAlong(touches, normal, by_row);
+  return squares[0] > 0.002 * 0.002 * squares[1] && squares[0] > 0.01;
 }
 
 std::string faultOf(const FaceRegion& region, const Touch& touch, double ball_radius) {
@@ -509,7 +522,8 @@ bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches, Strok
   case SurfaceType::Slot: {
     const auto first =
         std::count_if(touches.begin(), touches.end(), [](const Touch& t) { return t.row == 0; });
-    return first >= 2 && static_cast<std::ptrdiff_t>(touches.size()) - first >= 2;
+    return first >= 2 && static_cast<std::ptrdiff_t>(touches.size()) - first >= 2 &&
+           planeSpread(touches, ideal.direction, true);
   }
   case SurfaceType::Cylinder:
   case SurfaceType::Cone:
@@ -529,6 +543,20 @@ bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches, Strok
   default:
     return true;
   }
+}
+
+double spreadOf(const Ideal& ideal, const std::vector<Touch>& touches) {
+  if (touches.empty()) return 0;
+  if (ideal.type == SurfaceType::Cylinder || ideal.type == SurfaceType::Cone)
+    return extentAlong(ideal.direction, touches);
+  if (ideal.type != SurfaceType::Plane && ideal.type != SurfaceType::Slot) return 0;
+  const Vec2 squares = spreadAlong(touches, ideal.direction, ideal.type == SurfaceType::Slot);
+  return std::sqrt(std::max(0.0, squares[1]) / static_cast<double>(touches.size()));
+}
+
+bool touchesAllRound(const Ideal& ideal, const std::vector<Touch>& touches) {
+  const bool round = ideal.type == SurfaceType::Cylinder || ideal.type == SurfaceType::Cone;
+  return !round || (!touches.empty() && widestGap(ideal, touches) < radians(170));
 }
 
 } // namespace alder

@@ -1,5 +1,7 @@
 #include "report/document.h"
 
+#include <map>
+
 #include "base/local_time.h"
 #include "base/units.h"
 #include <chrono>
@@ -63,10 +65,30 @@ std::string tipLine(const Plan& plan, const Access& access) {
                            beyond.empty() ? "." : "; out of limits: " + beyond + ".");
 }
 
+std::string wordsOf(ToleranceStandard standard) {
+  return standard == ToleranceStandard::Iso      ? "ISO GPS"
+         : standard == ToleranceStandard::Asme   ? "ASME Y14.5-2018"
+                                                 : "ASME Y14.5-2009";
+}
+
+// "ISO GPS; ASME Y14.5-2018: 3, 7".
+std::string standards(const Plan& plan) {
+  std::map<ToleranceStandard, std::string> others;
+  for (const Requirement& r : plan.spec.requirements) {
+    if (plan.spec.standardOf(r) == plan.spec.standard) continue;
+    std::string& balloons = others[plan.spec.standardOf(r)];
+    balloons += (balloons.empty() ? "" : ", ") + std::to_string(r.balloon);
+  }
+  std::string text = wordsOf(plan.spec.standard);
+  for (const auto& [standard, balloons] : others)
+    text += "; " + wordsOf(standard) + ": " + balloons;
+  return text;
+}
+
 } // namespace
 
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations) {
-  ReportModel model{plan.name, plan.part->name, plan.bench.name, today(), "", {}, {}, {}, 0, 0, 0, 0};
+  ReportModel model{plan.name, plan.part->name, plan.bench.name, today(), "", standards(plan), {}, {}, {}};
   if (tipsReported(plan))
     for (const Access& a : accessesUsed(plan))
       model.tips.push_back(tipLine(plan, a));
@@ -78,6 +100,9 @@ ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluation
       break;
     case Verdict::Near:
       ++model.near;
+      break;
+    case Verdict::NotProved:
+      ++model.not_proved;
       break;
     case Verdict::Outside:
       ++model.outside;

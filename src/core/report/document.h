@@ -19,10 +19,11 @@ struct ReportRow {
 
 struct ReportModel {
   std::string title, part, bench, date, part_serial;
+  std::string standard; // that the requirements are judged by, with the balloons of those by another
   std::vector<ReportRow> rows;
   std::vector<std::string> tips;  // a line each: what is known of those that touched
   std::vector<std::string> again; // the same: what was measured again, and when
-  int within = 0, near = 0, outside = 0, unmeasured = 0;
+  int within = 0, near = 0, not_proved = 0, outside = 0, unmeasured = 0;
 };
 
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations);

@@ -124,14 +124,16 @@ void Page::disc(double x, double y, double radius, Ink fill, bool filled) {
     cairo_stroke(impl_->cairo);
 }
 
-void Page::diamond(double x, double y, double r, Ink fill) {
-  impl_->color(fill);
+void Page::diamond(double x, double y, double r, Ink ink, bool filled) {
+  impl_->color(ink);
   cairo_move_to(impl_->cairo, x, y - r);
   cairo_line_to(impl_->cairo, x + r, y);
   cairo_line_to(impl_->cairo, x, y + r);
   cairo_line_to(impl_->cairo, x - r, y);
   cairo_close_path(impl_->cairo);
-  cairo_fill(impl_->cairo);
+  if (filled) return cairo_fill(impl_->cairo);
+  cairo_set_line_width(impl_->cairo, 0.3);
+  cairo_stroke(impl_->cairo);
 }
 
 void Page::halfDisc(double x, double y, double r, Ink fill) {

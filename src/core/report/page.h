@@ -36,7 +36,7 @@ class Page {
   void line(double x0, double y0, double x1, double y1, double thickness, Ink color);
   void box(double x, double y, double w, double h, Ink fill);
   void disc(double x, double y, double radius, Ink fill, bool filled = true);
-  void diamond(double x, double y, double radius, Ink fill);
+  void diamond(double x, double y, double r, Ink ink, bool filled = true);
   void halfDisc(double x, double y, double radius, Ink fill);
   void image(double x, double y, double w, int width, int height, const unsigned* pixels);
   void finish();

@@ -16,7 +16,7 @@ constexpr double kLeft = 14, kRight = 196, kBottom = 282, kRow = 5.6;
 
 Ink colorOf(Verdict v) {
   return v == Verdict::Within    ? kWithin
-         : v == Verdict::Near    ? kNear
+         : v == Verdict::Near || v == Verdict::NotProved ? kNear
          : v == Verdict::Outside ? kOutside
                                  : kNone;
 }
@@ -28,6 +28,9 @@ void drawMark(Page& page, double x, double y, double r, Verdict v) {
     break;
   case Verdict::Near:
     page.halfDisc(x, y, r, kNear);
+    break;
+  case Verdict::NotProved:
+    page.diamond(x, y, 1.25 * r, kNear, false);
     break;
   case Verdict::Outside:
     page.diamond(x, y, 1.25 * r, kOutside);
@@ -67,7 +70,7 @@ class PdfReport {
         {"Bench", model_.bench},
         {"Date", model_.date},
         {"Run", model_.part_serial.empty() ? "-" : model_.part_serial},
-        {"Standard", "ISO GPS"}};
+        {"Standard", model_.standard}};
     double y = 13;
     for (const auto& [label, value] : lines) {
       page_.text(132, y, label, Font::Text, 3, kSecond);
@@ -78,14 +81,13 @@ class PdfReport {
     double x = kLeft + 1.2;
     const std::pair<Verdict, int> counts[]{{Verdict::Within, model_.within},
                                            {Verdict::Near, model_.near},
+                                           {Verdict::NotProved, model_.not_proved},
                                            {Verdict::Outside, model_.outside},
                                            {Verdict::Unmeasured, model_.unmeasured}};
     for (const auto& [verdict, count] : counts) {
+      if (verdict == Verdict::NotProved && count == 0) continue; // only where uncertainties decide
       drawMark(page_, x, 38.6, 1.2, verdict);
-      const auto text = fmt::format("{} {}", count,
-                                    verdict == Verdict::Near         ? "near a limit"
-                                    : verdict == Verdict::Unmeasured ? "not measured"
-                                                                     : name(verdict));
+      const auto text = fmt::format("{} {}", count, words(verdict));
       page_.text(x + 2.6, 39.7, text, Font::Text, 3.3, kInk);
       x += page_.width(text, Font::Text, 3.3) + 9;
     }

@@ -254,7 +254,7 @@ std::string featureName(const Ideal& i) {
   case SurfaceType::Cone:
     return "Cone " + shortFigure(degrees(2 * i.half_angle), 2) + "°";
   case SurfaceType::Sphere:
-    return (i.hole ? "Cup ø" : "Ball ø") + size;
+    return (i.hole ? "Internal sphere ø" : "External sphere ø") + size;
   case SurfaceType::Torus:
     return "Torus ø" + size;
   case SurfaceType::Slot:

@@ -257,6 +257,7 @@ class AccessPlanner {
     result.share = static_cast<double>(result.touches.size()) /
                    std::max(1, touchCount(f.recipe, ideal(f).type));
     if (missed > 0) result.share = std::min(result.share, 0.99);
+    if (!touchesAllRound(ideal(f), result.touches)) result.share = std::min(result.share, 0.5);
     tried(f).push_back(std::move(result));
   }
 
@@ -375,6 +376,24 @@ class AccessPlanner {
     return nullptr;
   }
 
+  // What is better among ways to touch a feature of which none reaches all that the recipe asks for:
+  // touches all round, then far apart, then many of them, then a shaft that lies well to the surface.
+  bool isBetter(const Feature& f, const Attempt& a, const Attempt& than) const {
+    const bool round = touchesAllRound(ideal(f), a.touches),
+               other = touchesAllRound(ideal(f), than.touches);
+    if (round != other) return round;
+    const double apart = spreadOf(ideal(f), a.touches), others = spreadOf(ideal(f), than.touches);
+    constexpr double kMuch = 1.4;
+    if (apart > kMuch * others) return true;
+    if (others > kMuch * apart) return false;
+    if (a.touches.size() != than.touches.size()) return a.touches.size() > than.touches.size();
+    return squareness(f, a.access) > squareness(f, than.access) + 1e-9;
+  }
+  bool isEnough(const Feature& f, const Attempt& a) const {
+    return static_cast<int>(a.touches.size()) >= touchCount(f.recipe, ideal(f).type) &&
+           touchesAllRound(ideal(f), a.touches);
+  }
+
   // Few touches of the plain pattern can be reached: plan them anew among the places that can.
   void resample(Feature& f) {
     std::vector<Access> candidates;
@@ -384,37 +403,144 @@ class AccessPlanner {
       candidates.push_back(a);
     for (const Access& a : turned(f))
       candidates.push_back(a);
+    constexpr std::size_t kTried = 24;
+    if (candidates.size() > kTried) candidates.resize(kTried);
     std::optional<Attempt> best;
-    for (std::size_t i = 0; i < candidates.size() && i < 24; ++i) {
-      const Tool tool = toolOf(plan_.bench, candidates[i]);
-      const FeatureRouter router(clearance_, tool, f);
-      for (double margin : {f.recipe.edge_margin, 0.2}) {
-        Recipe recipe = f.recipe;
-        recipe.edge_margin = margin;
-        Attempt a{candidates[i], {}, 0};
-        a.touches = planTouches(
-            *plan_.part, plan_.nominal(f.id), recipe, plan_.tip(candidates[i]).edgeRoom(),
-            [&](const SurfacePoint& s) {
-              return touchable(tool, turn(plan_.placement, s.normal)) &&
-                     router.reaches({s.point, s.normal, s.face, 0});
-            },
-            targetsOf(plan_.spec, f.id));
-        std::string why;
-        if (!touchesSuffice(ideal(f), a.touches, f.recipe.stroke) ||
-            router.route(a.touches, why).empty() || !qualifiable(candidates[i]))
-          continue;
-        a.share = static_cast<double>(a.touches.size());
-        if (!best || a.share > best->share) best = a;
-        break;
-      }
-      if (best && best->share >= touchCount(f.recipe, ideal(f).type)) break;
+    for (const Attempt& a : tried(f))
+      if (!best || isBetter(f, a, *best)) best = a;
+    for (const Access& access : candidates) {
+      if (auto a = resampled(f, access); a && (!best || isBetter(f, *a, *best))) best = std::move(a);
+      if (best && isEnough(f, *best)) break;
     }
-    for (const Attempt& a : tried(f)) {
-      Attempt counted = a;
-      counted.share = static_cast<double>(a.touches.size());
-      if (!best || counted.share > best->share) best = counted;
-    }
+    if (!best || !touchesAllRound(ideal(f), best->touches))
+      for (const Access& access : everyAngle(f))
+        if (auto a = resampled(f, access); a && (!best || isBetter(f, *a, *best)))
+          best = std::move(a);
     if (best) settle(f, *best);
+  }
+
+  std::optional<Attempt> resampled(const Feature& f, const Access& access) {
+    const Tool tool = toolOf(plan_.bench, access);
+    const FeatureRouter router(clearance_, tool, f);
+    for (double margin : {f.recipe.edge_margin, 0.2}) {
+      Recipe recipe = f.recipe;
+      recipe.edge_margin = margin;
+      Attempt a{access, {}, 0};
+      a.touches = planTouches(
+          *plan_.part, plan_.nominal(f.id), recipe, plan_.tip(access).edgeRoom(),
+          [&](const SurfacePoint& s) {
+            return touchable(tool, turn(plan_.placement, s.normal)) &&
+                   router.reaches({s.point, s.normal, s.face, 0});
+          },
+          targetsOf(plan_.spec, f.id));
+      std::string why;
+      if (touchesSuffice(ideal(f), a.touches, f.recipe.stroke) &&
+          !router.route(a.touches, why).empty() && qualifiable(access))
+        return a;
+    }
+    return {};
+  }
+
+  // Each tip at each angle of the head: how many touches of the plain pattern it reaches, and what
+  // stands in the way of the first that it does not. The best few, those that fix the feature
+  // first. What is best although nothing does is kept to be told.
+  std::vector<Access> everyAngle(const Feature& f) {
+    struct Tried {
+      Access access;
+      std::vector<Touch> reached;
+      std::string blocked;
+    };
+    const Head& head = plan_.bench.head;
+    std::vector<Tried> good;
+    Tried best;
+    for (std::size_t s = 0; s < plan_.bench.styli.size(); ++s)
+      for (std::size_t t = 0; t < plan_.bench.styli[s].tips.size(); ++t) {
+        const auto& touches = base(f, plan_.bench.styli[s].tips[t].edgeRoom());
+        if (touches.empty()) continue;
+        for (int i = 0; i < stepsOf(head.a); ++i)
+          for (int j = 0; j < stepsOf(head.b); ++j) {
+            Tried now{{static_cast<int>(s), static_cast<int>(t), head.a.low + i * head.a.step,
+                       head.b.low + j * head.b.step},
+                      {},
+                      {}};
+            reachAll(f, touches, now.access, now.reached, now.blocked);
+            if (touchesSuffice(ideal(f), now.reached, f.recipe.stroke))
+              good.push_back(now);
+            // Of what reaches none the one that lies best to the surface tells most.
+            if (now.reached.size() > best.reached.size() || best.blocked.empty() ||
+                (now.reached.size() == best.reached.size() && !now.blocked.empty() &&
+                 squareness(f, now.access) > squareness(f, best.access) + 1e-9))
+              best = std::move(now);
+          }
+      }
+    if (good.empty() && best.access.valid())
+      nearest_[static_cast<std::size_t>(f.id.value)] =
+          best.reached.empty()
+              ? fmt::format("not one touch can be made at any angle; with {} {}",
+                            nameOf(plan_, best.access), best.blocked)
+              : fmt::format("at best, with {}, {} of {} touches can be made; there {}",
+                            nameOf(plan_, best.access), best.reached.size(),
+                            base(f, plan_.tip(best.access).edgeRoom()).size(), best.blocked);
+    std::stable_sort(good.begin(), good.end(), [&](const Tried& a, const Tried& b) {
+      return isBetter(f, {a.access, a.reached}, {b.access, b.reached});
+    });
+    std::vector<Access> accesses;
+    for (const Tried& one : good) {
+      if (accesses.size() >= 12) break;
+      const Tool tool = toolOf(plan_.bench, one.access);
+      std::string why;
+      if (!qualifiable(one.access)) {
+        nearest_[static_cast<std::size_t>(f.id.value)] =
+            nameOf(plan_, one.access) + " reaches it, but cannot be qualified: " +
+            whyNotQualified(one.access);
+        continue;
+      }
+      if (FeatureRouter(clearance_, tool, f).route(one.reached, why).empty()) {
+        nearest_[static_cast<std::size_t>(f.id.value)] =
+            nameOf(plan_, one.access) + " reaches it, but there is " + why;
+        continue;
+      }
+      accesses.push_back(one.access);
+    }
+    return accesses;
+  }
+
+  std::string whyNotQualified(const Access& access) const {
+    const auto each = qualifyEach(plan_, clearance_.obstacles(), {access});
+    return each && !each->left.empty() ? each->left.front().why : "";
+  }
+
+  // The touches that can be made, and what meets what at the first that cannot.
+  void reachAll(const Feature& f, const std::vector<Touch>& touches, const Access& access,
+                std::vector<Touch>& reached, std::string& blocked) const {
+    const Tool tool = toolOf(plan_.bench, access);
+    const FeatureRouter router(clearance_, tool, f);
+    Hint hint;
+    const Touch* first = nullptr;
+    for (const Touch& t : touches) {
+      if (touchable(tool, turn(plan_.placement, t.normal)) && router.reaches(t, &hint))
+        reached.push_back(t);
+      else if (!first)
+        first = &t;
+    }
+    if (!first) return;
+    if (!touchable(tool, turn(plan_.placement, first->normal))) {
+      blocked = "the stylus would have to come through the surface";
+      return;
+    }
+    const TouchMove m = touchMove(plan_, f, *first, tool.ball_radius);
+    for (const Vec3& place : {m.approach, m.contact, m.retract})
+      if (const auto over = clearance_.overrun(tool, place)) {
+        blocked = fmt::format("the {} would have to go {} mm beyond its travel", over->moving,
+                              figure(-over->clearance, 1));
+        return;
+      }
+    const TouchAllowance allowance{&plan_.nominal(f.id).faces};
+    auto hit = clearance_.nearest(tool, m.approach, m.contact, Margins{}.near, allowance);
+    if (!hit)
+      hit = clearance_.nearestInSearch(
+          tool, m.contact, m.contact - f.recipe.search * turn(plan_.placement, first->normal), 0);
+    blocked = hit ? "the " + hit->moving + " meets the " + hit->still : "no touch is free";
   }
 
   std::string reason(const Feature& f) const {
@@ -430,23 +556,14 @@ class AccessPlanner {
                          shortFigure(room + 0.2), plan_.tip(shortest).disc() ? "disc" : "ball",
                          shortFigure(2 * radius));
     }
-    // Name what stands in the way from above.
-    const Tool tool = toolOf(plan_.bench, shortest);
-    for (const Touch& t : base(f, room)) {
-      const TouchMove m = touchMove(plan_, f, t, tool.ball_radius);
-      const TouchAllowance allowance{&plan_.nominal(f.id).faces};
-      if (const auto over = clearance_.overrun(tool, m.approach))
-        return "it lies outside the machine's travel (" + over->moving + ")";
-      if (const auto hit = clearance_.nearest(tool, m.approach, m.contact, 0.25, allowance))
-        return "no stylus and angle of the bench reaches enough of it; from above the " +
-               hit->moving + " meets the " + hit->still + help(f, room);
-    }
-    return "no stylus and angle of the bench reaches enough of it to fix it" + help(f, room);
+    const std::string& at_best = nearest_[static_cast<std::size_t>(f.id.value)];
+    return "no stylus and angle of the bench reaches enough of it" +
+           (at_best.empty() ? " to fix it" : "; " + at_best) + help(f, room);
   }
 
   std::string help(const Feature& f, double room) const {
     const auto change = helpToReach(plan_, clearance_.obstacles(), f.id, base(f, room));
-    return change.empty() ? "; a longer shank does not help, another set-up of the part may"
+    return change.empty() ? "; a longer shaft does not help, another standing of the part may"
                           : "; " + change;
   }
 
@@ -458,6 +575,7 @@ class AccessPlanner {
   mutable std::vector<std::map<double, std::vector<Touch>>> base_{tried_.size()};
   std::map<std::tuple<int, int, double, double>, bool> qualifiable_;
   std::mutex qualifiable_lock_;
+  std::vector<std::string> nearest_{std::vector<std::string>(tried_.size())}; // to be told, see reason()
 };
 
 } // namespace

@@ -54,14 +54,16 @@ std::optional<std::vector<Vec3>> FeatureRouter::sought(const Vec3& from, const V
 }
 
 bool FeatureRouter::clear(const Vec3& from, const Vec3& to, double margin) const {
-  return clearance_.clear(tool_, from, to, margin);
+  // The travel is a box: a move between two places in it stays in it.
+  return !clearance_.overrun(tool_, to) && clearance_.clear(tool_, from, to, margin);
 }
 
 bool FeatureRouter::reaches(const Touch& touch, Hint* hint) const {
   const auto& plan = clearance_.plan();
   const TouchMove m = touchMove(plan, feature_, touch, tool_.ball_radius);
   const TouchAllowance allowance{&plan.nominal(feature_.id).faces};
-  if (clearance_.overrun(tool_, m.approach) ||
+  if (clearance_.overrun(tool_, m.approach) || clearance_.overrun(tool_, m.contact) ||
+      clearance_.overrun(tool_, m.retract) ||
       !clearance_.clear(tool_, m.approach, m.contact, margins_.near, allowance, hint))
     return false;
   const Vec3 sought_to = m.contact - feature_.recipe.search * turn(plan.placement, touch.normal);

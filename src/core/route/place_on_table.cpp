@@ -43,30 +43,72 @@ double reachScore(const PartModel& part, const MeshTree& mesh, const NominalFeat
   }
 }
 
-// Directions of the part that may point up: its datum planes and axes, and the CAD axes.
-std::vector<Vec3> upCandidates(const Specification& spec) {
-  std::vector<Vec3> result{Vec3::UnitZ(),  Vec3::UnitX(),  Vec3::UnitY(),
-                           -Vec3::UnitX(), -Vec3::UnitY(), -Vec3::UnitZ()};
+bool among(const std::vector<Vec3>& directions, const Vec3& v) {
+  return std::any_of(directions.begin(), directions.end(),
+                     [&](const Vec3& o) { return o.dot(v) > 0.9999; });
+}
+
+// Normals of the part's planes, those with most area first.
+std::vector<Vec3> planeNormals(const PartModel& part) {
+  std::vector<std::pair<double, Vec3>> sums;
+  for (const Face& face : part.faces) {
+    if (face.ideal.type != SurfaceType::Plane) continue;
+    const auto same = std::find_if(sums.begin(), sums.end(), [&](const auto& s) {
+      return s.second.dot(face.ideal.direction) > 0.9999;
+    });
+    if (same == sums.end())
+      sums.push_back({face.area, face.ideal.direction});
+    else
+      same->first += face.area;
+  }
+  std::stable_sort(sums.begin(), sums.end(),
+                   [](const auto& a, const auto& b) { return a.first > b.first * (1 + 1e-6); });
+  std::vector<Vec3> normals;
+  for (const auto& [area, normal] : sums)
+    normals.push_back(normal);
+  return normals;
+}
+
+// Directions of the part that may point up, so that it rests on a face: the normals of its largest
+// planes and the planes and axes of its datums, both ways; those along the axes of the CAD frame
+// first. Without any, the axes of the CAD frame.
+std::vector<Vec3> upCandidates(const PartModel& part, const Specification& spec) {
+  constexpr std::size_t kLargest = 6;
+  std::vector<Vec3> all;
+  const auto take = [&](const Vec3& v) {
+    for (const Vec3& d : {v, Vec3(-v)})
+      if (!among(all, d)) all.push_back(d);
+  };
+  const auto normals = planeNormals(part);
+  for (std::size_t i = 0; i < std::min(kLargest, normals.size()); ++i)
+    take(normals[i]);
   for (const Datum& d : spec.datums)
     for (FeatureId id : d.features) {
       const Ideal& i = spec.feature(id).ideal;
-      if (i.type == SurfaceType::Sphere || i.type == SurfaceType::Freeform) continue;
-      for (const Vec3& v : {i.direction, Vec3(-i.direction)}) {
-        const auto same = [&](const Vec3& o) { return o.dot(v) > 0.9999; };
-        if (std::none_of(result.begin(), result.end(), same)) result.push_back(v);
-      }
+      const bool directed = i.type == SurfaceType::Plane || i.type == SurfaceType::Slot || hasAxis(i);
+      if (directed) take(i.direction);
     }
-  return result;
+  const std::vector<Vec3> axes{Vec3::UnitZ(),  Vec3::UnitX(),  Vec3::UnitY(),
+                               -Vec3::UnitX(), -Vec3::UnitY(), -Vec3::UnitZ()};
+  if (all.empty()) return axes;
+  std::vector<Vec3> ordered;
+  for (const auto* list : {&axes, &std::as_const(all)})
+    for (const Vec3& v : *list)
+      if (among(all, v) && !among(ordered, v)) ordered.push_back(v);
+  return ordered;
 }
 
-// The direction of the part that will lie along machine X: a datum's, else a CAD axis.
-Vec3 sideways(const Specification& spec, const Vec3& up) {
+// The direction of the part that will lie along machine X: a datum's, else that of a plane, else a
+// CAD axis.
+Vec3 sideways(const PartModel& part, const Specification& spec, const Vec3& up) {
   for (const Datum& d : spec.datums)
     for (FeatureId id : d.features) {
       const Ideal& i = spec.feature(id).ideal;
       const bool directed = i.type == SurfaceType::Plane || i.type == SurfaceType::Slot;
       if (directed && std::abs(i.direction.dot(up)) < 0.01) return i.direction;
     }
+  for (const Vec3& normal : planeNormals(part))
+    if (std::abs(normal.dot(up)) < 0.01) return normal;
   return std::abs(up.x()) < 0.9 ? Vec3::UnitX() : Vec3::UnitY();
 }
 
@@ -139,13 +181,13 @@ Frame placeOnTable(const PartModel& part, const Specification& spec, Bench& benc
   const MeshTree mesh(part.mesh);
   Vec3 up = Vec3::UnitZ();
   double best = -1;
-  for (const Vec3& candidate : upCandidates(spec)) {
+  for (const Vec3& candidate : upCandidates(part, spec)) {
     double score = 0;
     for (const NominalFeature& f : spec.features)
       score += reachScore(part, mesh, f, candidate);
     if (score > best + 1e-6) best = score, up = candidate;
   }
-  Frame frame = frameOf(Vec3::Zero(), up, sideways(spec, up)).inverse();
+  Frame frame = frameOf(Vec3::Zero(), up, sideways(part, spec, up)).inverse();
   Mesh turned;
   turned.append(part.mesh, frame);
   const Box3 box = turned.box();

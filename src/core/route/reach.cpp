@@ -50,7 +50,7 @@ ReachCell tryAll(const Clearance& clearance, const Tool& tool, const Feature& f,
                : cell.reached > 0                                 ? Reach::Some
                                                                   : Reach::Clash;
   if (cell.reach == Reach::Free) return cell;
-  cell.blocked = {0, "shank", "the surface itself"};
+  cell.blocked = {0, "shaft", "the surface itself"};
   if (!blocked) return cell;
   const TouchMove m = touchMove(plan, f, *blocked, tool.ball_radius);
   if (const auto over = clearance.overrun(tool, m.approach)) {
@@ -162,7 +162,7 @@ std::string helpToReach(const Plan& plan, const Obstacles& obstacles, FeatureId 
         changed.bench.styli[s].tips[t] = lengthened(tip, more);
         std::string angles;
         if (reached(static_cast<int>(s), static_cast<int>(t), angles))
-          return fmt::format("a shank {:g} mm longer on {} would reach it at {}", more,
+          return fmt::format("a shaft {:g} mm longer on {} would reach it at {}", more,
                              plan.bench.styli[s].name, angles);
         changed.bench.styli[s].tips[t] = tip;
       }

@@ -299,8 +299,7 @@ class PlanRouter : private WayBuilder {
   void stand(StepKind kind, const std::string& text, double seconds) {
     reached();
     const Tool& t = tool(access_);
-    Vec3 place = way_.positions.back().ball;
-    place.z() = std::max(place.z(), turningHeight(t, t) - t.ball_to_pivot.z());
+    const Vec3 place = lifted(way_.positions.back().ball, t, t);
     if ((place - way_.positions.back().ball).norm() > 1e-9) {
       beginStep(StepKind::Hop, "Clear for the operator", {});
       addHop(place, {});

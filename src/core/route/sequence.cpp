@@ -15,6 +15,7 @@ constexpr std::size_t kLongest = 3; // stretch that Or-opt moves
 constexpr std::size_t kShakes = 40; // a visit
 constexpr std::size_t kMostSteps = 20'000'000;
 constexpr double kBetter = 1e-9;
+constexpr std::size_t kExact = 12; // visits up to which all orders are weighed
 
 // Costs between the nodes of a round trip: the visits, the start, and a node at no cost from any,
 // through which the open way closes. It is tied to the start.
@@ -306,6 +307,46 @@ double heldKarp(const Costs& c, double known) {
   return best;
 }
 
+// The best order of few visits: for each set of them and each last one the least cost (Held and Karp
+// 1962). Costs may depend on the direction.
+Sequence bestSequence(std::size_t count, const std::function<double(std::size_t)>& from_start,
+                      const std::function<double(std::size_t, std::size_t)>& cost) {
+  const std::size_t sets = std::size_t{1} << count;
+  constexpr double kNone = std::numeric_limits<double>::infinity();
+  std::vector<double> between(count * count), least(sets * count, kNone);
+  std::vector<std::size_t> before(sets * count, count);
+  for (std::size_t i = 0; i < count; ++i) {
+    least[(std::size_t{1} << i) * count + i] = from_start(i);
+    for (std::size_t j = 0; j < count; ++j)
+      if (i != j) between[i * count + j] = cost(i, j);
+  }
+  for (std::size_t set = 1; set < sets; ++set)
+    for (std::size_t last = 0; last < count; ++last) {
+      const double now = least[set * count + last];
+      if (now == kNone) continue;
+      for (std::size_t next = 0; next < count; ++next) {
+        const std::size_t bit = std::size_t{1} << next;
+        if (set & bit) continue;
+        const double sum = now + between[last * count + next];
+        if (sum < least[(set | bit) * count + next] - kBetter)
+          least[(set | bit) * count + next] = sum, before[(set | bit) * count + next] = last;
+      }
+    }
+  Sequence s;
+  std::size_t set = sets - 1, last = 0;
+  for (std::size_t k = 1; k < count; ++k)
+    if (least[set * count + k] < least[set * count + last] - kBetter) last = k;
+  s.cost = s.bound = least[set * count + last];
+  while (last < count) {
+    s.order.push_back(last);
+    const std::size_t previous = before[set * count + last];
+    set &= ~(std::size_t{1} << last);
+    last = previous;
+  }
+  std::reverse(s.order.begin(), s.order.end());
+  return s;
+}
+
 } // namespace
 
 Sequence shortSequence(std::size_t count, const std::function<double(std::size_t)>& from_start,
@@ -313,6 +354,7 @@ Sequence shortSequence(std::size_t count, const std::function<double(std::size_t
                        bool with_bound) {
   Sequence s;
   if (count == 0) return s;
+  if (count <= kExact) return bestSequence(count, from_start, cost);
   const Costs costs(count, from_start, cost);
   RoundTrip trip(costs);
   trip.improve();

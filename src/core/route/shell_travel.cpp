@@ -54,7 +54,8 @@ Box3 shellBox(const Plan& plan, const Obstacles& obstacles) {
 ShellTravel::ShellTravel(const Plan& plan, const Obstacles& obstacles, const Tool& tool)
     : axes_(shellAxes(plan))
     , floor_(obstacles.table + 2 - tool.bounds.min().z())
-    , planes_(plan.shell.planes) {
+    , planes_(plan.shell.planes)
+    , travel_(plan.bench.machine.volume.translated(Vec3(-tool.ball_to_pivot))) {
   const Box3 shell = shellBox(plan, obstacles);
   const Box3 bounds = axes_.isIdentity(1e-12) ? tool.bounds : boundsAlong(tool, axes_);
   Vec3 low = shell.min() - bounds.max(), high = shell.max() - bounds.min();
@@ -130,6 +131,14 @@ std::vector<ShellSide> ShellTravel::sidesBeyond(const Vec3& p) const {
   return sides;
 }
 
+bool ShellTravel::inTravel(const std::vector<Vec3>& way) const {
+  return std::all_of(way.begin(), way.end(), [&](const Vec3& p) {
+    const Vec3 place = axes_ * p;
+    return ((place - travel_.min()).array() > -1e-9).all() &&
+           ((travel_.max() - place).array() > -1e-9).all();
+  });
+}
+
 std::vector<Vec3> ShellTravel::travel(const Vec3& from, const Vec3& to) const {
   const Vec3 start = axes_.transpose() * from, end = axes_.transpose() * to;
   auto way = planes_ ? planeTravel(start, end) : shortestTravel(start, end);
@@ -143,7 +152,7 @@ std::vector<Vec3> ShellTravel::planeTravel(const Vec3& from, const Vec3& to) con
   double least = 1e300;
   const auto consider = [&](const std::vector<Vec3>& way) {
     const double l = length(from, way, to);
-    if (l < least - 1e-9) least = l, best = way;
+    if (l < least - 1e-9 && inTravel(way)) least = l, best = way;
   };
   const auto barred = [&](ShellSide side) { return std::abs(planeAt(side)) >= kEndless; };
   for (const ShellSide one : sidesBeyond(from))
@@ -175,7 +184,7 @@ std::vector<Vec3> ShellTravel::shortestTravel(const Vec3& from, const Vec3& to) 
   if (outsideHere(from, to)) return {};
   const double z = std::max({top(), from.z(), to.z()});
   std::vector<Vec3> best{{from.x(), from.y(), z}, {to.x(), to.y(), z}};
-  double least = length(from, best, to);
+  double least = inTravel(best) ? length(from, best, to) : 1e300;
   // Round the sides: past one upright edge of the barred box, or two.
   const std::array<Vec2, 4> corners{
       Vec2(barred_.min().x(), barred_.min().y()), Vec2(barred_.max().x(), barred_.min().y()),
@@ -189,7 +198,7 @@ std::vector<Vec3> ShellTravel::shortestTravel(const Vec3& from, const Vec3& to) 
     }
     if (!outsideHere(at, to)) return;
     const double l = length(from, way, to);
-    if (l < least - 1e-9) least = l, best = way;
+    if (l < least - 1e-9 && inTravel(way)) least = l, best = way;
   };
   for (std::size_t i = 0; i < 4; ++i) {
     const Vec3 a(corners[i].x(), corners[i].y(), height);

@@ -98,7 +98,7 @@ void WayBuilder::addFeature(const Feature& feature, const std::vector<int>& numb
   if (stays && feature.entry == HopMode::Close) {
     stayInside(positions);
     const FeatureId before = way_.positions.back().feature;
-    beginHop("Close hop to ", id, HopMode::Close);
+    beginHop("Direct hop to ", id, HopMode::Close);
     if (before.valid()) addHop(besideFeature(before, way_.positions.back().ball), id);
     addHop(besideFeature(id, positions.front().ball), id);
   } else if (stays && feature.entry == HopMode::Led && !feature.waypoints.empty()) {
@@ -110,7 +110,7 @@ void WayBuilder::addFeature(const Feature& feature, const std::vector<int>& numb
                                    ? closeWay(feature, positions)
                                    : std::nullopt) {
     stayInside(positions);
-    beginHop("Close hop to ", id, HopMode::Close);
+    beginHop("Direct hop to ", id, HopMode::Close);
     for (const Vec3& p : *near)
       addHop(p, id);
   } else {
@@ -222,22 +222,42 @@ double WayBuilder::turningHeight(const Tool& before, const Tool& after) const {
          2;
 }
 
+Vec3 WayBuilder::lifted(const Vec3& place, const Tool& before, const Tool& after) const {
+  const double most = plan_.bench.machine.volume.max().z();
+  const double pivot = std::min(turningHeight(before, after), most);
+  return {place.x(), place.y(), std::max(place.z(), pivot - before.ball_to_pivot.z())};
+}
+
 Vec3 WayBuilder::placeToTurn(const Tool& before, const Tool& after) {
   const Vec3 here = way_.positions.back().ball;
-  Vec3 high = here;
-  high.z() = std::max(here.z(), turningHeight(before, after) - before.ball_to_pivot.z());
+  const Vec3 high = lifted(here, before, after);
   const ShellTravel travel_before(plan_, *obstacles_, before),
       travel_after(plan_, *obstacles_, after);
+  const auto room = [&](const Vec3& place) {
+    const Vec3 ball_after = place + before.ball_to_pivot - after.ball_to_pivot;
+    return travel_after.outside(ball_after) && clearance_.roomToTurn(before, place) &&
+           clearance_.roomToTurn(after, ball_after) && !clearance_.overrun(before, place) &&
+           !clearance_.overrun(after, ball_after);
+  };
   constexpr int kSteps = 6;
   for (int k = 0; k < kSteps; ++k) {
     const Vec3 place = here + k * (high - here) / kSteps;
-    const Vec3 ball_after = place + before.ball_to_pivot - after.ball_to_pivot;
-    if (travel_before.outside(here, place) && travel_after.outside(ball_after) &&
-        clearance_.roomToTurn(before, place) && clearance_.roomToTurn(after, ball_after) &&
-        !clearance_.overrun(before, place) && !clearance_.overrun(after, ball_after))
-      return place;
+    if (travel_before.outside(here, place) && room(place)) return place;
   }
-  return high;
+  if (room(high)) return high;
+  // Beside, the nearest that a raster over the travel finds.
+  constexpr int kCells = 12;
+  const Box3& travel = plan_.bench.machine.volume;
+  std::optional<Vec3> best;
+  for (int i = 0; i <= kCells; ++i)
+    for (int j = 0; j <= kCells; ++j)
+      for (int k = 0; k <= kCells; ++k) {
+        const Vec3 share = Vec3(i, j, k) / kCells;
+        const Vec3 place = travel.min() + share.cwiseProduct(travel.sizes()) - before.ball_to_pivot;
+        if (best && (*best - here).norm() <= (place - here).norm()) continue;
+        if (travel_before.outside(place) && room(place)) best = place;
+      }
+  return best.value_or(high);
 }
 
 void WayBuilder::changeTo(const Access& access, const Vec3& next) {
@@ -246,9 +266,7 @@ void WayBuilder::changeTo(const Access& access, const Vec3& next) {
   if (!access_.valid()) { // the routine starts above the first feature
     access_ = access;
     beginStep(StepKind::Hop, "Start", {});
-    Vec3 start = next;
-    start.z() = std::max(next.z(), turningHeight(after, after) - after.ball_to_pivot.z());
-    add({MoveKind::Hop, start, access_, 0, {}, -1, false});
+    add({MoveKind::Hop, lifted(next, after, after), access_, 0, {}, -1, false});
     return;
   }
   const Tool& before = tool(access_);
@@ -259,7 +277,7 @@ void WayBuilder::changeTo(const Access& access, const Vec3& next) {
   }
   beginStep(StepKind::Hop, swap ? "Clear to swap the stylus" : "Clear to turn the head", {});
   const Vec3 place = placeToTurn(before, after);
-  add({MoveKind::Hop, place, access_, 0, {}, -1, false});
+  hopOver(place, {});
   const Vec3 pivot = place + before.ball_to_pivot;
   if (!clearance_.roomToTurn(before, place) ||
       !clearance_.roomToTurn(after, pivot - after.ball_to_pivot))
@@ -305,9 +323,7 @@ void WayBuilder::finish() {
   if (way_.positions.empty()) return;
   const Tool& last = tool(access_);
   beginStep(StepKind::Hop, "Clear of the part", {});
-  Vec3 place = way_.positions.back().ball;
-  place.z() = std::max(place.z(), turningHeight(last, last) - last.ball_to_pivot.z());
-  add({MoveKind::Hop, place, access_, 0, {}, -1, false});
+  add({MoveKind::Hop, lifted(way_.positions.back().ball, last, last), access_, 0, {}, -1, false});
 }
 
 } // namespace alder

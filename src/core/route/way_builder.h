@@ -36,9 +36,13 @@ class WayBuilder {
   Vec3 besideFeature(FeatureId id, const Vec3& ball);
   void dropLast();
   void hopOver(const Vec3& to, FeatureId feature);
+  // Up to the height at which all that turns passes above the shell, as far as the travel goes; never
+  // down.
+  Vec3 lifted(const Vec3& place, const Tool& before, const Tool& after) const;
   // Height of the pivot at which everything that turns stays above the shell.
   double turningHeight(const Tool& before, const Tool& after) const;
-  // Where the head turns: as low as there is proved room for all that turns, here or above.
+  // Where the head turns: as low as there is proved room for all that turns, here or above, else
+  // beside the shell.
   Vec3 placeToTurn(const Tool& before, const Tool& after);
   // Changes stylus or angles outside the shell where the whole stylus has room.
   void changeTo(const Access& access, const Vec3& next);

@@ -164,12 +164,13 @@ class Conductor {
     const bool taken = b.when == BranchWhen::Within ? verdict == Verdict::Within
                        : b.when == BranchWhen::Outside
                            ? verdict == Verdict::Outside
-                           : verdict == Verdict::Outside || verdict == Verdict::Near;
+                           : verdict == Verdict::Outside || verdict == Verdict::Near ||
+                                 verdict == Verdict::NotProved;
     who_.evaluated(evaluations);
     if (!take(Branched{task.does, taken})) return false;
     if (!taken) return true;
     if (b.does == BranchDoes::Warn)
-      return who_.warned(fmt::format("Requirement {} is {}.", b.balloon, name(verdict))) || stop();
+      return who_.warned(fmt::format("Requirement {} is {}.", b.balloon, words(verdict))) || stop();
     // What is left out was on the way; from here it goes on to what comes next.
     return session_.kind() == RunKind::ByHand || session_.inHands() || routeFromHere();
   }
@@ -229,7 +230,36 @@ class Conductor {
         equipped_.valid() &&
         ShellTravel(plan, obstacles, toolOf(plan.bench, equipped_)).outside(now->ball, first->ball);
     equipped_ = {}; // as the routine asks for it, whatever it holds
-    return clear || fromOperator("The machine does not stand clear of the part.");
+    if (!clear && !fromOperator("The machine does not stand clear of the part.")) return false;
+    return goToStart(*first);
+  }
+
+  // With another stylus the machine comes from the rack: from there over the shell. A fault is met
+  // again, and told, as the run goes on.
+  bool goToStart(const RunTask& first) {
+    if (!equip(first.access)) {
+      equipped_ = {};
+      return true;
+    }
+    const auto now = posture();
+    if (!now) return false;
+    equipped_ = first.access;
+    const Plan& plan = session_.plan();
+    const Obstacles obstacles = obstaclesOf(plan);
+    const ShellTravel travel(plan, obstacles, toolOf(plan.bench, first.access));
+    if (travel.outside(now->ball, first.ball)) return true;
+    Vec3 from = now->ball;
+    std::vector<Vec3> way;
+    if (const auto up = travel.exitDistance(from, Vec3::UnitZ()); up && *up > 0)
+      way.push_back(from += *up * Vec3::UnitZ());
+    for (const Vec3& p : travel.travel(from, first.ball))
+      way.push_back(p);
+    for (const Vec3& p : way)
+      if (const auto gone = machine_.goTo(p); !gone) {
+        if (const auto ready = machine_.begin(); !ready) return failed(ready.error().message);
+        return fromElsewhere(gone.error().message);
+      }
+    return true;
   }
 
   // Where the machine stands; equipped as it says.

@@ -106,7 +106,7 @@ Answer<void> SimulatedController::take(const std::string& stylus, const std::str
       const bool other = static_cast<int>(s) != access_.stylus;
       const auto& rack = world_.plan->bench.rack;
       if (const RackPort* port = other && rack ? rack->portOf(stylus) : nullptr) {
-        pivot_ = pivotAtPort(styli[s], *port);
+        pivot_ = pivotAtPort(styli[s], *port) + rack->slide * rack->out; // out of the rack again
         equip({static_cast<int>(s), static_cast<int>(t), 0, 0});
       } else {
         equip({static_cast<int>(s), static_cast<int>(t), access_.a, access_.b});

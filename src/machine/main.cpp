@@ -1,4 +1,4 @@
-// alderpoint-vcmm: the simulated machine with the part of a routine on its table. Says on its first
+// alderpoint-machine: the simulated machine with the part of a routine on its table. Says on its first
 // line of output where it listens. See docs/machine.md.
 #include "base/files.h"
 #include "base/units.h"
@@ -74,7 +74,7 @@ int main(int argc, char** argv) {
   } catch (const CLI::CallForHelp& help) {
     return app.exit(help);
   } catch (const CLI::ParseError& error) {
-    std::fprintf(stderr, "alderpoint-vcmm: %s; see --help.\n", error.what());
+    std::fprintf(stderr, "alderpoint-machine: %s; see --help.\n", error.what());
     return 2;
   }
   auto world = worldOf(o);
@@ -82,9 +82,9 @@ int main(int argc, char** argv) {
     std::fprintf(stderr, "%s\n", world.error().message.c_str());
     return 2;
   }
-  alder::vcmm::Service service;
+  alder::machine::Service service;
   if (!service.listen(o.port)) {
-    std::fprintf(stderr, "alderpoint-vcmm: port %d is taken; choose another.\n", o.port);
+    std::fprintf(stderr, "alderpoint-machine: port %d is taken; choose another.\n", o.port);
     return 2;
   }
   world->pace = [&](double seconds) { return service.moving(o.pace * seconds); };

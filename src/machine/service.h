@@ -4,7 +4,7 @@
 #include "run/dme_server.h"
 #include <QTcpServer>
 
-namespace alder::vcmm {
+namespace alder::machine {
 
 class Service {
  public:
@@ -25,4 +25,4 @@ class Service {
   std::vector<std::string> waiting_; // lines that came while the machine moved
 };
 
-} // namespace alder::vcmm
+} // namespace alder::machine

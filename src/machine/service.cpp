@@ -3,7 +3,7 @@
 #include <QDeadlineTimer>
 #include <QTcpSocket>
 
-namespace alder::vcmm {
+namespace alder::machine {
 
 bool Service::listen(int port) {
   return server_.listen(QHostAddress::LocalHost, static_cast<quint16>(port));
@@ -71,4 +71,4 @@ void Service::serve(Controller& machine, bool after_last) {
   }
 }
 
-} // namespace alder::vcmm
+} // namespace alder::machine

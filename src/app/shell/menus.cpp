@@ -1,0 +1,54 @@
+#include "shell/menus.h"
+
+#include <string_view>
+
+namespace alder::app {
+
+const std::vector<MenuPlan>& menuPlans() {
+  static const std::vector<MenuPlan> plans{
+      {"File",
+       {"open", "startFromTemplate", "", "save", "saveAs", "saveTemplate", "", "readDmis", "dmis",
+        "path", "", "report", "history", "correction", "", "readFrames", "writeFrames", "", "quit"}},
+      {"Edit",
+       {"undo", "redo", "", "removeRequirements", "removeSteps", "", "clearSelection", "find"}},
+      {"View",
+       {"Part",     "Bench",     "Routine",  "Rehearsal", "Verdict", "",        "fitStage",
+        "frameSelection", "follow", "", "viewIso", "viewTop", "viewFront", "viewRight", "viewBack",
+        "viewLeft", "viewBottom", "", "stepList", "fitTimeline", "", "menuBar"}},
+      {"Part",
+       {"nextUncovered", "pickLargest", "addFirst", "measureFaces", "", "derive", "addValue"}},
+      {"Bench", {"bench", "quarterTurn", "", "qualify"}},
+      {"Routine",
+       {"draft",          "order",           "",               "addTouch",       "moveTouch",
+        "removeTouch",    "pointAlong",      "",               "hopProposed",    "hopOver",
+        "hopClose",       "",                "leaveOutSteps",  "groupSteps",     "ungroupSteps",
+        "repeatSteps",    "stepsOn",         "stepsBack",      "",               "insertMoveStep",
+        "insertTurnStep", "insertWaitStep",  "insertAskStep",  "insertNoteStep", "insertFrame",
+        "insertQualifyStep", "insertEvaluateStep", "insertOutputStep", "", "pictureFromStage",
+        "pictureFromFile"}},
+      {"Rehearsal",
+       {"rehearse", "nextClash", "", "play", "faster", "slower", "nextMove", "lastMove"}},
+      {"Verdict",
+       {"run", "runAnyway", "runDefects", "", "operate", "goOnWithRun", "measureAgain", "",
+        "judgeFile", "bringRuns", "", "nextOutside"}},
+      {"Help", {"help", "keys"}}};
+  return plans;
+}
+
+void fillMenuBar(QMenuBar& bar, const Actions& actions, QMenu* recent) {
+  for (const MenuPlan& plan : menuPlans()) {
+    QMenu* menu = bar.addMenu(plan.title);
+    menu->setObjectName(QString("menu") + plan.title);
+    menu->setToolTipsVisible(true);
+    for (const char* id : plan.actions) {
+      if (std::string_view(id).empty()) {
+        menu->addSeparator();
+        continue;
+      }
+      if (QAction* action = actions.find(id)) menu->addAction(action);
+      if (std::string_view(id) == "open") menu->addMenu(recent);
+    }
+  }
+}
+
+} // namespace alder::app
