@@ -61,7 +61,7 @@ constexpr const char* kMachine = R"json(
       {"stylus": "star ø2", "at": [660, 1110, 300]}],
     "bodies": [{"boxes": [{"min": [460, 1128, 255], "max": [700, 1146, 275]},
       {"min": [460, 1128, 0], "max": [480, 1146, 255]}, {"min": [680, 1128, 0], "max": [700, 1146, 255]}]}]},
-  "sphere": {"centre": [120, 980, 160], "diameter_mm": 25})json";
+  "sphere": {"centre": [232, 932, 180], "diameter_mm": 25})json";
 
 // Plate, three rests under the flange and two clamps on its edge. The clamp at 300 degrees stands
 // in the straight way from one hole of the circle to the next.

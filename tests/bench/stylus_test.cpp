@@ -100,7 +100,7 @@ class StylusTest : public QObject {
                               << "must be level";
     QTest::newRow("head kind") << "/head/kind"
                                << "\"wobbly\""
-                               << "must be fixed, indexing or free";
+                               << "must be fixed, indexing or continuous";
     QTest::newRow("carried") << "/machine/bodies/0/moves_with"
                              << "\"u\""
                              << "must name axes by x, y and z";

@@ -316,9 +316,9 @@ class SheetJudgingTest : public QObject {
     // The guard band is 0.825 of the expanded uncertainty of 0.02: 0.0165.
     QVERIFY(verdict(10.08, 0) == Verdict::Within);
     QVERIFY(verdict(10.08, 0.02) == Verdict::Within);
-    QVERIFY(verdict(10.085, 0.02) == Verdict::Near);
+    QVERIFY(verdict(10.085, 0.02) == Verdict::NotProved);
     QVERIFY(verdict(10.11, 0) == Verdict::Outside);
-    QVERIFY(verdict(10.11, 0.02) == Verdict::Near);
+    QVERIFY(verdict(10.11, 0.02) == Verdict::NotProved);
     QVERIFY(verdict(10.12, 0.02) == Verdict::Outside);
     const auto e = evaluate(J::array({plane("low", 0, flat), plane("high", 10.11, flat)}),
                             {{"kind", "distance"},

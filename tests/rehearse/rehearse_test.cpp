@@ -88,7 +88,7 @@ class RehearseTest : public QObject {
       const Clash& c = r->clashes.front();
       QVERIFY(c.still.starts_with("clamp"));
       QVERIFY(c.depth > 0.5);
-      QVERIFY(way->steps[static_cast<std::size_t>(c.step)].text.starts_with("Close hop"));
+      QVERIFY(way->steps[static_cast<std::size_t>(c.step)].text.starts_with("Direct hop"));
       const auto i = static_cast<std::size_t>(c.position);
       QVERIFY(c.seconds >= r->times[i - 1] && c.seconds <= r->times[i]);
       // at the moment named the contact begins: just before there is none

@@ -21,7 +21,7 @@ int placeInChain(const std::string& part) {
 Element readElement(const JsonFields& f, const Vec3& along_before) {
   Element e;
   e.part = f.text("part");
-  if (e.part == "shaft") e.part = "shaft"; // as it was called before
+  if (e.part == "shank") e.part = "shaft"; // as it was called before
   if (placeInChain(e.part) < 0)
     f.complain("part", "must be shaft, extension, joint, module or probe");
   e.length = f.positive("length_mm");

@@ -53,16 +53,16 @@ class QualifyPlanner {
 
   // Directions from the centre of the sphere at which it is touched: the pole faces the shank. A
   // disc touches in two rings near the ends of its rim.
-  std::vector<Vec3> directions(const Tool& tool) const {
+  std::vector<Vec3> directions(const Tool& tool, int per_ring) const {
     const Frame frame = frameOf(Vec3::Zero(), tool.shank);
     std::vector<Vec3> all;
     const bool disc = tool.rim < 1;
     if (!disc) all.push_back(tool.shank);
     for (int ring = 1; ring <= (disc ? 2 : settings_.rings); ++ring)
-      for (int k = 0; k < settings_.per_ring; ++k) {
+      for (int k = 0; k < per_ring; ++k) {
         const double polar = disc ? kPi / 2 + (2 * ring - 3) * 0.8 * std::asin(tool.rim)
                                   : settings_.cap * ring / settings_.rings;
-        const double turned = 2 * kPi * (k + 0.5 * (ring % 2)) / settings_.per_ring;
+        const double turned = 2 * kPi * (k + 0.5 * (ring % 2)) / per_ring;
         all.push_back(frame * Vec3(std::sin(polar) * std::cos(turned),
                                    std::sin(polar) * std::sin(turned), std::cos(polar)));
       }
@@ -102,8 +102,12 @@ class QualifyPlanner {
                       : "");
     }
     std::vector<Vec3> reached;
-    for (const Vec3& d : directions(tool))
-      if (reaches(tool, d)) reached.push_back(d);
+    for (int per_ring = settings_.per_ring; per_ring <= 2 * settings_.per_ring && reached.size() < kLeast;
+         per_ring *= 2) { // closer together where stem or neighbours leave few
+      reached.clear();
+      for (const Vec3& d : directions(tool, per_ring))
+        if (reaches(tool, d)) reached.push_back(d);
+    }
     const Vec3 pole = at(tool, tool.shank, settings_.approach);
     const auto down = wayDown(tool, high, pole);
     if (reached.size() < kLeast)
@@ -190,8 +194,8 @@ class QualifyPlanner {
     const double rise = high.z() - pole.z();
     const double along = tool.shank.z() > 0.3 ? std::min(rise / tool.shank.z(), 400.0) : 60;
     std::vector<Vec3> ends;
-    for (const double share : {1.0, 0.6, 0.35, 0.2, 0.1})
-      ends.push_back(pole + share * along * tool.shank);
+    for (const double out : {along, 0.6 * along, 0.35 * along, 60.0, 30.0, 15.0, 8.0})
+      if (out <= along) ends.push_back(pole + out * tool.shank);
     return ends;
   }
 
@@ -201,7 +205,7 @@ class QualifyPlanner {
   }
 
   std::string inTheWay(const Tool& tool) const {
-    for (const Vec3& d : directions(tool)) {
+    for (const Vec3& d : directions(tool, settings_.per_ring)) {
       if (const auto over = clearance_.overrun(tool, at(tool, d, settings_.approach)))
         return beyond(*over);
       if (const auto hit = clearance_.nearest(tool, at(tool, d, settings_.approach), at(tool, d, 0),
