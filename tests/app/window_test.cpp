@@ -52,7 +52,7 @@ class WindowTest : public WindowDriver {
     QVERIFY(document().plan().feature(bore).touches.size() > before);
     QVERIFY(document().routed()->rehearsal.seconds > seconds); // the timeline has followed
     QVERIFY(document().unsaved());
-    QVERIFY(document().undoText().contains("per row"));
+    QVERIFY(document().undoText().contains("per section"));
     QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(idle());
     QCOMPARE(document().plan().feature(bore).touches.size(), before);

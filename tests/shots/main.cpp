@@ -8,6 +8,7 @@
 #include <QPushButton>
 #include <QScreen>
 #include <QScrollArea>
+#include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
 #include <cstdio>
@@ -74,6 +75,9 @@ int main(int argc, char** argv) {
   QApplication::setFont(theme->text());
   const QTemporaryDir runs; // not those of the user
   qputenv("ALDERPOINT_RUNS", runs.path().toUtf8());
+  qputenv("ALDERPOINT_STATE", (runs.path() + "/unsaved").toUtf8());
+  QSettings::setDefaultFormat(QSettings::IniFormat);
+  QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, runs.path());
   MainWindow window(*theme);
   window.setGeometry(0, 0, 1280, 800);
   window.show();

@@ -106,7 +106,7 @@ void Card::associationFields(const Requirement& r) {
     });
   }
   if (r.datums.empty()) return;
-  choice("datums", "datumAssociation", {"external (tangent)", "least squares"},
+  choice("datums", "datumAssociation", {"external", "least squares"},
          r.datum_association == AssociateBy::LeastSquares ? 1 : 0, [this](int index) {
            editRequirement("Change the association of its datums", [=](Requirement& x) {
              x.datum_association = index ? AssociateBy::LeastSquares : AssociateBy::Standard;

@@ -253,7 +253,6 @@ void Card::insertLinks() {
   offer("Wait", "insertWait", WaitStep{});
   offer("Question", "insertAsk", AskStep{"Serial number", false, ""});
   offer("Note", "insertNote", NoteStep{"Note"});
-  place(link("Move to the current position", "insertMove", [this] { document_.insertMoveHere(); }));
   offer("Turn the head", "insertTurn", TurnStep{});
   offer("Swap the stylus", "insertSwap",
         SwapStep{plan.bench.styli.front().name, plan.bench.styli.front().tips.front().name});
@@ -267,6 +266,7 @@ void Card::insertLinks() {
       break;
     }
   layout_->addLayout(grid);
+  link("Move to the current position", "insertMove", [this] { document_.insertMoveHere(); });
 }
 
 } // namespace alder::app

@@ -34,18 +34,18 @@ std::vector<ClashGroup> groupsOf(const Routed& routed,
 
 void Card::clashRow(const Routed& routed, const ClashGroup& group) {
   const Clash& c = group.first;
-  QString words = QString("%1 meets %2, %3 mm deep")
-                      .arg(text(c.moving), text(c.still))
-                      .arg(group.deepest, 0, 'f', 2);
+  QString words = QString("%1 meets %2").arg(text(c.moving), text(c.still));
   words[0] = words[0].toUpper();
-  if (group.count > 1) words += QString(", at %1 places").arg(group.count);
   link(QString("%1 s  %2").arg(c.seconds, 0, 'f', 1).arg(words), "clash", [this, c] {
     document_.selectStep(c.step);
     document_.setPlayhead(c.seconds);
   });
-  paragraph(group.feature.valid()
-                ? "At " + text(document_.plan().nominal(group.feature).name) + "."
-                : text(routed.way.steps[static_cast<std::size_t>(c.step)].text) + ".");
+  const QString how = QString("%1 mm deep%2, ")
+                          .arg(group.deepest, 0, 'f', 2)
+                          .arg(group.count > 1 ? QString(" at most, %1 places").arg(group.count) : "");
+  paragraph(how + (group.feature.valid()
+                       ? "at " + text(document_.plan().nominal(group.feature).name) + "."
+                       : "“" + text(routed.way.steps[static_cast<std::size_t>(c.step)].text) + "”."));
 }
 
 void Card::clashRows(const Routed& routed, const std::vector<ClashGroup>& groups) {

@@ -2,12 +2,12 @@
 
 #include "base/files.h"
 #include "shell/menus.h"
-#include <QAbstractTextDocumentLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QPushButton>
 #include <QScrollBar>
 #include <QTextBlock>
+#include <QTimer>
 #include <QUrl>
 #include <QVBoxLayout>
 
@@ -80,21 +80,34 @@ void HelpPane::showManual(const QString& heading) {
         cursor.setCharFormat(image);
       }
   }
+  heading_ = {};
   text_->verticalScrollBar()->setValue(0);
   for (QTextBlock block = text_->document()->begin(); block.isValid(); block = block.next()) {
     if (block.blockFormat().headingLevel() == 0 ||
         !block.text().startsWith(heading, Qt::CaseInsensitive))
       continue;
-    const QRectF box = text_->document()->documentLayout()->blockBoundingRect(block);
-    text_->verticalScrollBar()->setValue(static_cast<int>(box.top()) - 8);
-    text_->setTextCursor(QTextCursor(block));
-    text_->verticalScrollBar()->setValue(static_cast<int>(box.top()) - 8);
+    heading_ = QTextCursor(block);
+    toHeading();
     return;
   }
 }
 
+// To the top of what is seen.
+void HelpPane::toHeading() {
+  if (heading_.isNull()) return;
+  text_->setTextCursor(heading_);
+  auto* bar = text_->verticalScrollBar();
+  bar->setValue(bar->value() + text_->cursorRect().top() - 8);
+}
+
+// The lines break otherwise then.
+void HelpPane::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  if (manual_) QTimer::singleShot(0, this, &HelpPane::toHeading);
+}
+
 QString HelpPane::headingInSight() const {
-  const QTextCursor at = text_->cursorForPosition(QPoint(30, text_->viewport()->height() / 2));
+  const QTextCursor at = text_->cursorForPosition(QPoint(30, 40));
   for (QTextBlock block = at.block(); block.isValid(); block = block.previous())
     if (block.blockFormat().headingLevel() > 0) return block.text();
   return {};
@@ -105,10 +118,10 @@ void HelpPane::showKeys(const Actions& actions) {
   title_->setText("Keys");
   QString rows;
   const auto head = [&](const QString& text) {
-    rows += "<tr><td colspan='2'><br/><b>" + text.toHtmlEscaped() + "</b></td></tr>";
+    rows += (rows.isEmpty() ? "" : "</table>") + QString("<h4>%1</h4><table width='100%'>").arg(text);
   };
   const auto row = [&](const QString& key, const QString& does) {
-    rows += QString("<tr><td style='white-space:nowrap; padding-right:14px'><span style='font-family:"
+    rows += QString("<tr><td width='140'><span style='font-family:"
                     "\"JetBrains Mono\"'>%1</span></td><td>%2</td></tr>")
                 .arg(key.toHtmlEscaped(), does.toHtmlEscaped());
   };
@@ -124,7 +137,7 @@ void HelpPane::showKeys(const Actions& actions) {
   head("Without a menu");
   for (const auto& [key, does] : kMore)
     row(key, does);
-  text_->setHtml("<table>" + rows + "</table>");
+  text_->setHtml(rows + "</table>");
   text_->verticalScrollBar()->setValue(0);
 }
 

@@ -5,6 +5,7 @@
 #include "theme/theme.h"
 #include <QLabel>
 #include <QTextBrowser>
+#include <QTextCursor>
 
 namespace alder::app {
 
@@ -17,18 +18,21 @@ class HelpPane : public QWidget {
   void showManual(const QString& heading);
   void showKeys(const Actions& actions);
   QString shownText() const { return text_->toPlainText(); }
-  QString headingInSight() const; // the last one above the middle of what is seen
+  QString headingInSight() const; // the one at the top of what is seen
 
  signals:
   void closed();
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void toHeading();
   const Theme& theme_;
   QLabel* title_;
   QTextBrowser* text_;
+  QTextCursor heading_; // that is to be seen
   bool manual_ = false; // is what the text shows
 };
 

@@ -129,7 +129,8 @@ void StageOverlay::paintCaptions(QPainter& p) const {
           ? QString("no clash · clearance %1 mm").arg(QString::fromStdString(figure(r.least_clearance, 2)))
           : QString("%1 clash%2").arg(r.clashes.size()).arg(r.clashes.size() == 1 ? "" : "es");
   const double w = m.horizontalAdvance(right) + 20;
-  const QRectF there(width() - w - 14, 12, w, 24);
+  const bool apart = width() - w - 14 > box.right() + 8; // else it goes below
+  const QRectF there(apart ? width() - w - 14 : box.left(), apart ? 12 : 42, w, 24);
   chip(p, there, r.clear() ? QColor() : theme_.color("outside"));
   p.setPen(theme_.color(r.clear() ? "second" : "outside"));
   p.drawText(there, Qt::AlignCenter, right);

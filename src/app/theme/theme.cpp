@@ -135,7 +135,17 @@ QString Theme::styleSheet() const {
   const auto c = [&](const char* name) { return color(name).name(); };
   return QString(R"(
     QWidget { color: %1; }
-    QMainWindow, #topBar { background: %2; }
+    QMainWindow, #topBar, #help { background: %2; }
+    QMenuBar { background: %2; padding-left: 10px; }
+    QMenuBar::item { background: transparent; padding: 3px 8px; border-radius: 4px; }
+    QMenuBar::item:selected { background: %8; }
+    QMenu { background: %5; border: 1px solid %6; padding: 4px; }
+    QMenu::item { padding: 4px 22px; border-radius: 3px; }
+    QMenu::item:selected { background: %8; }
+    QMenu::item:disabled { color: %4; }
+    QMenu::separator { height: 1px; background: %6; margin: 4px 8px; }
+    #offer { background: %8; }
+    QTextBrowser { background: %2; border: none; }
     #actionBar { background: %3; }
     #sheet, #card, #bottom { background: %2; }
     QLabel { background: transparent; }
