@@ -4,6 +4,7 @@
 //   way-checker PATH.csv REHEARSAL.json PART.step
 //
 // Prints "clear", or the first places where it is not. Exit status 0, 1, or 2: bad input.
+#include <BRepAdaptor_Surface.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
 #include <BRep_Tool.hxx>
 #include <IMeshTools_Parameters.hxx>
@@ -93,22 +94,20 @@ std::map<std::pair<std::string, std::string>, std::vector<Segment>> readBodies(c
   return bodies;
 }
 
-std::shared_ptr<Model> readPart(const char* file) {
-  Message::DefaultMessenger()->ChangePrinters().Clear();
-  STEPControl_Reader reader;
-  if (reader.ReadFile(file) != IFSelect_RetDone) return nullptr;
-  reader.TransferRoots();
-  const TopoDS_Shape shape = reader.OneShape();
-  IMeshTools_Parameters fine;
-  fine.Deflection = fine.DeflectionInterior = kChord;
-  fine.Angle = fine.AngleInterior = 0.03;
-  fine.InParallel = fine.ControlSurfaceDeflection = true;
-  BRepMesh_IncrementalMesh(shape, fine);
+// Triangles of spheres apart: at the poles of small ones the library leaves some that lie half a
+// millimetre off the surface.
+struct Part {
+  std::shared_ptr<Model> spheres, others;
+};
+
+std::shared_ptr<Model> modelOf(const TopoDS_Shape& shape, bool spheres) {
   std::vector<Vec> points;
   std::vector<fcl::Triangle> triangles;
   for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) {
+    const TopoDS_Face face = TopoDS::Face(e.Current());
+    if ((BRepAdaptor_Surface(face).GetType() == GeomAbs_Sphere) != spheres) continue;
     TopLoc_Location place;
-    const auto mesh = BRep_Tool::Triangulation(TopoDS::Face(e.Current()), place);
+    const auto mesh = BRep_Tool::Triangulation(face, place);
     if (mesh.IsNull()) continue;
     const std::size_t first = points.size();
     for (int i = 1; i <= mesh->NbNodes(); ++i) {
@@ -121,6 +120,7 @@ std::shared_ptr<Model> readPart(const char* file) {
       triangles.emplace_back(first + a - 1, first + b - 1, first + c - 1);
     }
   }
+  if (triangles.empty()) return nullptr;
   auto model = std::make_shared<Model>();
   model->beginModel();
   model->addSubModel(points, triangles);
@@ -128,40 +128,58 @@ std::shared_ptr<Model> readPart(const char* file) {
   return model;
 }
 
+Part readPart(const char* file) {
+  Message::DefaultMessenger()->ChangePrinters().Clear();
+  STEPControl_Reader reader;
+  if (reader.ReadFile(file) != IFSelect_RetDone) return {};
+  reader.TransferRoots();
+  const TopoDS_Shape shape = reader.OneShape();
+  IMeshTools_Parameters fine;
+  fine.Deflection = fine.DeflectionInterior = kChord;
+  fine.Angle = fine.AngleInterior = 0.03;
+  fine.InParallel = fine.ControlSurfaceDeflection = true;
+  BRepMesh_IncrementalMesh(shape, fine);
+  return {modelOf(shape, true), modelOf(shape, false)};
+}
+
 class Checker {
  public:
-  explicit Checker(const std::shared_ptr<Model>& part)
+  explicit Checker(const Part& part)
       : part_(part) {}
 
   // Ball and shaft, each grown by `by`: does one of them enter the part with the ball there?
-  // Its radius less what it is allowed.
-  const char* meets(double ball_radius, const std::vector<Segment>& shaft, const Vec& at,
-                    const Vec& along, double by) const {
-    if (enters(std::make_shared<fcl::Sphered>(std::max(0.01, ball_radius) + by),
-               at, along))
+  // The radius less what the ball is allowed. Where it touches, spheres are left to the figures.
+  const char* meets(double ball_radius, bool touches, const std::vector<Segment>& shaft,
+                    const Vec& at, const Vec& along, double by) const {
+    const auto ball = std::make_shared<fcl::Sphered>(std::max(0.01, ball_radius) + by);
+    if (enters(part_.others, ball, at, along) ||
+        (!touches && enters(part_.spheres, ball, at, along)))
       return "ball";
     for (const Segment& s : shaft) {
       const double from = std::max(s.from, 0.0), length = s.to - from;
       if (length < 0.05) continue; // lies within the ball
-      if (enters(std::make_shared<fcl::Cylinderd>(s.diameter / 2 + by, length + 2 * by),
-                 at + (from + length / 2) * along, along))
+      const auto rod = std::make_shared<fcl::Cylinderd>(s.diameter / 2 + by, length + 2 * by);
+      const Vec middle = at + (from + length / 2) * along;
+      if (enters(part_.others, rod, middle, along) || enters(part_.spheres, rod, middle, along))
         return "shaft";
     }
     return nullptr;
   }
 
  private:
-  bool enters(const std::shared_ptr<fcl::CollisionGeometryd>& shape, const Vec& at,
-              const Vec& along) const {
+  static bool enters(const std::shared_ptr<Model>& part,
+                     const std::shared_ptr<fcl::CollisionGeometryd>& shape, const Vec& at,
+                     const Vec& along) {
+    if (!part) return false;
     fcl::Transform3d pose = fcl::Transform3d::Identity();
     pose.translation() = at;
     pose.linear() = Eigen::Quaterniond::FromTwoVectors(Vec::UnitZ(), along).toRotationMatrix();
-    const fcl::CollisionObjectd moving(shape, pose);
+    const fcl::CollisionObjectd moving(shape, pose), still(part);
     fcl::CollisionRequestd request;
     fcl::CollisionResultd result;
-    return fcl::collide(&moving, &part_, request, result) > 0;
+    return fcl::collide(&moving, &still, request, result) > 0;
   }
-  fcl::CollisionObjectd part_;
+  Part part_;
 };
 
 } // namespace
@@ -174,7 +192,7 @@ int main(int argc, char** argv) {
   const auto rows = readPath(argv[1]);
   const auto bodies = readBodies(argv[2]);
   const auto part = readPart(argv[3]);
-  if (!part || rows.empty()) {
+  if (!part.others || rows.empty()) {
     std::fprintf(stderr, "way-checker: nothing to check\n");
     return 2;
   }
@@ -191,6 +209,7 @@ int main(int argc, char** argv) {
     }
     const double length = (to.ball - from.ball).norm();
     const bool at_surface = to.kind == "touch" || to.kind == "retract" || to.kind == "manual";
+    const bool in_sphere = at_surface || to.kind == "approach";
     const double radius = to.diameter / 2 - (at_surface ? kAllowedAtTouch : kAllowed);
     const char* met = nullptr;
     Vec at = from.ball;
@@ -199,11 +218,11 @@ int main(int argc, char** argv) {
       at = length > 0 ? Vec(from.ball + s / length * (to.ball - from.ball)) : to.ball;
       double step = 0;
       for (const double by : {100.0, 20.0, 4.0, 1.0, 0.25, 0.05})
-        if (!checker.meets(radius, shaft->second, at, to.direction, by)) {
+        if (!checker.meets(radius, in_sphere, shaft->second, at, to.direction, by)) {
           step = by;
           break;
         }
-      if (step == 0) met = checker.meets(radius, shaft->second, at, to.direction, 0);
+      if (step == 0) met = checker.meets(radius, in_sphere, shaft->second, at, to.direction, 0);
       if (s >= length) break;
       s = std::min(length, s + std::max(step, 0.02));
     }

@@ -71,8 +71,11 @@ void Card::historyRows(const Requirement& r) {
   head(QString("Over %1 parts").arg(h.count));
   const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
   const int finer = r.decimals + 1;
-  figureRow("mean", text(figure(h.mean * scale, finer)));
-  figureRow("standard deviation", text(figure(h.spread * scale, finer)));
+  const QString unit = r.kind == Characteristic::Value   ? " " + text(r.unit)
+                       : r.kind == Characteristic::Angle ? QString("°")
+                                                         : QString(" mm");
+  figureRow("mean", text(figure(h.mean * scale, finer)) + unit);
+  figureRow("standard deviation", text(figure(h.spread * scale, finer)) + unit);
   const auto index = [this](const char* name, const std::optional<Index>& i) {
     if (i)
       figureRow(name, text(fmt::format("{} ({} … {})", figure(i->value, 2), figure(i->low, 2),
@@ -82,6 +85,7 @@ void Card::historyRows(const Requirement& r) {
   index("Cpk", h.cpk);
   index("Pp", h.pp);
   index("Ppk", h.ppk);
+  if (h.cp || h.cpk || h.pp || h.ppk) paragraph("In brackets: 95 % confidence intervals.");
   if (!h.beyond.empty())
     paragraph(QString("%1 part%2 beyond the control limits.")
                   .arg(h.beyond.size())

@@ -303,7 +303,7 @@ bool WayBuilder::changeAtRack(const Access& access) {
              after = toolOf(plan_.bench, straightDown(access));
   const double height = turningHeight(before, after);
   if (swapAtRack(plan_.bench, access_, access, Vec3::Zero(), height).empty()) return false;
-  changeTo(straightDown(access_), {});
+  changeTo(straightDown(access_), Vec3::Zero());
   const Vec3 pivot = way_.positions.back().ball + tool(access_).ball_to_pivot;
   for (const SwapMove& m : swapAtRack(plan_.bench, access_, access, pivot, height)) {
     if (!m.text.empty()) {
