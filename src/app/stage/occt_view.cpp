@@ -45,7 +45,6 @@ OcctView::OcctView(QWidget* parent)
   if (QOpenGLContext probe; missing_.isEmpty() && !probe.create())
     missing_ = "The picture needs OpenGL through GLX, which this display does not offer. Install the "
                "OpenGL driver (libgl1-mesa-dri draws without a graphics card).";
-  if (!missing_.isEmpty()) hide(); // Qt's window falls over a widget whose context cannot be made
   const Handle(OpenGl_GraphicDriver) driver = new OpenGl_GraphicDriver(display, false);
   driver->ChangeOptions().buffersNoSwap = true;
   driver->ChangeOptions().buffersOpaqueAlpha = true;

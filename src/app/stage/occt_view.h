@@ -29,6 +29,7 @@ class OcctView : public QOpenGLWidget {
   void setBackground(const QColor& top, const QColor& bottom);
   QPointF project(double x, double y, double z) const; // widget coordinates
   bool ready() const { return ready_; }
+  // Known at once where no context can be made; the widget then must not go into a window.
   QString missing() const { return missing_; } // why there is no picture; empty: there is, or will be
 
   void setHome(const Bnd_Box& box); // what fitAll shows

@@ -20,6 +20,7 @@ void StageOverlay::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   if (const QString missing = stage_.view().missing(); !missing.isEmpty()) {
+    p.fillRect(rect(), theme_.color("paper"));
     p.setPen(theme_.color("outside"));
     p.setFont(theme_.text(10));
     p.drawText(QRectF(40, 40, width() - 80, height() - 80), Qt::AlignCenter | Qt::TextWordWrap,

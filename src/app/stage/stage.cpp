@@ -27,10 +27,17 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
     : QWidget(parent)
     , document_(document)
     , theme_(theme)
-    , view_(new OcctView(this))
+    , view_(new OcctView)
     , overlay_(new StageOverlay(*this, document, theme)) {
   setMinimumSize(320, 240);
   view_->setBackground(theme.color("stage_top"), theme.color("stage_bottom"));
+  // Qt's window falls over a child whose OpenGL context cannot be made, even a hidden one.
+  if (view_->missing().isEmpty()) {
+    view_->setParent(this);
+    view_->lower();
+  } else {
+    connect(this, &QObject::destroyed, view_, &QObject::deleteLater);
+  }
   connect(view_, &OcctView::becameReady, this, [this] {
     rebuildPart();
     rebuildScene();
