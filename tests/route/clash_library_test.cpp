@@ -24,7 +24,16 @@ class ClashLibraryTest : public QObject {
     return toolOf(bench, access);
   }
   static Vec3 anyPlace(Random& r) {
-    return test::heronObstacles().solids.center() +
+    // About the part with its fixture, wherever else something stands.
+    static const Vec3 middle = [] {
+      const Plan& plan = test::heronPlan();
+      Mesh all;
+      all.append(plan.part->mesh, plan.placement);
+      for (const FixtureBody& body : plan.bench.fixture.bodies)
+        all.append(body.mesh, Frame::Identity());
+      return Vec3(all.box().center());
+    }();
+    return middle +
            Vec3(r.uniform(-75, 75), r.uniform(-75, 75), r.uniform(-40, 60));
   }
 
