@@ -52,7 +52,7 @@ class SetupCheckTest : public QObject {
   }
   void fixtureOnTheSphere() {
     const Plan plan = with([](Json& j) {
-      j["fixture"]["bodies"].push_back(kitPiece("rest", "rest 9", Vec3(232, 932, 0)));
+      j["fixture"]["bodies"].push_back(kitPiece("rest", "rest 9", Vec3(120, 980, 0)));
     });
     QVERIFY(says(checkSetup(plan), "stem of the sphere and rest 9"));
   }
@@ -60,7 +60,7 @@ class SetupCheckTest : public QObject {
   void swallowed() {
     const Plan plan = with([](Json& j) {
       j["fixture"]["bodies"].push_back(
-          {{"name", "block"}, {"boxes", {{{"min", {212, 912, 160}}, {"max", {252, 952, 200}}}}}});
+          {{"name", "block"}, {"boxes", {{{"min", {100, 960, 140}}, {"max", {140, 1000, 180}}}}}});
     });
     QVERIFY(says(checkSetup(plan), "reference sphere and block"));
   }
