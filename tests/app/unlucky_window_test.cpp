@@ -117,7 +117,7 @@ class UnluckyWindowTest : public WindowDriver {
     QVERIFY(empty->isVisible());
     // One click picks a face, and the card offers the likeliest first.
     QTest::mouseClick(field<QPushButton>("empty_pickLargest"), Qt::LeftButton);
-    auto* flat = field<QPushButton>("addFlatness");
+    auto* flat = field<QPushButton>("add_flatness");
     QVERIFY(flat);
     QTest::mouseClick(flat, Qt::LeftButton);
     QVERIFY(QTest::qWaitFor([&] { return document().plan().spec.requirements.size() == 1; }, 60000));

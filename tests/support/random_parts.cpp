@@ -138,8 +138,7 @@ class PartMaker {
       shape_ = box(Vec3::Zero(), Vec3(l, w, t));
       add(box(Vec3::Zero(), Vec3(t, w, wall)));
       place(Vec3(t + 5, 0, t), x, l - t - 5, y, w, t);
-      place(Vec3(0, 0, t + 5), -y, -w, z, wall - t - 5, t); // wall, from outside
-      places_.back() = {Vec3(0, w, t + 5), -y, z, -x, w, wall - t - 5, t, "B"};
+      place(Vec3(0, w, t + 5), -y, w, z, wall - t - 5, t, "B"); // the wall, from outside
       plane("A", -z, 0);
       plane("B", -x, 0);
       plane("C", -y, 0);
@@ -171,7 +170,6 @@ class PartMaker {
       place(Vec3(l - run, 0, h), u, run / std::cos(angle), y, w, 0.5 * h);
       inclined_ = places_.back().normal;
       inclined_offset_ = inclined_.dot(places_.back().corner);
-      inclined_angle_ = angle;
       place(Vec3(0, 0, h), x, l - run, y, w, h, "A");
       place(Vec3(0, 0, 0), x, l, z, h - drop, w, "B");
       plane("A", z, h);
@@ -508,7 +506,7 @@ class PartMaker {
   std::vector<std::string> letters_;
   int axis_datum_ = -1, groups_ = 0, requirements_ = 0;
   Vec3 inclined_ = Vec3::Zero();
-  double inclined_offset_ = 0, inclined_angle_ = 0;
+  double inclined_offset_ = 0;
   PmiWriter* writer_ = nullptr;
 };
 

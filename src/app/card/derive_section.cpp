@@ -4,6 +4,7 @@
 #include "judge/nominal_figure.h"
 #include "plan/derived_feature.h"
 #include "requirement/datum_targets.h"
+#include "requirement/likely.h"
 #include <QLineEdit>
 #include <algorithm>
 
@@ -184,28 +185,16 @@ void Card::addRequirements(const std::vector<FeatureId>& features) {
                        [&](FeatureId id) { return predicate(plan.nominal(id).ideal); });
   };
   const Ideal& first = plan.nominal(features[0]).ideal;
-  if (all_are([](const Ideal& i) {
-        return i.diameter > 0 && i.type != SurfaceType::Cone && i.type != SurfaceType::Freeform;
-      })) {
-    Requirement r = limited(Characteristic::Size, features, first.diameter, 0.1);
-    r.zone = first.type == SurfaceType::Slot     ? Zone::Planar
-             : first.type == SurfaceType::Sphere ? Zone::Spherical
-                                                 : Zone::Diametral;
-    demand(features.size() == 1 ? QString("Size ø%1 ±0.1").arg(first.diameter, 0, 'g', 6)
-                                : QString("%1 × size").arg(features.size()),
-           "demandSize", r);
-  }
-  if (features.size() == 1) {
-    const auto form = [&](const QString& label, const char* id, Characteristic kind) {
-      Requirement r;
-      r.kind = kind;
-      r.features = features;
-      r.tolerance = r.upper = 0.1;
-      demand(label, id, r);
-    };
-    if (first.type == SurfaceType::Plane) form("Flatness 0.1", "demandFlatness", Characteristic::Flatness);
-    if (first.type == SurfaceType::Cylinder && !plan.nominal(features[0]).isDerived())
-      form("Cylindricity 0.1", "demandCylindricity", Characteristic::Cylindricity);
+  const bool derived = plan.nominal(features[0]).isDerived();
+  for (const LikelyRequirement& l : likelyRequirements(first, plan.spec.datums)) {
+    Requirement r = l.requirement;
+    r.features = features;
+    const bool sized = all_are([&](const Ideal& i) { return i.type == first.type && i.diameter > 0; });
+    if (r.kind == Characteristic::Size && sized)
+      demand(features.size() == 1 ? text(l.words) : QString("%1 × size").arg(features.size()),
+             "demandSize", r);
+    else if (isForm(r.kind) && features.size() == 1 && !derived)
+      demand(text(l.words), ("demand_" + std::string(name(r.kind))).c_str(), r);
   }
   if (features.size() == 2) {
     Requirement r = limited(Characteristic::Distance, features, 0, 0.1);

@@ -4,6 +4,7 @@
 #include "card/words.h"
 #include "geometry/place_text.h"
 #include "requirement/from_pmi.h"
+#include "requirement/likely.h"
 #include <algorithm>
 
 namespace alder::app {
@@ -86,45 +87,15 @@ void Card::bareFaces(const std::vector<FaceId>& faces) {
             "where it costs least time. Requirements can then be laid on it in the Part desk.");
 }
 
-// The requirements that such a face mostly has, likeliest first; each also makes it a feature.
+// Each also makes the face a feature.
 void Card::addToFaces(const std::vector<FaceId>& faces) {
-  const Ideal& i = document_.plan().part->face(faces.front()).ideal;
+  const Plan& plan = document_.plan();
   head("Add requirement");
-  const auto add = [&](const QString& words, const char* id, Requirement r) {
-    link(words, id, [this, r] { document_.requireOfFaces(r); });
-  };
-  const auto form = [](Characteristic kind, double tolerance) {
-    Requirement r;
-    r.kind = kind;
-    r.tolerance = r.upper = tolerance;
-    return r;
-  };
-  const bool round = i.type == SurfaceType::Cylinder || i.type == SurfaceType::Sphere;
-  if (round) {
-    Requirement size;
-    size.kind = Characteristic::Size;
-    size.zone = i.type == SurfaceType::Sphere ? Zone::Spherical : Zone::Diametral;
-    size.nominal = i.diameter;
-    size.lower = i.diameter - 0.1, size.upper = i.diameter + 0.1, size.tolerance = 0.2;
-    add(QString("Size ø%1 ±0.1").arg(i.diameter, 0, 'g', 6), "addSize", size);
-  }
-  if (i.type == SurfaceType::Plane)
-    add("Flatness 0.1", "addFlatness", form(Characteristic::Flatness, 0.1));
-  if (i.type == SurfaceType::Cylinder)
-    add("Cylindricity 0.1", "addCylindricity", form(Characteristic::Cylindricity, 0.1));
-  if (i.type == SurfaceType::Cone)
-    add("Roundness 0.1", "addRoundness", form(Characteristic::Roundness, 0.1));
-  if (i.type != SurfaceType::Freeform && i.type != SurfaceType::Torus) {
-    Requirement position = form(Characteristic::Position, 0.1);
-    position.zone = hasAxis(i)                      ? Zone::Diametral
-                    : i.type == SurfaceType::Sphere ? Zone::Spherical
-                                                    : Zone::Planar;
-    for (const Datum& d : document_.plan().spec.datums)
-      position.datums.push_back({{d.letter}});
-    if (!position.datums.empty()) add("Position 0.1, in all datums", "addPosition", position);
-  }
-  add("Surface profile 0.1", "addProfile", form(Characteristic::SurfaceProfile, 0.1));
-  link(QString("Datum %1").arg(text(document_.freeDatumLetter())), "addDatum",
+  for (const LikelyRequirement& l :
+       likelyRequirements(plan.part->face(faces.front()).ideal, plan.spec.datums))
+    link(text(l.words), ("add_" + std::string(name(l.requirement.kind))).c_str(),
+         [this, r = l.requirement] { document_.requireOfFaces(r); });
+  link("Datum " + text(freeDatumLetter(plan.spec)), "addDatum",
        [this] { document_.datumOfFaces(); });
 }
 

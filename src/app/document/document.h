@@ -265,7 +265,6 @@ class Document : public QObject {
   // The same, and lays a requirement, or the next free datum letter, on what is made of them.
   void requireOfFaces(const Requirement& requirement);
   void datumOfFaces();
-  std::string freeDatumLetter() const;
   // For a part without tolerances: picks its largest plane, so that the card offers what to add; and
   // sizes for all bores and bosses, flatness for the largest plane.
   void pickLargestFace();

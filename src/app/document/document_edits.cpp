@@ -1,6 +1,7 @@
 // What is derived, demanded, named and touched on a selection.
 #include "document/document.h"
 
+#include "requirement/likely.h"
 #include "plan/access_along.h"
 #include "plan/contour.h"
 #include "plan/derived_feature.h"
@@ -139,15 +140,9 @@ void Document::requireOfFaces(const Requirement& requirement) {
   });
 }
 
-std::string Document::freeDatumLetter() const {
-  for (const char c : std::string("ABCDEFGHJKLMNPRSTUVWXYZ")) // I, O and Q are not used: ISO 5459
-    if (!plan().spec.datum(std::string(1, c))) return std::string(1, c);
-  return "AA";
-}
-
 void Document::datumOfFaces() {
   measureFacesThen(selection_.faces, [this](const std::vector<FeatureId>& features) {
-    setDatum(features, freeDatumLetter());
+    setDatum(features, freeDatumLetter(plan().spec));
   });
 }
 
@@ -186,18 +181,8 @@ void Document::addFirstRequirements() {
   measureFacesThen(faces, [this](const std::vector<FeatureId>& features) {
     Specification spec = plan().spec;
     for (FeatureId id : features) {
-      const Ideal& i = spec.feature(id).ideal;
-      Requirement r;
+      Requirement r = likelyRequirements(spec.feature(id).ideal, {}).front().requirement;
       r.features = {id};
-      if (i.type == SurfaceType::Cylinder) {
-        r.kind = Characteristic::Size;
-        r.zone = Zone::Diametral;
-        r.nominal = i.diameter;
-        r.lower = i.diameter - 0.1, r.upper = i.diameter + 0.1, r.tolerance = 0.2;
-      } else {
-        r.kind = Characteristic::Flatness;
-        r.tolerance = r.upper = 0.1;
-      }
       spec = withRequirement(spec, std::move(r));
     }
     clearSelection();

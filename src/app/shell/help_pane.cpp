@@ -29,7 +29,6 @@ constexpr std::pair<const char*, const char*> kMore[]{
 
 HelpPane::HelpPane(const Theme& theme, QWidget* parent)
     : QWidget(parent)
-    , theme_(theme)
     , title_(new QLabel)
     , text_(new QTextBrowser) {
   setObjectName("help");

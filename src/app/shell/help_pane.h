@@ -29,7 +29,6 @@ class HelpPane : public QWidget {
 
  private:
   void toHeading();
-  const Theme& theme_;
   QLabel* title_;
   QTextBrowser* text_;
   QTextCursor heading_; // that is to be seen

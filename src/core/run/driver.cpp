@@ -231,12 +231,12 @@ class Conductor {
         ShellTravel(plan, obstacles, toolOf(plan.bench, equipped_)).outside(now->ball, first->ball);
     equipped_ = {}; // as the routine asks for it, whatever it holds
     if (!clear && !fromOperator("The machine does not stand clear of the part.")) return false;
-    return goToStart(*first);
+    return goToStart(*first, obstacles);
   }
 
   // With another stylus the machine comes from the rack: from there over the shell. A fault is met
   // again, and told, as the run goes on.
-  bool goToStart(const RunTask& first) {
+  bool goToStart(const RunTask& first, const Obstacles& obstacles) {
     if (!equip(first.access)) {
       equipped_ = {};
       return true;
@@ -245,7 +245,6 @@ class Conductor {
     if (!now) return false;
     equipped_ = first.access;
     const Plan& plan = session_.plan();
-    const Obstacles obstacles = obstaclesOf(plan);
     const ShellTravel travel(plan, obstacles, toolOf(plan.bench, first.access));
     if (travel.outside(now->ball, first.ball)) return true;
     Vec3 from = now->ball;
@@ -254,12 +253,18 @@ class Conductor {
       way.push_back(from += *up * Vec3::UnitZ());
     for (const Vec3& p : travel.travel(from, first.ball))
       way.push_back(p);
+    const auto gone = follow(way);
+    return gone || (why_.empty() && fromElsewhere(gone.error()));
+  }
+
+  // Along these places; else why not, with the machine ready again, or the run to end.
+  tl::expected<void, std::string> follow(const std::vector<Vec3>& way) {
     for (const Vec3& p : way)
       if (const auto gone = machine_.goTo(p); !gone) {
-        if (const auto ready = machine_.begin(); !ready) return failed(ready.error().message);
-        return fromElsewhere(gone.error().message);
+        if (const auto ready = machine_.begin(); !ready) failed(ready.error().message);
+        return tl::unexpected(gone.error().message);
       }
-    return true;
+    return {};
   }
 
   // Where the machine stands; equipped as it says.
@@ -327,15 +332,10 @@ class Conductor {
                                                           : Vec3(now->ball);
       auto way = travel.travel(now->ball, place);
       way.push_back(place);
-      bool there = true;
-      for (const Vec3& p : way)
-        if (const auto gone = machine_.goTo(p); !gone) {
-          why = gone.error().message;
-          if (const auto ready = machine_.begin(); !ready) return failed(ready.error().message);
-          there = false;
-          break;
-        }
-      if (there) return true;
+      const auto gone = follow(way);
+      if (gone) return true;
+      if (!why_.empty()) return false;
+      why = gone.error();
     }
     return failed(why);
   }

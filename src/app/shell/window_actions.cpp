@@ -1,0 +1,255 @@
+// The actions of the window: name, key, the desk whose bar offers them, what they do.
+#include "shell/main_window.h"
+
+#include <QFileDialog>
+#include <QMenuBar>
+#include <QSettings>
+
+namespace alder::app {
+
+void MainWindow::addActions() {
+  using std::nullopt;
+  actions_.add("open", "Open …", "Ctrl+O", Desk::Part, [this] { openWithDialog(); });
+  actions_.add("save", "Save", "Ctrl+S", Desk::Part, [this] { save(false); });
+  actions_.add("saveAs", "Save as …", "Ctrl+Shift+S", nullopt, [this] { save(true); });
+  actions_.add("pickLargest", "Pick the largest face", "", nullopt, [this] {
+    setDesk(Desk::Part);
+    document_.pickLargestFace();
+  });
+  actions_.add("addFirst", "Add sizes of bores and bosses, flatness of the largest plane", "", nullopt,
+               [this] { document_.addFirstRequirements(); });
+  actions_.add("nextUncovered", "Next uncovered", "Ctrl+U", Desk::Part,
+               [this] { sheet_->selectNext(false); });
+  actions_.add("derive", "Derive the likeliest feature", "Ctrl+Shift+D", nullopt,
+               [this] { document_.deriveLikeliest(); });
+  actions_.add("addValue", "Add a value by formula", "", nullopt, [this] {
+    setDesk(Desk::Part);
+    document_.addValue();
+  });
+  actions_.add("removeRequirements", "Remove the selected requirements", "", nullopt,
+               [this] { document_.removeRequirements(); });
+  actions_.add("undo", "Undo", "Ctrl+Z", nullopt, [this] { document_.undo(); });
+  actions_.add("redo", "Redo", "Ctrl+Shift+Z", nullopt, [this] { document_.redo(); });
+  actions_.add("startFromTemplate", "New routine from a template …", "Ctrl+N", nullopt, [this] {
+    if (!mayDiscard()) return;
+    const QString start = QFileDialog::getOpenFileName(this, "Template to start from", {},
+                                                       "Templates (*.alder-template)");
+    if (start.isEmpty()) return;
+    const QString part = QFileDialog::getOpenFileName(this, "Part of the new routine", {},
+                                                      "Parts (*.step *.stp *.STEP *.STP)");
+    if (!part.isEmpty()) document_.open(part, start);
+  });
+  actions_.add("saveTemplate", "Save as a template …", "", nullopt, [this] {
+    if (!document_.isOpen()) return;
+    const QString path =
+        QFileDialog::getSaveFileName(this, "Template for new routines",
+                                     suggested(".alder-template"), "Templates (*.alder-template)");
+    if (!path.isEmpty()) document_.saveTemplate(path);
+  });
+  actions_.add("bench", "Change bench …", "", Desk::Bench, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, "Bench", {}, "Bench (*.json)");
+    if (!path.isEmpty()) document_.changeBench(path);
+  });
+  actions_.add("quarterTurn", "Turn part a quarter", "", Desk::Bench, [this] {
+    if (!document_.isOpen()) return;
+    // about the upright line through the middle of the part
+    const Plan& plan = document_.plan();
+    const Vec3 middle = plan.placement * plan.part->mesh.box().center();
+    document_.edit(
+        "Turn the part",
+        {SetPlacement{smallMotion(Vec3(0, 0, kPi / 2), Vec3::Zero(), middle) * plan.placement}});
+  });
+  actions_.add("draft", "Draft from requirements", "Ctrl+D", Desk::Routine,
+               [this] { document_.draftAgain(); });
+  actions_.add("addTouch", "Add a touch where picked", "Ctrl+T", {},
+               [this] { document_.addTouchWherePicked(); });
+  actions_.add("removeTouch", "Remove the touch next to the pick", "Ctrl+Shift+T", {},
+               [this] { document_.removeTouchWherePicked(); });
+  actions_.add("moveTouch", "Move the next touch to the pick", "Ctrl+Alt+T", {},
+               [this] { document_.moveTouchWherePicked(); });
+  actions_.add("pointAlong", "Point the stylus along the last selected", "Alt+A", {},
+               [this] { document_.pointAlongLast(); });
+  actions_.add("hopProposed", "Enter as proposed", "Alt+P", {},
+               [this] { document_.enterBy(HopMode::Proposed); });
+  actions_.add("hopOver", "Enter over the shell", "Alt+O", {},
+               [this] { document_.enterBy(HopMode::Over); });
+  actions_.add("hopClose", "Enter directly", "Alt+C", {},
+               [this] { document_.enterBy(HopMode::Close); });
+  actions_.add("measureFaces", "Measure the picked faces", "Alt+M", {},
+               [this] { document_.measureFaces(); });
+  actions_.add("leaveOutSteps", "Leave steps out, or take them in again", "Alt+X", {},
+               [this] { document_.leaveOutSteps(); });
+  actions_.add("groupSteps", "Group the selected steps", "Alt+G", {},
+               [this] { document_.groupSteps(); });
+  actions_.add("repeatSteps", "Repeat the selected steps elsewhere", "Alt+E", {},
+               [this] { document_.repeatSteps(); });
+  actions_.add("ungroupSteps", "Ungroup, or write copies out", "Alt+Shift+G", {},
+               [this] { document_.ungroupSteps(); });
+  actions_.add("stepsOn", "Move steps on", "", {}, [this] { document_.shiftSteps(1); });
+  actions_.add("stepsBack", "Move steps back", "", {}, [this] { document_.shiftSteps(-1); });
+  actions_.add("removeSteps", "Remove the selected steps", "", {},
+               [this] { document_.removeSteps(); });
+  const auto insert = [this](const char* id, const char* words, const QString& key,
+                             const StepBody& body) {
+    actions_.add(id, words, key, {}, [this, body] { document_.insertStep(body); });
+  };
+  insert("insertWaitStep", "Insert a wait for the operator", "Alt+W", WaitStep{});
+  actions_.add("pictureFromStage", "Show the stage as it is now in the selected wait", "", {},
+               [this] { pictureFromStage(); });
+  actions_.add("pictureFromFile", "Show a picture in the selected wait …", "", {}, [this] {
+    if (!document_.isOpen()) return;
+    const QString path = QFileDialog::getOpenFileName(this, "Picture for the operator", {},
+                                                      "Pictures (*.png *.jpg *.jpeg *.PNG *.JPG)");
+    if (!path.isEmpty()) document_.showPictureFile(path);
+  });
+  insert("insertAskStep", "Insert a question to the operator", "",
+         AskStep{"Serial number", false, ""});
+  insert("insertNoteStep", "Insert a note", "Alt+N", NoteStep{"Note"});
+  actions_.add("insertFrame", "Use a frame from what is selected", "Alt+F", {},
+               [this] { document_.insertFrame(); });
+  insert("insertTurnStep", "Insert a head turn", "", TurnStep{});
+  insert("insertQualifyStep", "Insert qualifying the tips that need it", "", QualifyStep{});
+  insert("insertEvaluateStep", "Insert evaluating what is measured", "", EvaluateStep{});
+  insert("insertOutputStep", "Insert writing a file", "", OutputStep{});
+  actions_.add("insertMoveStep", "Insert a move to the current position", "", {},
+               [this] { document_.insertMoveHere(); });
+  actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });
+  actions_.add("dmis", "Write DMIS …", "", Desk::Routine, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, "Program for the machine",
+                                                      suggested(".dmi"), "DMIS (*.dmi)");
+    if (!path.isEmpty()) document_.exportTo(path.endsWith(".dmi") ? path : path + ".dmi");
+  });
+  actions_.add("readDmis", "Read DMIS …", "", Desk::Routine, [this] {
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Program of a machine", {}, "DMIS (*.dmi *.DMI)");
+    if (!path.isEmpty() && mayDiscard()) document_.readDmisFile(path);
+  });
+  actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
+    const QString path = QFileDialog::getSaveFileName(
+        this, "Machine positions", suggested("-path.csv"), "Positions (*path.csv)");
+    if (!path.isEmpty()) document_.exportTo(path.endsWith("path.csv") ? path : path + "-path.csv");
+  });
+  actions_.add("rehearse", "Rehearse", "Ctrl+R", Desk::Rehearsal,
+               [this] { document_.rehearseAgain(); });
+  actions_.add("play", "Play", "Space", Desk::Rehearsal, [this] { timeline_->togglePlay(); });
+  actions_.add("faster", "Play faster", "Ctrl+Up", Desk::Rehearsal,
+               [this] { timeline_->changeSpeed(1); });
+  actions_.add("slower", "Play slower", "Ctrl+Down", Desk::Rehearsal,
+               [this] { timeline_->changeSpeed(-1); });
+  actions_.add("nextMove", "One move on", "Ctrl+Right", {}, [this] { timeline_->step(1); });
+  actions_.add("lastMove", "One move back", "Ctrl+Left", {}, [this] { timeline_->step(-1); });
+  actions_.add("follow", "Follow the ball", "Ctrl+B", {},
+               [this] { stage_->setFollowing(!stage_->following()); });
+  actions_.add("nextClash", "Next clash", "Ctrl+G", Desk::Rehearsal,
+               [this] { timeline_->nextClash(); });
+  actions_.add("run", "Run on the simulated machine", "Ctrl+Return", Desk::Verdict,
+               [this] { runIfQualified({}); });
+  actions_.add("operate", "Operator view", "Ctrl+Alt+O", Desk::Verdict,
+               [this] { setOperating(true); });
+  actions_.add("measureAgain", "Measure again what is selected", "Ctrl+Alt+M", nullopt,
+               [this] { measureAgain(); });
+  actions_.add("writeFrames", "Write part frames …", "", nullopt, [this] {
+    if (!document_.isOpen()) return;
+    const QString path = QFileDialog::getSaveFileName(
+        this, "Part frames", suggested("-frames.json"), "Part frames (*.json)");
+    if (!path.isEmpty()) document_.writeFrames(path);
+  });
+  actions_.add("readFrames", "Bring in part frames …", "", nullopt, [this] {
+    if (!document_.isOpen()) return;
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Part frames", {}, "Part frames (*.json)");
+    if (!path.isEmpty()) document_.readFrames(path);
+  });
+  actions_.add("bringRuns", "Bring in parts kept elsewhere", "", nullopt,
+               [this] { document_.bringRuns(); });
+  actions_.add("history", "Write the table of parts …", "", nullopt, [this] {
+    if (!document_.isOpen()) return;
+    const QString path =
+        QFileDialog::getSaveFileName(this, "Table of parts", suggested(".csv"), "Table (*.csv)");
+    if (!path.isEmpty()) document_.writeHistory(path);
+  });
+  actions_.add("goOnWithRun", "Go on with the run that was broken off", "Ctrl+Alt+R", nullopt,
+               [this] { goOnWithRun(); });
+  actions_.add("runAnyway", "Run with tips as they are", "Ctrl+Shift+Return", nullopt,
+               [this] { document_.run({}, seed_++); });
+  actions_.add("qualify", "Qualify tips", "Ctrl+Shift+Q", Desk::Bench, [this] {
+    if (const auto tips = document_.tipsToQualify(); !tips.empty())
+      document_.qualify(tips, false);
+    else
+      showMessage("All tips of the routine are qualified", false);
+  });
+  actions_.add("runDefects", "Run a part with defects …", "", Desk::Verdict, [this] {
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Defects of the simulated part", {}, "Defects (*.json)");
+    if (!path.isEmpty()) runIfQualified(path);
+  });
+  actions_.add("judgeFile", "Open measured points …", "", Desk::Verdict, [this] {
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Measured points", {}, "Points (*.csv)");
+    if (!path.isEmpty()) document_.judgeFile(path);
+  });
+  actions_.add("report", "Report …", "Ctrl+P", Desk::Verdict, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, "Report", suggested(".pdf"),
+                                                      "PDF (*.pdf);;Table (*.csv)");
+    if (!path.isEmpty())
+      document_.exportTo(path.endsWith(".csv") || path.endsWith(".pdf") ? path : path + ".pdf");
+  });
+  actions_.add("correction", "Write setup correction …", "", nullopt, [this] {
+    const QString path = QFileDialog::getSaveFileName(
+        this, "Setup correction", suggested("-correction.json"),
+        "JSON (*.json);;Table (*.csv);;4x4 matrix (*.txt);;STEP placement (*.step);;"
+        "Program by ISO 6983 (*.nc)");
+    if (!path.isEmpty()) document_.writeSetupCorrection(path);
+  });
+  actions_.add("nextOutside", "Next outside", "Ctrl+J", Desk::Verdict,
+               [this] { sheet_->selectNext(true); });
+}
+
+void MainWindow::addViewActions() {
+  using std::nullopt;
+  using Standard = OcctView::Standard;
+  for (std::size_t i = 0; i < kDeskNames.size(); ++i)
+    actions_.add(kDeskNames[i], QString("Go to the %1 desk").arg(kDeskNames[i]),
+                 QString("Alt+%1").arg(i + 1), nullopt,
+                 [this, i] { setDesk(static_cast<Desk>(i)); });
+  actions_.add("help", "Help on what is in focus", "F1", nullopt, [this] { showHelp(); });
+  actions_.add("keys", "All keys", "Ctrl+/", nullopt, [this] {
+    help_->showKeys(actions_);
+    help_->show();
+    help_->setFocus();
+  });
+  actions_.add("menuBar", "Show or hide the menu bar", "Ctrl+M", nullopt, [this] {
+    QSettings().setValue("menu", !menuWanted());
+    menuBar()->setVisible(menuWanted());
+  });
+  actions_.add("find", "Find", "Ctrl+K", nullopt, [this] {
+    command_box_->setFocus();
+    command_box_->selectAll();
+  });
+  actions_.add("stepList", "Steps as a list or to scale", "L", nullopt, [this] {
+    if (desk_ != Desk::Verdict)
+      bottom_->setCurrentWidget(
+          bottom_->currentWidget() == steps_ ? static_cast<QWidget*>(timeline_) : steps_);
+  });
+  actions_.add("fitTimeline", "Fit the timeline", "F", nullopt, [this] { timeline_->fit(); });
+  actions_.add("fitStage", "See the whole part", "Ctrl+0", nullopt,
+               [this] { stage_->view().fitAll(); });
+  actions_.add("frameSelection", "Look at the selection", "Ctrl+E", nullopt,
+               [this] { stage_->frameSelection(); });
+  const std::tuple<const char*, const char*, const char*, Standard> views[]{
+      {"viewIso", "Look from the corner", "Ctrl+1", Standard::Iso},
+      {"viewTop", "Look from above", "Ctrl+2", Standard::Top},
+      {"viewFront", "Look from the front", "Ctrl+3", Standard::Front},
+      {"viewRight", "Look from the right", "Ctrl+4", Standard::Right},
+      {"viewBack", "Look from behind", "Ctrl+5", Standard::Back},
+      {"viewLeft", "Look from the left", "Ctrl+6", Standard::Left},
+      {"viewBottom", "Look from below", "Ctrl+7", Standard::Bottom}};
+  for (const auto& [id, text, key, direction] : views)
+    actions_.add(id, text, key, nullopt,
+                 [this, direction = direction] { stage_->view().look(direction); });
+  actions_.add("clearSelection", "Select nothing", "Ctrl+Shift+A", nullopt,
+               [this] { document_.clearSelection(); });
+  actions_.add("quit", "Quit", "Ctrl+Q", nullopt, [this] { close(); });
+}
+
+} // namespace alder::app

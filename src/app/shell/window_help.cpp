@@ -1,0 +1,125 @@
+// Round the work of the window: menu bar, recent files, help, work that a crash left behind.
+#include "shell/main_window.h"
+
+#include "shell/menus.h"
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QMenuBar>
+#include <QSettings>
+
+namespace alder::app {
+
+bool MainWindow::menuWanted() const {
+  return QSettings().value("menu", true).toBool();
+}
+
+void MainWindow::buildMenuBar() {
+  recent_ = new QMenu("Open recent", this);
+  recent_->setObjectName("menuRecent");
+  connect(recent_, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
+  fillMenuBar(*menuBar(), actions_, recent_);
+  menuBar()->setFont(theme_.text(9.5));
+  menuBar()->setVisible(menuWanted());
+  // No letters of the menus: Alt with a letter belongs to actions. F10 opens the first.
+  auto* open = new QAction(this);
+  open->setShortcut(QKeySequence("F10"));
+  connect(open, &QAction::triggered, this, [this] {
+    if (!menuBar()->isVisible()) return;
+    menuBar()->setFocus();
+    menuBar()->setActiveAction(menuBar()->actions().first());
+  });
+  addAction(open);
+}
+
+void MainWindow::rememberRecent() {
+  if (document_.path().isEmpty()) return;
+  QSettings settings;
+  QStringList files = settings.value("recent").toStringList();
+  files.removeAll(document_.path());
+  files.prepend(document_.path());
+  constexpr int kMost = 10;
+  while (files.size() > kMost)
+    files.removeLast();
+  settings.setValue("recent", files);
+}
+
+void MainWindow::fillRecent() {
+  recent_->clear();
+  for (const QString& file : QSettings().value("recent").toStringList())
+    recent_->addAction(QFileInfo(file).fileName(), this, [this, file] {
+      if (mayDiscard()) document_.open(file);
+    })->setToolTip(file);
+  if (recent_->isEmpty()) recent_->addAction("Nothing was saved or opened yet")->setEnabled(false);
+}
+
+// The page of the manual on the region with the keyboard, else on the desk.
+void MainWindow::showHelp() {
+  const QWidget* focus = focusWidget();
+  const auto within = [&](const QWidget* region) {
+    return focus && (focus == region || region->isAncestorOf(focus));
+  };
+  QString heading = kDeskNames[static_cast<std::size_t>(desk_)];
+  if (operator_->isVisible())
+    heading = "Operator";
+  else if (!document_.isOpen() || within(sheet_) || within(command_box_))
+    heading = document_.isOpen() && within(sheet_) ? "Part" : "The window";
+  help_->showManual(heading);
+  help_->show();
+  help_->showManual(heading); // now that it has its width
+  help_->setFocus();
+}
+
+// What a crash left behind, offered without standing in the way.
+QWidget* MainWindow::buildOffer() {
+  offer_ = new QWidget;
+  offer_->setObjectName("offer");
+  auto* layout = new QHBoxLayout(offer_);
+  layout->setContentsMargins(16, 6, 16, 6);
+  offer_words_ = new QLabel;
+  offer_words_->setObjectName("offerWords");
+  offer_words_->setWordWrap(true);
+  auto* open = new QPushButton("Open it");
+  open->setObjectName("openLeft");
+  auto* drop = new QPushButton("Drop it");
+  drop->setObjectName("dropLeft");
+  connect(open, &QPushButton::clicked, this, [this] {
+    if (!left_ || !mayDiscard()) return;
+    const LeftWork left = *left_;
+    const auto opened = std::make_shared<std::vector<QMetaObject::Connection>>();
+    const auto done = [opened] {
+      for (const auto& c : *opened)
+        disconnect(c);
+    };
+    opened->push_back(connect(&document_, &Document::opened, this, [this, left, done] {
+      done();
+      recovery_.takeOver(left);
+      offer_->hide();
+    }));
+    opened->push_back(connect(&document_, &Document::openFailed, this, done));
+    document_.openLeft(left.file, left.path);
+  });
+  connect(drop, &QPushButton::clicked, this, [this] {
+    if (left_) dropLeft(*left_);
+    offerLeftWork();
+  });
+  layout->addWidget(offer_words_, 1);
+  layout->addWidget(open);
+  layout->addWidget(drop);
+  offer_->hide();
+  return offer_;
+}
+
+void MainWindow::offerLeftWork() {
+  const auto all = leftWork();
+  left_ = all.empty() ? std::nullopt : std::optional(all.front());
+  offer_->setVisible(left_.has_value());
+  if (!left_) return;
+  QString words = QString("The program ended with unsaved work on %1, kept at %2")
+                      .arg(left_->routine, left_->when.toString("hh:mm, d MMMM"));
+  if (!left_->last_edit.isEmpty()) words += QString(" after “%1”").arg(left_->last_edit);
+  words += left_->path.isEmpty() ? ". It was never saved." : ". The file is " + left_->path + ".";
+  if (all.size() > 1) words += QString(" %1 more behind it.").arg(all.size() - 1);
+  offer_words_->setText(words);
+}
+
+} // namespace alder::app
