@@ -137,7 +137,7 @@ class AgainWindowTest : public OperatorDriver {
     QCOMPARE(both->second.name, document().currentRunName());
     QVERIFY(cardSays("corner that moved most"));
     choose("compareAxes", "the machine");
-    choose("compareOrder", "zyx");
+    choose("compareOrder", "z-y′-x″");
     const auto move = document().correctionCompared();
     QVERIFY(move.has_value());
     QCOMPARE(move->order, std::string("zyx"));

@@ -207,9 +207,9 @@ class BenchWindowTest : public WindowDriver {
     QVERIFY(!cardSays("Otherwise"));
     document().clearSelection();
     click("entry0");
-    type("entryName", "hole circle");
+    type("entryName", "pitch circle");
     QVERIFY(idle());
-    QCOMPARE(document().plan().feature(bore).recipe.name, std::string("hole circle"));
+    QCOMPARE(document().plan().feature(bore).recipe.name, std::string("pitch circle"));
     type("entrySizeFrom", "10");
     type("entrySizeTo", "12");
     type("entryPerRow", "6");
@@ -217,13 +217,13 @@ class BenchWindowTest : public WindowDriver {
     click("applyEntry");
     int follow = 0;
     for (const Feature& f : document().plan().features)
-      follow += f.recipe.name == "hole circle" && f.recipe.per_row == 6;
+      follow += f.recipe.name == "pitch circle" && f.recipe.per_row == 6;
     QCOMPARE(follow, 6);
     type("entrySizeTo", "9");
     QVERIFY(told().contains("must not lie above the largest"));
     document().selectFeatures({bore});
     choose("followRecipe", "as proposed");
-    QVERIFY(document().plan().feature(bore).recipe.name != "hole circle");
+    QVERIFY(document().plan().feature(bore).recipe.name != "pitch circle");
     document().clearSelection();
     click("dropEntry");
     QVERIFY(document().plan().book.entries.empty());

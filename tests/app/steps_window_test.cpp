@@ -261,7 +261,7 @@ class StepsWindowTest : public WindowDriver {
     choose("patternAbout", "Slot 6");
     QVERIFY((body<RepeatStep>().pattern->axis - plan().nominal(named("Slot 6")).ideal.direction)
                 .norm() < 1e-12);
-    choose("patternKind", "round an axis");
+    choose("patternKind", "about an axis");
     choose("patternAbout", "Bore ø32");
     type("patternCount", "6");
     QVERIFY(idle());

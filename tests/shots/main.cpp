@@ -142,7 +142,7 @@ int main(int argc, char** argv) {
     const FeatureId bore = document.plan().spec.requirement(*id).features.front();
     RecipeBook book;
     book.entries.push_back(entryFrom(document.plan().nominal(bore),
-                                     document.plan().feature(bore).recipe, "hole circle"));
+                                     document.plan().feature(bore).recipe, "pitch circle"));
     document.edit("Keep a recipe", {SetBook{book}});
     shooter.waitIdle();
     QTest::qWait(100);

@@ -137,6 +137,7 @@ class Card : public QWidget {
   void constructionFields(const NominalFeature& feature);
   void deriveSection(const std::vector<FeatureId>& features);
   void targetFields(const Datum& datum);
+  bool addsFirst() const;
   void requireSection(const std::vector<FeatureId>& features);
   void addRequirements(const std::vector<FeatureId>& features);
   void derivedList();

@@ -44,10 +44,11 @@ void Card::compareSection() {
            document_.compare(changed);
          });
   QStringList orders;
-  for (const char* order : kOrders)
-    orders << order;
+  for (const QString order : kOrders) // about axes that turn along: x-y′-z″
+    orders << QString("%1-%2′-%3″").arg(order[0]).arg(order[1]).arg(order[2]);
   choice("sequence of rotations", "compareOrder", orders,
-         static_cast<int>(orders.indexOf(text(how.order))), [this](int index) {
+         static_cast<int>(std::find(std::begin(kOrders), std::end(kOrders), how.order) -
+                          std::begin(kOrders)), [this](int index) {
            PlaceComparison changed = document_.comparison();
            changed.order = kOrders[static_cast<std::size_t>(index)];
            document_.compare(changed);

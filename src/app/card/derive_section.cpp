@@ -48,6 +48,7 @@ void Card::derivedSection(const NominalFeature& f) {
   const QString kind = kindOf(f.ideal), how = text(words(f.from->kind));
   title(text(f.name), (how.startsWith(kind) ? how : kind + " · " + how) +
                           (proves.isEmpty() ? "" : " · for requirements " + proves));
+  if (addsFirst()) requireSection({f.id});
   auto* name_field = new QLineEdit(text(f.name));
   name_field->setObjectName("featureName");
   connect(name_field, &QLineEdit::editingFinished, this, [this, name_field, id = f.id] {

@@ -29,18 +29,15 @@ void Card::editRecipe(const QString& what, const std::function<void(Recipe&)>& c
   document_.edit(what, std::move(edits));
 }
 
+// Of a feature that was picked in the picture what can be asked of it comes first.
+bool Card::addsFirst() const {
+  return desk_ == Desk::Part && !document_.selection().requirement;
+}
+
 // Derived features have no touches; a selection of both shows the touched ones' recipes.
 void Card::featureSections(const std::vector<FeatureId>& features) {
   const Plan& plan = document_.plan();
   const auto touched = touchedOf(document_);
-  // Of a feature that was picked in the picture what can be asked of it comes first.
-  const bool adding = desk_ == Desk::Part && !document_.selection().requirement;
-  if (adding) {
-    title(features.size() == 1 ? text(plan.nominal(features[0]).name)
-                               : QString("%1 features").arg(features.size()),
-          {});
-    requireSection(features);
-  }
   if (features.size() == 1 && touched.empty())
     derivedSection(plan.nominal(features[0]));
   else if (!touched.empty())
@@ -55,7 +52,7 @@ void Card::featureSections(const std::vector<FeatureId>& features) {
         });
       });
     }
-    if (!adding) requireSection(features);
+    if (!addsFirst()) requireSection(features);
     deriveSection(features);
   }
   if (!touched.empty()) accessSection(touched);
@@ -114,6 +111,7 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
                      .arg(QString::fromUtf8(name(n.ideal.type).data()))
                      .arg(f.touches.size())
                      .arg(proves.isEmpty() ? "" : " · for requirements " + proves));
+  if (addsFirst()) requireSection(document_.selection().features);
   if (features.size() == 1) {
     constexpr int kMost = 5; // then they are only counted
     const auto& faults = document_.touchFaults(f.id);

@@ -16,7 +16,7 @@ QString whenText(std::int64_t seconds) {
 // The tips that the routine touches with, what is known of each, and how to know it.
 void Card::qualifySection() {
   const Plan& plan = document_.plan();
-  head("Qualification");
+  head("Qualification, in mm");
   if (!plan.bench.has_sphere) {
     paragraph("The bench has no reference sphere.");
     return;
@@ -29,7 +29,7 @@ void Card::qualifySection() {
     if (const auto why = document_.whyTipLeft(a); !why.empty())
       paragraph("Cannot be qualified: " + text(why) + ".", "error");
     if (const QualifiedTip* t = plan.qualified.find(a)) {
-      paragraph(QString("⌀ %1 · off %2 · form %3\nσ %4 · %5 touches · %6")
+      paragraph(QString("⌀ %1 · offset %2 · form %3\nσ %4 · %5 touches · %6")
                     .arg(text(figure(t->diameter, 4)), text(figure(t->offset.norm(), 4)),
                          text(figure(t->form, 4)), text(figure(t->sigma, 4)))
                     .arg(t->touches)

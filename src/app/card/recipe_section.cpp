@@ -227,9 +227,9 @@ void Card::bookEntryFields(const BookEntry& e, std::size_t i) {
     quantity(label, id, quantity_, decimals, value,
              [change, set](double v) { change([=](BookEntry& x) { set(x.recipe, v); }); });
   };
-  number("rows", "entryRows", Quantity::Plain, 0, e.recipe.rows,
+  number("sections", "entryRows", Quantity::Plain, 0, e.recipe.rows,
          [](Recipe& r, double v) { r.rows = static_cast<int>(v); });
-  number("per row", "entryPerRow", Quantity::Plain, 0, e.recipe.per_row,
+  number("per section", "entryPerRow", Quantity::Plain, 0, e.recipe.per_row,
          [](Recipe& r, double v) { r.per_row = static_cast<int>(v); });
   number("edge margin", "entryEdge", Quantity::Length, 2, e.recipe.edge_margin,
          [](Recipe& r, double v) { r.edge_margin = v; });

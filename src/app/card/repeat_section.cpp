@@ -25,7 +25,7 @@ void Card::stepFields(StepId id, const RepeatStep& s) {
     how(pattern);
     document_.changePattern(id, pattern);
   };
-  choice("pattern", "patternKind", {"in a row", "in rows", "round an axis", "mirrored", "as listed"},
+  choice("pattern", "patternKind", {"in a row", "in rows", "about an axis", "mirrored", "as listed"},
          static_cast<int>(s.pattern->kind), [change](int index) {
            change([&](Pattern& p) { p.kind = static_cast<PatternKind>(index); });
          });

@@ -96,8 +96,7 @@ void PartsChart::drawSteps(QPainter& p, const Requirement& r, const PartHistory&
              Qt::AlignRight | Qt::AlignVCenter,
              QString::fromStdString(figure(history.range_high * scale, r.decimals)));
   p.setFont(theme_.text(8));
-  p.drawText(QRectF(16, bottom - 26, kLeft - 24, 30), Qt::AlignLeft | Qt::AlignVCenter,
-             "moving\nrange");
+  p.drawText(QRectF(8, bottom - 8, kLeft - 8, 16), Qt::AlignLeft | Qt::AlignVCenter, "moving range");
   for (std::size_t i = 1; i < document_.runs().size(); ++i) {
     if (!actual(i) || !actual(i - 1)) continue;
     const double step = std::abs(*actual(i) - *actual(i - 1));
