@@ -58,6 +58,21 @@ class JobTest : public QObject {
     go = true;
     QVERIFY(QTest::qWaitFor([&] { return !jobs.busy(); }, 5000));
   }
+  void manyReportsAreFewSignals() {
+    JobRunner jobs;
+    QStringList seen;
+    connect(&jobs, &JobRunner::progressed, this,
+            [&](double, const QString& what) { seen << what; });
+    jobs.start("start", [&](const Progress& p) -> JobRunner::Apply {
+      for (int i = 0; i < 100000; ++i)
+        p.step(1e-5 * i, "many");
+      p.step(1, "last");
+      return [] {};
+    });
+    QVERIFY(QTest::qWaitFor([&] { return !jobs.busy(); }, 20000));
+    QVERIFY2(seen.size() < 1000 && seen.contains("many"), qPrintable(QString::number(seen.size())));
+    QCOMPARE(seen.last(), QString("last"));
+  }
   void aNewJobReplacesTheOld() {
     JobRunner jobs;
     std::atomic<bool> stopped = false;

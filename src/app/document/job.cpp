@@ -1,8 +1,32 @@
 #include "document/job.h"
 
 #include <QMetaObject>
+#include <chrono>
+#include <string>
 
 namespace alder::app {
+namespace {
+
+// Each report has the window drawn; the work may make thousands a second, on several threads.
+class Rate {
+ public:
+  bool passes(std::string_view text) {
+    constexpr std::chrono::milliseconds kSeen(100);
+    const std::lock_guard lock(mutex_);
+    const auto now = std::chrono::steady_clock::now();
+    if (text == said_ && now - last_ < kSeen) return false;
+    last_ = now;
+    said_ = text;
+    return true;
+  }
+
+ private:
+  std::mutex mutex_;
+  std::chrono::steady_clock::time_point last_;
+  std::string said_;
+};
+
+} // namespace
 
 JobRunner::JobRunner(QObject* parent)
     : QObject(parent) {}
@@ -24,7 +48,9 @@ void JobRunner::start(const QString& what, Work work) {
   threads_.emplace_back([this, number, work = std::move(work)](std::stop_token stop) {
     Progress progress;
     progress.stop = stop;
-    progress.report = [this, number](double fraction, std::string_view text) {
+    progress.report = [this, number, rate = std::make_shared<Rate>()](double fraction,
+                                                                      std::string_view text) {
+      if (!rate->passes(text)) return;
       const QString shown = QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
       QMetaObject::invokeMethod(
           this,

@@ -29,6 +29,7 @@ class JobRunner : public QObject {
   QString what() const { return what_; }
 
  signals:
+  // Ten times a second at most, and as the words change.
   void progressed(double fraction, const QString& what);
   void busyChanged(bool busy);
   void broke(const QString& words); // the work threw; nothing of it was applied

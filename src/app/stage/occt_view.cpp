@@ -32,7 +32,6 @@ OcctView::OcctView(QWidget* parent)
   QSurfaceFormat format;
   format.setDepthBufferSize(24);
   format.setStencilBufferSize(8);
-  format.setSamples(4);
   setFormat(format);
   setAccessibleName("Stage");
   Handle(Aspect_DisplayConnection) display;
@@ -142,7 +141,10 @@ void OcctView::paintGL() {
     emit cameraChanged();
   }
   view_->InvalidateImmediate();
-  view_->Redraw();
+  if (view_->IsInvalidated())
+    view_->Redraw();
+  else
+    view_->RedrawImmediate();
 }
 
 void OcctView::redraw() {
