@@ -59,8 +59,14 @@ MainWindow::MainWindow(const Theme& theme)
   connect(&document_, &Document::openFailed, this, [this] { going_on_with_.clear(); });
   connect(&document_, &Document::message, this, &MainWindow::showMessage);
   connect(&document_.jobs(), &JobRunner::busyChanged, this, [this](bool busy) {
-    progress_->setVisible(busy);
+    // What is done at once shows no bar: it would only flicker.
+    constexpr int kSoon = 200; // ms
+    progress_->hide();
     cancel_->setVisible(busy);
+    if (busy)
+      progress_soon_.start(kSoon);
+    else
+      progress_soon_.stop();
     if (!busy && message_->property("job").toBool()) {
       message_->clear();
       // What was told just before the work began is told again.
@@ -68,6 +74,8 @@ MainWindow::MainWindow(const Theme& theme)
         showMessage(told->first, told->second);
     }
   });
+  progress_soon_.setSingleShot(true);
+  connect(&progress_soon_, &QTimer::timeout, progress_, &QWidget::show);
   connect(&document_.jobs(), &JobRunner::progressed, this,
           [this](double fraction, const QString& what) {
             progress_->setValue(static_cast<int>(100 * fraction));

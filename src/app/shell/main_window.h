@@ -14,6 +14,7 @@
 #include "timeline/timeline.h"
 #include <QElapsedTimer>
 #include <QMainWindow>
+#include <QTimer>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QStackedWidget>
@@ -102,6 +103,7 @@ class MainWindow : public QMainWindow {
   std::optional<std::pair<QString, bool>> told_before_job_;
   QLabel* message_;
   QProgressBar* progress_;
+  QTimer progress_soon_;
   QPushButton* cancel_;
   std::uint64_t seed_ = 1;
   std::string going_on_with_; // key of the routine whose run is gone on with when it is routed

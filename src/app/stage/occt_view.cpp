@@ -17,6 +17,10 @@
 #include <cmath>
 
 namespace alder::app {
+namespace {
+constexpr int kSmooth = 4; // samples for each pixel
+}
+
 void OcctView::prepare() {
   QSurfaceFormat format;
   format.setDepthBufferSize(24);
@@ -57,7 +61,9 @@ OcctView::OcctView(QWidget* parent)
   view_ = viewer_->CreateView();
   view_->SetImmediateUpdate(false);
   view_->Camera()->SetProjectionType(Graphic3d_Camera::Projection_Orthographic);
-  view_->ChangeRenderingParams().NbMsaaSamples = 4;
+  view_->ChangeRenderingParams().NbMsaaSamples = kSmooth;
+  rest_.setSingleShot(true);
+  connect(&rest_, &QTimer::timeout, this, [this] { redrawWith(kSmooth); });
   constexpr int kLongEnough = 3000; // ms after it is first seen
   QTimer::singleShot(kLongEnough, this, [this] {
     if (ready_ || !isVisible() || !missing_.isEmpty()) return;
@@ -77,6 +83,7 @@ OcctView::~OcctView() {
 void OcctView::release() {
   if (view_.IsNull()) return;
   ready_ = false;
+  rest_.stop();
   makeCurrent();
   if (viewer_->Driver()->GetDisplayConnection().IsNull()) { // nothing was ever drawn
     context_.Nullify();
@@ -116,6 +123,11 @@ void OcctView::initializeGL() {
   const double ratio = devicePixelRatioF();
   window->SetSize(static_cast<int>(width() * ratio), static_cast<int>(height() * ratio));
   view_->SetWindow(window, gl->RenderingContext());
+  TColStd_IndexedDataMapOfStringString told;
+  gl->DiagnosticInformation(told, Graphic3d_DiagnosticInfo_Device);
+  for (int i = 1; i <= told.Extent(); ++i)
+    drawn_by_processor_ = drawn_by_processor_ || told.FindFromIndex(i).Search("llvmpipe") > 0 ||
+                          told.FindFromIndex(i).Search("softpipe") > 0;
   ready_ = true;
   emit becameReady();
 }
@@ -147,8 +159,16 @@ void OcctView::paintGL() {
     view_->RedrawImmediate();
 }
 
+// Without a graphics card smooth edges cost as much as all the rest: they are drawn at rest.
 void OcctView::redraw() {
+  constexpr int kAtRest = 300; // ms
+  if (drawn_by_processor_) rest_.start(kAtRest);
+  redrawWith(drawn_by_processor_ ? 0 : kSmooth);
+}
+
+void OcctView::redrawWith(int samples) {
   if (!ready_) return;
+  view_->ChangeRenderingParams().NbMsaaSamples = samples;
   view_->Invalidate();
   update();
 }

@@ -6,6 +6,7 @@
 #include <Bnd_Box.hxx>
 #include <QColor>
 #include <QOpenGLWidget>
+#include <QTimer>
 #include <V3d_View.hxx>
 #include <V3d_Viewer.hxx>
 
@@ -55,6 +56,7 @@ class OcctView : public QOpenGLWidget {
   void wheelEvent(QWheelEvent* event) override;
 
  private:
+  void redrawWith(int samples);
   QPoint pixels(const QPointF& at) const;
 
   Handle(V3d_Viewer) viewer_;
@@ -63,7 +65,8 @@ class OcctView : public QOpenGLWidget {
   Bnd_Box home_;
   QString missing_;
   QPoint pressed_, last_;
-  bool dragged_ = false, leading_ = false, ready_ = false;
+  QTimer rest_; // runs out when nothing changed for a moment
+  bool dragged_ = false, leading_ = false, ready_ = false, drawn_by_processor_ = false;
 };
 
 } // namespace alder::app
