@@ -133,6 +133,29 @@ class UnluckyWindowTest : public WindowDriver {
     for (const Requirement& r : document().plan().spec.requirements)
       QVERIFY2(document().whyNotCovered(r).empty(), document().whyNotCovered(r).c_str());
   }
+  // The card still shows a feature of the part before; its reach map must not ask for it.
+  void anotherPartWhileAnglesAreTried() {
+    document().open(data("heron.alder"));
+    QVERIFY(QTest::qWaitFor([&] { return document().isOpen() && !document().jobs().busy(); }, 60000));
+    QVERIFY(idle());
+    const auto& features = document().plan().features;
+    const auto last = std::find_if(features.rbegin(), features.rend(),
+                                   [](const Feature& f) { return !f.touches.empty(); });
+    document().selectFeatures({last->id});
+    window_->setDesk(Desk::Routine);
+    QVERIFY(QTest::qWaitFor([&] { return field<QWidget>("reachPlot") != nullptr; }, 20000));
+    const auto old = last->id;
+    bool asked = false;
+    const auto once = connect(&document(), &Document::opened, this, [&] {
+      QVERIFY(static_cast<std::size_t>(old.value) >= document().plan().features.size());
+      emit document().reachChanged();
+      QVERIFY(document().reachOf(old) == nullptr);
+      asked = true;
+    });
+    document().open(plainStep());
+    QVERIFY(QTest::qWaitFor([&] { return asked && !document().jobs().busy(); }, 60000));
+    disconnect(once);
+  }
   void leftWorkIsOffered() {
     const QString state = qEnvironmentVariable("ALDERPOINT_STATE");
     QDir().mkpath(state);

@@ -120,6 +120,9 @@ void Document::setProject(Project project, const QString& path) {
   tips_left_.clear();
   routing_failed_.clear();
   coverage_.clear();
+  reach_jobs_.cancel();
+  reach_.reset();
+  reach_key_.clear();
   checkSetupNow();
   checkCoverageNow();
   rejudge();
@@ -237,8 +240,8 @@ std::string Document::whyNotCovered(const Requirement& r) const {
 // On a copy, aside: what follows changes words and marks only.
 void Document::checkCoverageNow() {
   const auto copy = std::make_shared<const Plan>(plan());
-  coverage_jobs_.start("Trying the verdicts", [=, this](const Progress&) -> JobRunner::Apply {
-    return [this, found = coverageOf(*copy)] {
+  coverage_jobs_.start("Trying the verdicts", [=, this](const Progress& progress) -> JobRunner::Apply {
+    return [this, found = coverageOf(*copy, progress)] {
       if (found == coverage_) return;
       coverage_ = found;
       emit coverageChanged();
@@ -401,6 +404,8 @@ void Document::orderForTime() {
 }
 
 const ReachMap* Document::reachOf(FeatureId id) {
+  // The card may still ask for what was there before another part was opened.
+  if (static_cast<std::size_t>(id.value) >= plan().features.size()) return nullptr;
   const Feature& f = plan().feature(id);
   if (f.touches.empty() || plan().bench.styli.empty()) return nullptr;
   const int stylus = f.access.valid() ? f.access.stylus : 0,

@@ -28,10 +28,11 @@ Measurements asPlanned(const Plan& plan) {
 
 } // namespace
 
-Coverage coverageOf(const Plan& plan) {
+Coverage coverageOf(const Plan& plan, const Progress& progress) {
   Coverage coverage;
   const Measurements measured = asPlanned(plan);
   for (const Requirement& r : plan.spec.requirements) {
+    if (progress.cancelled()) break;
     std::string why = whyNotCovered(plan, r);
     if (why.empty())
       if (const Evaluation e = judge(plan, r, measured); !e.actual)

@@ -3,6 +3,7 @@
 // planned, not after the run.
 #pragma once
 
+#include "base/progress.h"
 #include "plan/plan.h"
 #include <map>
 
@@ -11,6 +12,6 @@ namespace alder {
 // By requirement: why it is not covered, in one sentence. Features that are not touched come first;
 // else what the judge says. What is covered has none.
 using Coverage = std::map<RequirementId, std::string>;
-Coverage coverageOf(const Plan& plan);
+Coverage coverageOf(const Plan& plan, const Progress& progress = {}); // cancelled: what was found so far
 
 } // namespace alder
