@@ -106,9 +106,11 @@ Json fitAnswer(const Association& a) {
 Json draftAnswer(const Plan& plan, const Coverage& coverage) {
   Json requirements = Json::array(), features = Json::array(), notes = Json::array();
   std::size_t touches = 0;
-  for (const auto& r : plan.spec.requirements)
-    requirements.push_back(
-        requirementAnswer(r, coverage.count(r.id) ? coverage.at(r.id) : std::string()));
+  for (const auto& r : plan.spec.requirements) {
+    const Tried& tried = coverage.at(r.id);
+    requirements.push_back(requirementAnswer(r, tried.why));
+    requirements.back()["noise_share"] = tried.noise;
+  }
   for (const auto& f : plan.features) {
     features.push_back(featureAnswer(plan, f));
     touches += f.touches.size();

@@ -106,8 +106,7 @@ Result<int> draft(const DraftOptions& o) {
   } else {
     int covered = 0;
     for (const auto& r : plan->spec.requirements) {
-      const auto found = coverage.find(r.id);
-      const std::string why = found == coverage.end() ? "" : found->second;
+      const std::string& why = coverage.at(r.id).why;
       covered += why.empty();
       std::printf("%3d  %-46s %s\n", r.balloon, describe(r).c_str(),
                   why.empty() ? "covered" : why.c_str());

@@ -8,7 +8,7 @@
 
 namespace alder::test {
 
-std::string accessThatWouldDo(const Plan& plan, FeatureId feature) {
+std::string accessThatWouldDo(const Plan& plan, FeatureId feature, const Enough& enough) {
   const Obstacles obstacles = obstaclesOf(plan);
   const Clearance clearance(plan, obstacles);
   const Feature& f = plan.feature(feature);
@@ -36,6 +36,7 @@ std::string accessThatWouldDo(const Plan& plan, FeatureId feature) {
           if (!touchesSuffice(nominal.ideal, good, f.recipe.stroke) ||
               router.route(good, why).empty())
             continue;
+          if (enough && !enough(access, good)) continue;
           if (plan.bench.has_sphere && !qualifyWay(plan, obstacles, {access})) continue;
           found[static_cast<std::size_t>(i)] =
               nameOf(plan, access) + ": " + std::to_string(good.size()) + " touches";

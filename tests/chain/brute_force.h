@@ -2,11 +2,14 @@
 #pragma once
 
 #include "plan/plan.h"
+#include <functional>
 #include <string>
 
 namespace alder::test {
 
-// Tip and angles that would do for a feature which the routine leaves out; empty: there are none.
-std::string accessThatWouldDo(const Plan& plan, FeatureId feature);
+// Tip and angles that would do for a feature which the routine leaves out, or touches otherwise;
+// `enough` is asked of the touches that can be made. Empty: there are none.
+using Enough = std::function<bool(const Access&, const std::vector<Touch>&)>;
+std::string accessThatWouldDo(const Plan& plan, FeatureId feature, const Enough& enough = {});
 
 } // namespace alder::test

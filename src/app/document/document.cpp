@@ -234,7 +234,12 @@ void Document::routingFailed(const QString& why) {
 std::string Document::whyNotCovered(const Requirement& r) const {
   if (auto why = ::alder::whyNotCovered(plan(), r); !why.empty()) return why;
   const auto found = coverage_.find(r.id);
-  return found == coverage_.end() ? std::string() : found->second;
+  return found == coverage_.end() ? std::string() : found->second.why;
+}
+
+double Document::noiseShare(RequirementId id) const {
+  const auto found = coverage_.find(id);
+  return found == coverage_.end() ? 0 : found->second.noise;
 }
 
 // On a copy, aside: what follows changes words and marks only.

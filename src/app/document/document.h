@@ -129,6 +129,7 @@ class Document : public QObject {
   QString routingFailure() const { return routing_failed_; }
   // Covered, or why not: not touched, or not enough for the judge, as far as that was tried.
   std::string whyNotCovered(const Requirement& requirement) const;
+  double noiseShare(RequirementId requirement) const; // see Tried; 0: not known yet
   void run(const QString& defects_path, std::uint64_t seed);
   // What is known of a tip of the routine now; those that are not qualified; touching the reference
   // sphere with some on the simulated machine.

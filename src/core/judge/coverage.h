@@ -1,6 +1,6 @@
 // Whether the planned touches suffice to judge a requirement: tried on points as an exact part would
-// bring them, so that what a fit, a datum system or a filter lacks is told when the routine is
-// planned, not after the run.
+// bring them, without and with the machine's probing noise, so that what a fit, a datum system or a
+// filter lacks is told when the routine is planned, not after the run.
 #pragma once
 
 #include "base/progress.h"
@@ -9,9 +9,21 @@
 
 namespace alder {
 
-// By requirement: why it is not covered, in one sentence. Features that are not touched come first;
-// else what the judge says. What is covered has none.
-using Coverage = std::map<RequirementId, std::string>;
-Coverage coverageOf(const Plan& plan, const Progress& progress = {}); // cancelled: what was found so far
+struct Tried {
+  std::string why; // not covered, in one sentence; empty: covered
+  // Root mean square of what probing noise alone does to the result, as a share of the tolerance.
+  double noise = 0;
+  friend bool operator==(const Tried&, const Tried&) = default;
+};
+
+// Noise of more than this share leaves the verdict to chance. Where the touches' places make it so
+// large, the requirement does not count as covered.
+constexpr double kMostNoise = 0.2;
+
+// By requirement. Features that are not touched come first in `why`; then what the judge says; then
+// touches so close together that noise turns what is fitted to them. Cancelled: what was found so far.
+using Coverage = std::map<RequirementId, Tried>;
+Coverage coverageOf(const Plan& plan, const Progress& progress = {});
+Tried coverageOf(const Plan& plan, const Requirement& requirement);
 
 } // namespace alder

@@ -60,9 +60,17 @@ class Planner {
   }
 
   std::vector<SurfacePoint> candidates(const FaceRegion& region) const {
-    auto all = region.grid(kCandidates);
-    std::erase_if(all, [&](const SurfacePoint& s) { return !good(region, s); });
-    return all;
+    const auto among = [&](int count) {
+      auto all = region.grid(count);
+      const std::size_t before = all.size();
+      std::erase_if(all, [&](const SurfacePoint& s) { return !good(region, s); });
+      return std::pair(std::move(all), before);
+    };
+    auto [all, before] = among(kCandidates);
+    // On a strip the ball leaves a few columns of the grid; the outermost places lie between them.
+    if (ideal_.type == SurfaceType::Plane && 3 * all.size() < before)
+      return among(16 * kCandidates).first;
+    return std::move(all);
   }
 
   static Touch touch(const SurfacePoint& s, int row) { return {s.point, s.normal, s.face, row}; }
@@ -552,6 +560,12 @@ double spreadOf(const Ideal& ideal, const std::vector<Touch>& touches) {
   if (ideal.type != SurfaceType::Plane && ideal.type != SurfaceType::Slot) return 0;
   const Vec2 squares = spreadAlong(touches, ideal.direction, ideal.type == SurfaceType::Slot);
   return std::sqrt(std::max(0.0, squares[1]) / static_cast<double>(touches.size()));
+}
+
+double widthOf(const Ideal& ideal, const std::vector<Touch>& touches) {
+  if (touches.empty() || ideal.type != SurfaceType::Plane) return 0;
+  const double squares = spreadAlong(touches, ideal.direction, false)[0];
+  return std::sqrt(std::max(0.0, squares) / static_cast<double>(touches.size()));
 }
 
 bool touchesAllRound(const Ideal& ideal, const std::vector<Touch>& touches) {

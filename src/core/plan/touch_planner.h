@@ -55,6 +55,9 @@ bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches,
 // plane; 0 for other shapes. The farther, the less noise turns what is fitted to them.
 double spreadOf(const Ideal& ideal, const std::vector<Touch>& touches);
 
+// The smaller standard deviation along a plane, mm; 0 for other shapes.
+double widthOf(const Ideal& ideal, const std::vector<Touch>& touches);
+
 // Does no gap between them leave more than half a turn open, so that the largest or smallest
 // cylinder is fixed by them? Always for what is not round.
 bool touchesAllRound(const Ideal& ideal, const std::vector<Touch>& touches);

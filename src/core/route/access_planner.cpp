@@ -258,7 +258,19 @@ class AccessPlanner {
                    std::max(1, touchCount(f.recipe, ideal(f).type));
     if (missed > 0) result.share = std::min(result.share, 0.99);
     if (!touchesAllRound(ideal(f), result.touches)) result.share = std::min(result.share, 0.5);
+    if (isNarrow(f, result.touches)) result.share = std::min(result.share, 0.9);
     tried(f).push_back(std::move(result));
+  }
+
+  // A large ball keeps so far from the edges of a strip that its touches lie nearly on one line, and
+  // noise turns the plane about it: a smaller one is then worth a swap.
+  bool isNarrow(const Feature& f, const std::vector<Touch>& touches) const {
+    constexpr double kMuch = 0.7;
+    double room = std::numeric_limits<double>::infinity();
+    for (const Stylus& stylus : plan_.bench.styli)
+      for (const Tip& tip : stylus.tips)
+        room = std::min(room, tip.edgeRoom());
+    return widthOf(ideal(f), touches) < kMuch * widthOf(ideal(f), base(f, room));
   }
 
   static void settle(Feature& f, const Attempt& a) {
@@ -389,9 +401,13 @@ class AccessPlanner {
     if (a.touches.size() != than.touches.size()) return a.touches.size() > than.touches.size();
     return squareness(f, a.access) > squareness(f, than.access) + 1e-9;
   }
+  // Of a long bore that is touched near its mouth only, the axis is a guess at the other end.
   bool isEnough(const Feature& f, const Attempt& a) const {
-    return static_cast<int>(a.touches.size()) >= touchCount(f.recipe, ideal(f).type) &&
-           touchesAllRound(ideal(f), a.touches);
+    const Ideal& i = ideal(f);
+    const bool deep = i.type != SurfaceType::Cylinder ||
+                      spreadOf(i, a.touches) >= std::min(i.diameter, 0.7 * i.length);
+    return deep && static_cast<int>(a.touches.size()) >= touchCount(f.recipe, i.type) &&
+           touchesAllRound(i, a.touches);
   }
 
   // Few touches of the plain pattern can be reached: plan them anew among the places that can.
