@@ -263,9 +263,15 @@ class AccessPlanner {
   }
 
   // A large ball keeps so far from the edges of a strip that its touches lie nearly on one line, and
-  // noise turns the plane about it: a smaller one is then worth a swap.
+  // noise turns the plane about it. Of a datum, on which others hang, that is worth a swap.
   bool isNarrow(const Feature& f, const std::vector<Touch>& touches) const {
     constexpr double kMuch = 0.7;
+    const auto& datums = plan_.spec.datums;
+    if (ideal(f).type != SurfaceType::Plane ||
+        std::none_of(datums.begin(), datums.end(), [&](const Datum& d) {
+          return std::find(d.features.begin(), d.features.end(), f.id) != d.features.end();
+        }))
+      return false;
     double room = std::numeric_limits<double>::infinity();
     for (const Stylus& stylus : plan_.bench.styli)
       for (const Tip& tip : stylus.tips)
