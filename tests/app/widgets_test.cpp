@@ -1,11 +1,13 @@
 #include "base/units.h"
 #include "card/callout_label.h"
 #include "card/fields.h"
+#include "requirements/progress_head.h"
 #include "requirements/row_delegate.h"
 #include "shell/command_box.h"
 #include "support.h"
 #include "theme/symbols.h"
 #include "timeline/parts_chart.h"
+#include "timeline/short_label.h"
 #include "timeline/step_list.h"
 
 #include <QApplication>
@@ -139,6 +141,46 @@ class WidgetsTest : public QObject {
           if (qGray(i.pixel(x, y)) < 160) last = x;
       QVERIFY2(std::abs(last - end) < 6, describe(r).c_str());
     }
+  }
+  // Cut names still tell what differs.
+  void shortLabels() {
+    const QFontMetricsF m(theme_->text(8.5));
+    const auto room = [&](const char* text) { return m.horizontalAdvance(text) + 0.5; };
+    const QString bore = "Bore ø11 · 3", angles = "short ø3 · A90 B150";
+    QCOMPARE(shortLabel(bore, m, room("Bore ø11 · 3")), bore);
+    QCOMPARE(shortLabel(bore, m, room("ø11 · 3")), QString("ø11 · 3"));
+    QCOMPARE(shortLabel(bore, m, room("3")), QString("3"));
+    QCOMPARE(shortLabel("Plane · 4", m, room("4") + 2), QString("4"));
+    QCOMPARE(shortLabel("Plane · 4", m, room("Pl… 4")), QString("Pl… 4"));
+    QCOMPARE(shortLabel(angles, m, room("A90 B150")), QString("A90 B150"));
+    QCOMPARE(shortLabel(angles, m, room("B150")), QString("B150"));
+    QCOMPARE(shortLabel(angles, m, 2), QString());
+    for (double width = 0; width < 120; width += 3)
+      for (const QString& text : {bore, angles, QString("Housing"), QString("Pitch circle 1")})
+        QVERIFY(m.horizontalAdvance(shortLabel(text, m, width)) <= std::max(width, m.horizontalAdvance("…")));
+  }
+  // Each cell of a row has its head over it.
+  void headsStandOverTheirCells() {
+    QWidget both;
+    both.resize(330, 200);
+    auto* list = new QListView(&both);
+    auto* made = new ProgressHead(*list, *theme_);
+    made->setParent(&both);
+    made->setGeometry(200, 0, 130, made->height());
+    list->setGeometry(0, 50, 330, 150);
+    both.show();
+    QVERIFY(QTest::qWaitForWindowExposed(&both));
+    ProgressHead& head = *made;
+    QImage image(head.size(), QImage::Format_ARGB32);
+    image.fill(Qt::white);
+    head.render(&image);
+    int dark = 0;
+    for (int y = 0; y < image.height(); ++y)
+      for (int x = 0; x < image.width(); ++x)
+        dark += qGray(image.pixel(x, y)) < 200;
+    QVERIFY2(dark > 60, qPrintable(QString::number(dark)));
+    for (const ProgressCell& cell : kProgressCells)
+      QVERIFY(head.accessibleName().contains(cell.head));
   }
   void quantityFields() {
     QuantityEdit edit(Quantity::Length, 2);

@@ -46,10 +46,10 @@ void Card::requirementSection(const Requirement& r) {
   valueFields(r);
   judgedBySection(r);
   if (const double share = document_.noiseShare(r.id); share > 0)
-    paragraph(QString("Probing noise alone moves the result by %1 % of the tolerance%2")
+    paragraph(QString("Probing noise alone moves the result by %1\u00a0% of the tolerance%2")
                   .arg(100 * share, 0, 'f', share < 0.1 ? 1 : 0)
                   .arg(share > kMostNoise ? ": much for a machine of this noise." : "."),
-              share > kMostNoise ? "error" : nullptr);
+              share > kMostNoise ? "error" : "second");
   paragraph(r.entity ? QString("From the CAD file, entity #%1").arg(r.entity) : "Added here");
   link("Remove the requirement", "removeRequirement", [this] { document_.removeRequirements(); });
 }

@@ -1,6 +1,7 @@
 #include "requirements/row_delegate.h"
 
 #include "base/units.h"
+#include "requirements/progress_head.h"
 #include "theme/symbols.h"
 #include <algorithm>
 
@@ -33,7 +34,7 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
 
 // Drawn smaller where it would not fit beside the state.
 void RowDelegate::paintCallout(QPainter& p, const QRectF& row, const Requirement& r) const {
-  const double room = row.width() - 43 - (desk_ == Desk::Verdict ? 94 : 80);
+  const double room = row.width() - 43 - (desk_ == Desk::Verdict ? 94 : kCellsFromRight + 6);
   QPixmap scratch(1, 1);
   QPainter probe(&scratch);
   const double needed = drawCallout(probe, theme_, {0, 0}, r, 19);
@@ -47,13 +48,13 @@ void RowDelegate::paintCallout(QPainter& p, const QRectF& row, const Requirement
 
 void RowDelegate::paintProgress(QPainter& p, const QRectF& row, const Requirement& r) const {
   const auto cells = document_.progressOf(r);
-  double x = row.right() - 74;
+  double x = row.right() - kCellsFromRight;
   for (bool done : cells) {
-    const QRectF cell(x, row.center().y() - 4, 6.5, 8);
+    const QRectF cell(x, row.center().y() - 4, 8, 8);
     p.setPen(QPen(theme_.color(done ? "ink" : "track"), 1));
     p.setBrush(done ? theme_.color("ink") : theme_.color("panel"));
     p.drawRoundedRect(cell, 1.5, 1.5);
-    x += 8.6;
+    x += kCellPitch;
   }
 }
 

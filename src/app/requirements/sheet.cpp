@@ -1,5 +1,6 @@
 #include "requirements/sheet.h"
 
+#include "requirements/progress_head.h"
 #include "requirements/row_delegate.h"
 #include <QPushButton>
 #include <QHBoxLayout>
@@ -24,11 +25,11 @@ QVariant RequirementModel::data(const QModelIndex& index, int role) const {
     return QString("%1  %2").arg(r.balloon).arg(QString::fromStdString(describe(r)));
   if (role == Qt::ToolTipRole) {
     const auto cells = document_.progressOf(r);
-    static constexpr const char* kSteps[]{"has features", "has touches", "can be reached",
-                                          "is free of clashes", "is measured"};
     QString text = QString::fromStdString(describe(r));
+    for (FeatureId f : r.features)
+      text += "\n" + QString::fromStdString(document_.plan().nominal(f).name);
     for (std::size_t i = 0; i < cells.size(); ++i)
-      text += QString("\n%1 %2").arg(cells[i] ? "■" : "□").arg(kSteps[i]);
+      text += QString("\n%1 %2").arg(cells[i] ? "■" : "□").arg(kProgressCells[i].done);
     const auto why = document_.whyNotCovered(r);
     if (!why.empty()) text += "\n" + QString::fromStdString(why);
     return text;
@@ -60,14 +61,19 @@ RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidg
   setObjectName("sheet");
   setAttribute(Qt::WA_StyledBackground);
   auto* head = new QHBoxLayout;
-  head->setContentsMargins(16, 9, 14, 8);
+  head->setContentsMargins(16, 4, 0, 2);
+  auto* words = new QVBoxLayout;
+  words->setContentsMargins(0, 5, 0, 4);
+  words->setSpacing(2);
   auto* title = new QLabel("Requirements");
   title->setFont(theme.strong(10));
   summary_->setProperty("role", "second");
   summary_->setFont(theme.text(8.5));
-  head->addWidget(title);
-  head->addStretch();
-  head->addWidget(summary_);
+  words->addWidget(title);
+  words->addWidget(summary_);
+  cells_ = new ProgressHead(*list_, theme);
+  head->addLayout(words, 1);
+  head->addWidget(cells_);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(0);
@@ -126,6 +132,7 @@ void RequirementSheet::refreshEmpty() {
   const bool open = document_.isOpen();
   const bool empty = !open || document_.plan().spec.requirements.empty();
   empty_->setVisible(empty);
+  cells_->setVisible(!empty && desk_ != Desk::Verdict);
   if (!empty) return;
   empty_words_->setText(
       open ? "The model holds no tolerances that can be read. Pick a face in the picture: the card "

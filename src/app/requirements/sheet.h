@@ -50,6 +50,7 @@ class RequirementSheet : public QWidget {
   RequirementModel model_;
   QWidget* empty_ = nullptr; // what fills the sheet
   QLabel* empty_words_ = nullptr;
+  QWidget* cells_ = nullptr; // heads of the five cells
   QListView* list_;
   QLabel* summary_;
   Desk desk_ = Desk::Part;

@@ -1,6 +1,7 @@
 #include "timeline/timeline.h"
 
 #include "base/units.h"
+#include "timeline/short_label.h"
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QWheelEvent>
@@ -226,7 +227,7 @@ void Timeline::block(QPainter& p, const QRectF& box, const QColor& fill, const Q
   p.setPen(ink);
   const QFontMetricsF m(p.font());
   p.drawText(box.adjusted(5, 0, -3, 0), Qt::AlignVCenter | Qt::AlignLeft,
-             m.elidedText(text, Qt::ElideRight, box.width() - 8));
+             shortLabel(text, m, box.width() - 8));
 }
 
 void Timeline::paintAccess(QPainter& p) const {
@@ -291,8 +292,8 @@ void Timeline::paintFeatures(QPainter& p) const {
       p.setPen(theme_.color("ink"));
       const QFontMetricsF m(p.font());
       p.drawText(box.adjusted(5, 3, -3, -24), Qt::AlignVCenter | Qt::AlignLeft,
-                 m.elidedText(QString::fromStdString(document_.plan().nominal(s.feature).name),
-                              Qt::ElideRight, box.width() - 8));
+                 shortLabel(QString::fromStdString(document_.plan().nominal(s.feature).name), m,
+                            box.width() - 8));
     }
     p.setPen(QPen(theme_.color("ink"), 1));
     for (int i = s.first; i <= s.last; ++i)
