@@ -359,6 +359,25 @@ class WindowTest : public WindowDriver {
     QCOMPARE(touches().size(), before.size());
   }
 
+  // What is found out aside does not take away what is being typed.
+  void typingOutlivesCoverage() {
+    openDemo();
+    window_->setDesk(Desk::Part);
+    document().selectRequirement(RequirementId{0});
+    QVERIFY(QTest::qWaitFor([&] { return document().noiseShare(RequirementId{0}) > 0; }, 20000));
+    QVERIFY(QTest::qWaitFor([&] { return cardSays("Probing noise"); }, 5000));
+    auto* tolerance = field<QLineEdit>("tolerance");
+    QVERIFY(tolerance);
+    tolerance->setFocus();
+    tolerance->selectAll();
+    QTest::keyClicks(tolerance, "0.0");
+    emit document().coverageChanged();
+    QTest::qWait(100);
+    QCOMPARE(field<QLineEdit>("tolerance"), tolerance);
+    QCOMPARE(tolerance->text(), QString("0.0"));
+    QTest::keyClick(tolerance, Qt::Key_Escape);
+  }
+
   // The map of head angles: a free place is picked, forced, and given back.
   void anglesArePickedInTheMap() {
     openDemo();

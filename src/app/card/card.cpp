@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QTimer>
 #include <algorithm>
@@ -27,7 +28,7 @@ Card::Card(Document& document, const Theme& theme, QWidget* parent)
   for (auto signal : {&Document::opened, &Document::planChanged, &Document::routedChanged,
                       &Document::runsChanged, &Document::selectionChanged})
     connect(&document_, signal, this, &Card::refreshLater);
-  connect(&document_, &Document::coverageChanged, this, &Card::refreshLater);
+  connect(&document_, &Document::coverageChanged, this, &Card::refreshCoverage);
   connect(&document_, &Document::benchFocusChanged, this, &Card::refreshLater);
   connect(&document_, &Document::setupChanged, this, &Card::refreshLater);
   connect(&document_, &Document::selectionChanged, this, [this] { indicator_of_.reset(); });
@@ -45,8 +46,27 @@ void Card::refreshLater() {
   QTimer::singleShot(0, this, &Card::rebuild);
 }
 
+QString Card::coverageWords() const {
+  const auto& selected = document_.selection().requirement;
+  if (!document_.isOpen() || !selected) return {};
+  return QString("%1 %2").arg(document_.noiseShare(*selected)).arg(
+      text(document_.whyNotCovered(document_.plan().spec.requirement(*selected))));
+}
+
+// Comes by itself, a moment after an edit: what is being typed meanwhile is not taken away.
+void Card::refreshCoverage() {
+  constexpr int kAgain = 500; // ms
+  if (pending_ || coverageWords() == coverage_shown_) return;
+  const auto* typed = qobject_cast<const QLineEdit*>(focusWidget());
+  if (typed && typed->hasFocus() && typed->isModified())
+    QTimer::singleShot(kAgain, this, &Card::refreshCoverage);
+  else
+    refreshLater();
+}
+
 void Card::rebuild() {
   pending_ = false;
+  coverage_shown_ = coverageWords();
   const QString focused = focusWidget() ? focusWidget()->objectName() : QString();
   const bool had_focus = focusWidget() && focusWidget()->hasFocus();
   page_ = new QWidget;

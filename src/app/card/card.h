@@ -37,6 +37,8 @@ class Card : public QWidget {
 
  private:
   void rebuild();
+  void refreshCoverage();
+  QString coverageWords() const; // what the card says of the selected requirement's cover
   void refreshLater(); // edits come from fields of this card, which must not vanish under them
 
   void overview();
@@ -172,6 +174,7 @@ class Card : public QWidget {
   QWidget* page_ = nullptr;
   QVBoxLayout* layout_ = nullptr;
   bool pending_ = false;
+  QString coverage_shown_;
   // The compartment being edited survives that the card is built anew.
   std::optional<RequirementId> indicator_of_;
   int indicator_cell_ = 1;

@@ -275,6 +275,7 @@ void Card::accessSection(const std::vector<FeatureId>& features) {
     row(is_a ? "angle A" : "angle B", edit);
   }
   if (features.size() == 1 && !f.touches.empty()) {
+    paragraph("Dark: free. Light: some touches. Hatched: a clash.");
     auto* plot = new ReachPlot(theme_, f.access);
     if (const ReachMap* map = document_.reachOf(f.id)) plot->setMap(*map);
     connect(&document_, &Document::reachChanged, plot, [this, plot, id = f.id] {
@@ -294,9 +295,7 @@ void Card::accessSection(const std::vector<FeatureId>& features) {
         edits.push_back(SetAccess{id, document_.plan().feature(id).access, false});
       document_.edit("Let the program choose", std::move(edits));
     });
-  paragraph(
-      "Dark: free. Light: some touches. Hatched: a clash. Angles forced here are kept when the "
-      "routine is drafted again.");
+  paragraph("Angles forced here are kept when the routine is drafted again.");
 }
 
 } // namespace alder::app

@@ -10,8 +10,8 @@
 namespace alder::app {
 namespace {
 
-constexpr int kReachHeight = 176;
-constexpr double kReachLeft = 30, kReachBottom = 44, kReachTop = 4;
+constexpr int kReachHeight = 196;
+constexpr double kReachLeft = 30, kReachBottom = 48, kReachTop = 4;
 
 QString degreesText(double angle) {
   return QString::number(std::lround(degrees(angle)));
@@ -127,7 +127,7 @@ void ReachPlot::paintEvent(QPaintEvent*) {
     p.drawText(QRectF(x - (share > 0.9   ? 46
                            : share < 0.1 ? 0
                                          : 24),
-                      f.bottom() + 2, 48, 14),
+                      f.bottom() + 3, 48, 16),
                share > 0.9   ? Qt::AlignRight
                : share < 0.1 ? Qt::AlignLeft
                              : Qt::AlignHCenter,
@@ -146,7 +146,7 @@ void ReachPlot::paintEvent(QPaintEvent*) {
   p.drawRect(cellRect(row_, column_).adjusted(-1.5, -1.5, 1.5, 1.5));
   p.setFont(theme_.text(8));
   p.setPen(theme_.color("ink"));
-  p.drawText(QRectF(0, f.bottom() + 16, width(), kReachBottom - 16),
+  p.drawText(QRectF(0, f.bottom() + 20, width(), kReachBottom - 20),
              Qt::AlignLeft | Qt::TextWordWrap, wordsAt(row_, column_));
 }
 
