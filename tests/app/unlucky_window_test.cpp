@@ -133,6 +133,30 @@ class UnluckyWindowTest : public WindowDriver {
     for (const Requirement& r : document().plan().spec.requirements)
       QVERIFY2(document().whyNotCovered(r).empty(), document().whyNotCovered(r).c_str());
   }
+  // Routing that breaks off is told where the way would be, with what to do; other work that does
+  // leaves the way alone.
+  void workThatBreaksOff() {
+    document().open(data("heron.alder"));
+    QVERIFY(QTest::qWaitFor([&] { return document().isOpen() && !document().jobs().busy(); }, 60000));
+    QVERIFY(idle());
+    window_->setDesk(Desk::Rehearsal);
+    const auto breakOff = [&](const char* what) {
+      document().jobs().start(what, [](const Progress&) -> JobRunner::Apply {
+        throw std::runtime_error("out of memory");
+      });
+      return QTest::qWaitFor([&] { return !document().jobs().busy(); }, 5000);
+    };
+    QVERIFY(document().routed());
+    QVERIFY(breakOff("Writing the report"));
+    QVERIFY(document().routingFailure().isEmpty() && cardSays("No clash"));
+    QVERIFY(breakOff("Rehearsing"));
+    QVERIFY(cardSays("There is no way"));
+    QVERIFY(cardSays("out of memory"));
+    click("rehearseAgain");
+    QVERIFY(idle());
+    QVERIFY(cardSays("No clash"));
+    QVERIFY(document().routingFailure().isEmpty());
+  }
   // The card still shows a feature of the part before; its reach map must not ask for it.
   void anotherPartWhileAnglesAreTried() {
     document().open(data("heron.alder"));

@@ -44,13 +44,16 @@ Result<Project> beginProject(const QString& path, const QString& bench_path,
   return Project{start ? beginPlan(*part, *start) : beginPlan(*part, std::move(*bench)), {}, {}};
 }
 
+const QString kRouting = "Rehearsing"; // as it is told
+
 } // namespace
 
 Document::Document(QObject* parent)
     : QObject(parent) {
   for (JobRunner* jobs : {&jobs_, &reach_jobs_, &setup_jobs_, &store_jobs_, &coverage_jobs_})
     connect(jobs, &JobRunner::broke, this, [this, jobs](const QString& words) {
-      if (jobs == &jobs_) routingFailed(words);
+      // Other work that breaks off leaves a way that stands.
+      if (jobs == &jobs_ && (!routed_ || jobs->what() == kRouting)) routingFailed(words);
       emit message(words, true);
     });
 }
@@ -194,7 +197,7 @@ void Document::startRouting() {
   auto routed = std::make_shared<Routed>();
   routed->among = standing(project_.plan);
   if (routed_ && routed_->among == routed->among) routed->memory = routed_->memory;
-  jobs_.start("Rehearsing", [=, this](const Progress& progress) -> JobRunner::Apply {
+  jobs_.start(kRouting, [=, this](const Progress& progress) -> JobRunner::Apply {
     routed->obstacles = obstaclesOf(*plan);
     auto way = routePlan(*plan, routed->obstacles, progress);
     const auto failed = [=, this](const std::string& why) -> JobRunner::Apply {
