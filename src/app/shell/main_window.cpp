@@ -177,12 +177,12 @@ void MainWindow::buildRegions() {
   across->setStretchFactor(1, 1);
   across->setCollapsible(1, false);
   across->setCollapsible(3, false);
-  auto* down = new QSplitter(Qt::Vertical);
-  down->setHandleWidth(1);
-  down->addWidget(across);
-  down->addWidget(bottom_);
-  down->setSizes({500, 190});
-  down->setStretchFactor(0, 1);
+  down_ = new QSplitter(Qt::Vertical);
+  down_->setHandleWidth(1);
+  down_->addWidget(across);
+  down_->addWidget(bottom_);
+  down_->setSizes({500, 190});
+  down_->setStretchFactor(0, 1);
 
   auto* foot = new QWidget;
   foot->setObjectName("actionBar");
@@ -215,7 +215,7 @@ void MainWindow::buildRegions() {
   layout->addWidget(action_bar_);
   layout->addWidget(rule());
   layout->addWidget(buildOffer());
-  layout->addWidget(down, 1);
+  layout->addWidget(down_, 1);
   layout->addWidget(rule());
   layout->addWidget(foot);
   setCentralWidget(centre);
@@ -288,6 +288,18 @@ void MainWindow::runIfQualified(const QString& defects) {
       true);
 }
 
+// The bench needs the height: there the timeline keeps its angles only.
+void MainWindow::sizeTimeline(bool bench) {
+  constexpr int kAngles = 84;
+  if (bench) {
+    if (height_elsewhere_ == 0) height_elsewhere_ = down_->sizes().back();
+    down_->setSizes({down_->height() - kAngles, kAngles});
+  } else if (height_elsewhere_ > 0) {
+    down_->setSizes({down_->height() - height_elsewhere_, height_elsewhere_});
+    height_elsewhere_ = 0;
+  }
+}
+
 void MainWindow::setDesk(Desk desk) {
   desk_ = desk;
   desks_[static_cast<std::size_t>(desk)]->setChecked(true);
@@ -298,6 +310,7 @@ void MainWindow::setDesk(Desk desk) {
     bottom_->setCurrentWidget(parts_);
   else if (bottom_->currentWidget() == parts_)
     bottom_->setCurrentWidget(timeline_);
+  sizeTimeline(desk == Desk::Bench);
   fillActionBar();
 }
 

@@ -17,6 +17,7 @@
 #include <QTimer>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QSplitter>
 #include <QStackedWidget>
 
 namespace alder::app {
@@ -63,6 +64,7 @@ class MainWindow : public QMainWindow {
   QWidget* buildOffer(); // of work that a crash left behind
   void offerLeftWork();
   void fillActionBar();
+  void sizeTimeline(bool bench);
   void refreshTitle();
   void refreshActions();
   bool save(bool ask_for_name);
@@ -102,6 +104,8 @@ class MainWindow : public QMainWindow {
   std::optional<RequirementId> again_of_; // selected again when what is measured again is done
   std::optional<std::pair<QString, bool>> told_before_job_;
   QLabel* message_;
+  QSplitter* down_ = nullptr;     // stage over timeline
+  int height_elsewhere_ = 0;       // of the timeline in other desks, while the Bench desk is shown
   QProgressBar* progress_;
   QTimer progress_soon_;
   QPushButton* cancel_;

@@ -20,7 +20,7 @@ PartsChart::PartsChart(Document& document, const Theme& theme, QWidget* parent)
                            {{"run", "Run on the simulated machine"}, {"operate", "Operator view"},
                             {"judgeFile", "Open measured points …"}, {"open", "Open …"}},
                            [this](const QString& action) { emit wanted(action); }, this)) {
-  setMinimumHeight(188);
+  setMinimumHeight(84);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName("Parts");
   for (auto signal : {&Document::runsChanged, &Document::selectionChanged, &Document::planChanged})

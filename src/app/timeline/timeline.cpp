@@ -36,7 +36,7 @@ Timeline::Timeline(Document& document, const Theme& theme, QWidget* parent)
                            {{"draft", "Draft from requirements"}, {"addFirst", "Add first requirements"},
                             {"open", "Open …"}},
                            [this](const QString& action) { emit wanted(action); }, this)) {
-  setMinimumHeight(188);
+  setMinimumHeight(84);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName("Timeline");
   setMouseTracking(true);
