@@ -29,6 +29,19 @@ class BenchWindowTest : public WindowDriver {
   void cleanup() { undoAll(); }
   void cleanupTestCase() { window_.reset(); }
 
+  void theBenchHasTheHeight() {
+    auto* bottom = window_->findChild<QWidget*>("bottom");
+    QVERIFY(bottom);
+    window_->setDesk(Desk::Routine);
+    QTest::qWait(30);
+    const int elsewhere = bottom->height();
+    window_->setDesk(Desk::Bench);
+    QTest::qWait(30);
+    QVERIFY2(bottom->height() < elsewhere / 2, qPrintable(QString::number(bottom->height())));
+    window_->setDesk(Desk::Verdict);
+    QTest::qWait(30);
+    QCOMPARE(bottom->height(), elsewhere);
+  }
   void anotherBenchAndBack() {
     choose("shippedBench", "lapwing");
     QCOMPARE(bench().name, std::string("Lapwing bench"));
