@@ -56,12 +56,14 @@ QString Card::coverageWords() const {
 // Comes by itself, a moment after an edit: what is being typed meanwhile is not taken away.
 void Card::refreshCoverage() {
   constexpr int kAgain = 500; // ms
-  if (pending_ || coverageWords() == coverage_shown_) return;
+  if (pending_ || asking_again_ || coverageWords() == coverage_shown_) return;
   const auto* typed = qobject_cast<const QLineEdit*>(focusWidget());
-  if (typed && typed->hasFocus() && typed->isModified())
-    QTimer::singleShot(kAgain, this, &Card::refreshCoverage);
-  else
-    refreshLater();
+  if (!typed || !typed->hasFocus() || !typed->isModified()) return refreshLater();
+  asking_again_ = true;
+  QTimer::singleShot(kAgain, this, [this] {
+    asking_again_ = false;
+    refreshCoverage();
+  });
 }
 
 void Card::rebuild() {

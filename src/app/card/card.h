@@ -175,6 +175,7 @@ class Card : public QWidget {
   QVBoxLayout* layout_ = nullptr;
   bool pending_ = false;
   QString coverage_shown_;
+  bool asking_again_ = false; // while something is typed
   // The compartment being edited survives that the card is built anew.
   std::optional<RequirementId> indicator_of_;
   int indicator_cell_ = 1;

@@ -45,11 +45,14 @@ void Card::requirementSection(const Requirement& r) {
   }
   valueFields(r);
   judgedBySection(r);
-  if (const double share = document_.noiseShare(r.id); share > 0)
+  if (const double share = document_.noiseShare(r.id); share > 0) {
+    // Where the places of the touches are the cause, that stands first in the card.
+    const bool by_machine = share > kMostNoise && document_.whyNotCovered(r).empty();
     paragraph(QString("Probing noise alone moves the result by %1\u00a0% of the tolerance%2")
                   .arg(100 * share, 0, 'f', share < 0.1 ? 1 : 0)
-                  .arg(share > kMostNoise ? ": much for a machine of this noise." : "."),
-              share > kMostNoise ? "error" : "second");
+                  .arg(by_machine ? ": much for a machine of this noise." : "."),
+              by_machine ? "error" : "second");
+  }
   paragraph(r.entity ? QString("From the CAD file, entity #%1").arg(r.entity) : "Added here");
   link("Remove the requirement", "removeRequirement", [this] { document_.removeRequirements(); });
 }

@@ -19,7 +19,7 @@ constexpr std::pair<const char*, const char*> kSynonyms[]{
     {"simulation", "rehears"},   {"execute", "run"},          {"measure", "run"},
     {"pattern", "repeat"},       {"optimize", "order"},       {"optimise", "order"},
     {"zoom", "see the whole"},   {"zoom", "look at"},         {"shortcut", "keys"},
-    {"shortcuts", "keys"},       {"manual", "help"},         
+    {"shortcuts", "keys"},       {"manual", "help"},
     {"offset", "correction"},    {"statistics", "table of parts"}, {"spc", "table of parts"},
     {"import", "open"},          {"import", "bring in"},      {"import", "read"},
     {"export", "write"},         {"export", "report"},        {"delete", "remove"},

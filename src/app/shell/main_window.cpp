@@ -1,6 +1,5 @@
 #include "shell/main_window.h"
 
-
 #include <QBuffer>
 #include <QCloseEvent>
 #include <QDragEnterEvent>

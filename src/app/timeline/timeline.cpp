@@ -227,7 +227,7 @@ void Timeline::block(QPainter& p, const QRectF& box, const QColor& fill, const Q
   p.setPen(ink);
   const QFontMetricsF m(p.font());
   p.drawText(box.adjusted(5, 0, -3, 0), Qt::AlignVCenter | Qt::AlignLeft,
-             shortLabel(text, m, box.width() - 8));
+             m.elidedText(text, Qt::ElideRight, box.width() - 8));
 }
 
 void Timeline::paintAccess(QPainter& p) const {
@@ -264,7 +264,9 @@ void Timeline::paintAccess(QPainter& p) const {
     const TipState state = document_.tipState(a);
     const bool marked = document_.plan().bench.has_sphere && state != TipState::Qualified;
     block(p, QRectF(xOf(start) + 1, kAccess.top + 2, std::max(1.0, width - 2), kAccess.height - 4),
-          theme_.color("bar"), {}, marked && width < 64 ? QString() : text, theme_.color("ink"));
+          theme_.color("bar"), {},
+          marked && width < 64 ? QString() : shortLabel(text, QFontMetricsF(p.font()), width - 10),
+          theme_.color("ink"));
     if (marked && width > 12)
       theme_.drawVerdict(
           p, {xOf(end) - std::min(10.0, width / 2), kAccess.top + kAccess.height / 2.0}, 4,
