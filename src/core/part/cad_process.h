@@ -18,8 +18,4 @@ Result<PartPtr> importStepApart(std::string bytes, const std::string& label,
 Result<PartPtr> importStepFileApart(const std::string& path, const Progress& progress = {},
                                     const CadLimits& limits = {});
 
-// What alderpoint-cad does: reads the file from descriptor 0, tells progress on 1 as lines
-// "0.5 Meshing", or "error: ..." at the end, and writes the image of the part to 3. Its status.
-int runCadReader(const std::string& label, std::size_t megabytes);
-
 } // namespace alder
