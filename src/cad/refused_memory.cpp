@@ -9,14 +9,6 @@
 #include <unistd.h>
 #include <utility>
 
-#if defined(__SANITIZE_ADDRESS__)
-#define ALDER_SANITIZED
-#elif defined(__has_feature)
-#if __has_feature(address_sanitizer)
-#define ALDER_SANITIZED
-#endif
-#endif
-
 namespace {
 std::string last_words;
 std::atomic<bool> ends{false};

@@ -2,14 +2,16 @@
 
 #include "base/files.h"
 #include "brute_force.h"
-#include "judge/coverage.h"
 #include "exchange/project.h"
+#include "judge/coverage.h"
+#include "judge/verdict.h"
 #include "random_parts.h"
 #include "rehearse/defects.h"
 #include <QFile>
 #include <QProcess>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
+#include <random>
 #include <set>
 
 namespace alder::test {
@@ -88,7 +90,6 @@ class Chain {
     }
     plan_ = project->plan;
     for (const Json& r : a.json["requirements"]) {
-      noise_[r["balloon"].get<int>()] = r["noise_share"];
       if (r["covered"].get<bool>()) {
         ++result_.covered;
         covered_.insert(r["balloon"].get<int>());
@@ -135,13 +136,41 @@ class Chain {
             Plan changed = plan_;
             changed.feature(id).access = access;
             changed.feature(id).touches = touches;
-            const Tried tried = coverageOf(changed, r);
-            return tried.why.empty() && tried.noise < kMostNoise / 1.5; // clearly, not by chance
+            return whyNotCovered(changed, r).empty() && noiseShare(changed, r) < kMostNoise;
           });
       if (!better.empty())
         fault(fmt::format("{}: {} ({}); but not with {}", text, n.name, why, better));
     }
     if (!named) fault(text + ": which feature? " + why);
+  }
+
+  // By how much noise on every touch moves the result: root mean square of many draws, as a share of
+  // the tolerance; large where it cannot be judged.
+  static double noiseShare(const Plan& plan, const Requirement& r) {
+    constexpr int kDraws = 60;
+    std::mt19937_64 random(99);
+    std::normal_distribution<double> noise(0, plan.bench.machine.probing_noise);
+    std::vector<double> actuals;
+    double width = 0;
+    for (int i = 0; i <= kDraws; ++i) { // the first without noise
+      Measurements all;
+      for (const Feature& f : plan.features)
+        for (const Touch& t : f.touches) {
+          MeasuredFeature& m = all[f.id];
+          m.points.push_back(t.point + (i == 0 ? 0 : noise(random)) * t.normal);
+          m.nominals.push_back(t.point);
+          m.rows.push_back(t.row);
+          m.faces.push_back(t.face);
+        }
+      const Evaluation e = judge(plan, r, all);
+      if (!e.actual) return 1e9;
+      actuals.push_back(*e.actual);
+      width = e.upper - e.lower;
+    }
+    double squares = 0;
+    for (double actual : actuals)
+      squares += (actual - actuals[0]) * (actual - actuals[0]);
+    return std::sqrt(squares / kDraws) / width;
   }
 
   bool way() {
@@ -225,25 +254,55 @@ class Chain {
     if (list.empty()) return;
     if (auto done = writeFile(path("defects.json"), Json{{"features", list}}.dump()); !done)
       fault(done.error().message);
-    if (batch("run", {path("r.alder"), "--seed", "7", "--defects", path("defects.json"), "-o",
-                      path("bad.csv")})
-            .status != 0)
-      return;
-    const Json bad = judged("bad.csv");
-    if (bad.is_discarded()) return;
-    for (std::size_t i = 0; i < bad["requirements"].size(); ++i) {
-      const Json &r = bad["requirements"][i], &was = clean_["requirements"][i];
-      const auto e = expected.find(r["balloon"].get<int>());
-      if (e == expected.end()) continue;
-      const double start = r["kind"] == "position" ? 0 : was["actual"].get<double>();
-      // What noise may do was told when it was drafted; more than that is wrong.
-      const double width = r["upper"].get<double>() - r["lower"].get<double>(),
-                   allowed = std::max(0.02, 4 * noise_[e->first] * width);
-      if (r["actual"].is_null() ||
-          std::abs(r["actual"].get<double>() - start - e->second) > allowed)
-        fault(fmt::format("{}: {} where {} was made", r["text"].get<std::string>(),
-                          r["actual"].dump(), start + e->second));
+    constexpr double kAllowed = 0.02;
+    const auto first = actualsWith(7);
+    const bool noisy = std::any_of(expected.begin(), expected.end(), [&](const auto& e) {
+      return first.count(e.first) && std::abs(first.at(e.first) - made(e)) > kAllowed;
+    });
+    // One run may have bad luck with its noise; what many give is the figure.
+    std::vector<std::map<int, double>> runs{first};
+    for (unsigned seed = 1; noisy && seed <= 8; ++seed)
+      runs.push_back(actualsWith(seed));
+    for (const auto& e : expected) {
+      std::vector<double> actuals;
+      for (const auto& run : runs)
+        if (run.count(e.first)) actuals.push_back(run.at(e.first));
+      if (actuals.size() < runs.size()) {
+        fault(fmt::format("{}: {} was made, not judged", balloonText(e.first), made(e)));
+        continue;
+      }
+      std::nth_element(actuals.begin(), actuals.begin() + actuals.size() / 2, actuals.end());
+      const double actual = actuals[actuals.size() / 2];
+      if (std::abs(actual - made(e)) > kAllowed)
+        fault(fmt::format("{}: {} where {} was made", balloonText(e.first), actual, made(e)));
     }
+  }
+
+  // What is to come out: a position is made, a size is made larger than it was.
+  double made(const std::pair<const int, double>& expected) const {
+    for (const Json& r : clean_["requirements"])
+      if (r["balloon"] == expected.first)
+        return expected.second + (r["kind"] == "position" ? 0 : r["actual"].get<double>());
+    return 0;
+  }
+  std::string balloonText(int balloon) const {
+    for (const Json& r : clean_["requirements"])
+      if (r["balloon"] == balloon) return r["text"];
+    return std::to_string(balloon);
+  }
+
+  // By balloon; with the defects and noise of this seed.
+  std::map<int, double> actualsWith(unsigned noise) {
+    std::map<int, double> actuals;
+    if (batch("run", {path("r.alder"), "--seed", std::to_string(noise), "--defects",
+                      path("defects.json"), "-o", path("bad.csv")})
+            .status != 0)
+      return actuals;
+    const Json bad = judged("bad.csv");
+    if (bad.is_discarded()) return actuals;
+    for (const Json& r : bad["requirements"])
+      if (!r["actual"].is_null()) actuals[r["balloon"].get<int>()] = r["actual"];
+    return actuals;
   }
 
   void report() {
@@ -259,7 +318,6 @@ class Chain {
   Plan plan_;
   std::set<int> covered_; // balloons
   std::map<FeatureId, std::string> brute_;
-  std::map<int, double> noise_; // share of the tolerance, by balloon
   Json clean_;
 };
 

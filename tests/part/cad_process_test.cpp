@@ -103,7 +103,7 @@ class CadProcessTest : public QObject {
     VERIFY_OK(step);
     const auto slow = importStepApart(*step, "heron.step", {}, {0.02, 0});
     QVERIFY(!slow && slow.error().message.find("takes longer than") != std::string::npos);
-#if !defined(__SANITIZE_ADDRESS__)
+#if !defined(ALDER_SANITIZED)
     // How much it needs depends on the machine. However little there is, the part that is read is
     // whole (the CAD library leaves faces out when it is refused memory), or memory is named.
     const auto whole = importStepApart(*step, "heron.step");

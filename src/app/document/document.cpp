@@ -44,16 +44,14 @@ Result<Project> beginProject(const QString& path, const QString& bench_path,
   return Project{start ? beginPlan(*part, *start) : beginPlan(*part, std::move(*bench)), {}, {}};
 }
 
-const QString kRouting = "Rehearsing"; // as it is told
-
 } // namespace
 
 Document::Document(QObject* parent)
     : QObject(parent) {
   for (JobRunner* jobs : {&jobs_, &reach_jobs_, &setup_jobs_, &store_jobs_, &coverage_jobs_})
-    connect(jobs, &JobRunner::broke, this, [this, jobs](const QString& words) {
+    connect(jobs, &JobRunner::broke, this, [this, jobs](const QString& words, int job) {
       // Other work that breaks off leaves a way that stands.
-      if (jobs == &jobs_ && (!routed_ || jobs->what() == kRouting)) routingFailed(words);
+      if (jobs == &jobs_ && (!routed_ || job == routing_job_)) routingFailed(words);
       emit message(words, true);
     });
 }
@@ -197,7 +195,7 @@ void Document::startRouting() {
   auto routed = std::make_shared<Routed>();
   routed->among = standing(project_.plan);
   if (routed_ && routed_->among == routed->among) routed->memory = routed_->memory;
-  jobs_.start(kRouting, [=, this](const Progress& progress) -> JobRunner::Apply {
+  routing_job_ = jobs_.start("Rehearsing", [=, this](const Progress& progress) -> JobRunner::Apply {
     routed->obstacles = obstaclesOf(*plan);
     auto way = routePlan(*plan, routed->obstacles, progress);
     const auto failed = [=, this](const std::string& why) -> JobRunner::Apply {

@@ -36,7 +36,7 @@ JobRunner::~JobRunner() {
     t.request_stop();
 }
 
-void JobRunner::start(const QString& what, Work work) {
+int JobRunner::start(const QString& what, Work work) {
   if (!threads_.empty()) threads_.back().request_stop();
   what_ = what;
   const int number = ++number_;
@@ -70,6 +70,7 @@ void JobRunner::start(const QString& what, Work work) {
     QMetaObject::invokeMethod(
         this, [this, number, apply] { finished(number, apply); }, Qt::QueuedConnection);
   });
+  return number;
 }
 
 void JobRunner::finished(int number, const std::shared_ptr<Apply>& apply) {
@@ -81,7 +82,8 @@ void JobRunner::finished(int number, const std::shared_ptr<Apply>& apply) {
 }
 
 void JobRunner::tellBroken(const QString& why) {
-  emit broke(QString("%1 broke off (%2); nothing was changed. Save, and try it again.").arg(what_, why));
+  emit broke(QString("%1 broke off (%2); nothing was changed. Save, and try it again.").arg(what_, why),
+             number_);
 }
 
 void JobRunner::cancel() {

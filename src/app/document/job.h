@@ -23,16 +23,16 @@ class JobRunner : public QObject {
   // cancelled meanwhile. What it throws is told, and ends the job, not the program.
   using Apply = std::function<void()>;
   using Work = std::function<Apply(const Progress&)>;
-  void start(const QString& what, Work work);
+  int start(const QString& what, Work work); // the job's number
   void cancel();
   bool busy() const { return busy_; }
-  QString what() const { return what_; }
 
  signals:
   // Ten times a second at most, and as the words change.
   void progressed(double fraction, const QString& what);
   void busyChanged(bool busy);
-  void broke(const QString& words); // the work threw; nothing of it was applied
+  // The work of this job threw; nothing of it was applied.
+  void broke(const QString& words, int job);
 
  private:
   void tellBroken(const QString& why);
