@@ -140,16 +140,17 @@ class UnluckyWindowTest : public WindowDriver {
     QVERIFY(QTest::qWaitFor([&] { return document().isOpen() && !document().jobs().busy(); }, 60000));
     QVERIFY(idle());
     window_->setDesk(Desk::Rehearsal);
-    const auto breakOff = [&](const char* what) {
-      document().jobs().start(what, [](const Progress&) -> JobRunner::Apply {
+    const auto breakOff = [&](JobKind kind) {
+      const auto work = [](const Progress&) -> JobRunner::Apply {
         throw std::runtime_error("out of memory");
-      });
+      };
+      document().jobs().start("Working", work, kind);
       return QTest::qWaitFor([&] { return !document().jobs().busy(); }, 5000);
     };
     QVERIFY(document().routed());
-    QVERIFY(breakOff("Writing the report"));
+    QVERIFY(breakOff(JobKind::Other));
     QVERIFY(document().routingFailure().isEmpty() && cardSays("No clash"));
-    QVERIFY(breakOff("Rehearsing"));
+    QVERIFY(breakOff(JobKind::Routing));
     QVERIFY(cardSays("There is no way"));
     QVERIFY(cardSays("out of memory"));
     click("rehearseAgain");

@@ -49,9 +49,9 @@ Result<Project> beginProject(const QString& path, const QString& bench_path,
 Document::Document(QObject* parent)
     : QObject(parent) {
   for (JobRunner* jobs : {&jobs_, &reach_jobs_, &setup_jobs_, &store_jobs_, &coverage_jobs_})
-    connect(jobs, &JobRunner::broke, this, [this, jobs](const QString& words, int job) {
+    connect(jobs, &JobRunner::broke, this, [this, jobs](const QString& words, JobKind kind) {
       // Other work that breaks off leaves a way that stands.
-      if (jobs == &jobs_ && (!routed_ || job == routing_job_)) routingFailed(words);
+      if (jobs == &jobs_ && (!routed_ || kind == JobKind::Routing)) routingFailed(words);
       emit message(words, true);
     });
 }
@@ -195,7 +195,7 @@ void Document::startRouting() {
   auto routed = std::make_shared<Routed>();
   routed->among = standing(project_.plan);
   if (routed_ && routed_->among == routed->among) routed->memory = routed_->memory;
-  routing_job_ = jobs_.start("Rehearsing", [=, this](const Progress& progress) -> JobRunner::Apply {
+  const auto work = [=, this](const Progress& progress) -> JobRunner::Apply {
     routed->obstacles = obstaclesOf(*plan);
     auto way = routePlan(*plan, routed->obstacles, progress);
     const auto failed = [=, this](const std::string& why) -> JobRunner::Apply {
@@ -224,7 +224,8 @@ void Document::startRouting() {
                      false);
       seconds_before_.reset();
     };
-  });
+  };
+  jobs_.start("Rehearsing", work, JobKind::Routing);
 }
 
 void Document::routingFailed(const QString& why) {

@@ -349,7 +349,6 @@ class Document : public QObject {
   std::optional<Vec3> lit_;
   Coverage coverage_; // beyond what is not touched: what the judge lacks
   JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_, coverage_jobs_;
-  int routing_job_ = 0; // of jobs_
   std::vector<Unreached> tips_left_; // by the last qualification
   QString routing_failed_;           // why there is no way; empty: there is, or it is being made
   std::optional<ReachMap> reach_;

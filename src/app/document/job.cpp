@@ -36,9 +36,10 @@ JobRunner::~JobRunner() {
     t.request_stop();
 }
 
-int JobRunner::start(const QString& what, Work work) {
+void JobRunner::start(const QString& what, Work work, JobKind kind) {
   if (!threads_.empty()) threads_.back().request_stop();
   what_ = what;
+  kind_ = kind;
   const int number = ++number_;
   if (!busy_) {
     busy_ = true;
@@ -70,7 +71,6 @@ int JobRunner::start(const QString& what, Work work) {
     QMetaObject::invokeMethod(
         this, [this, number, apply] { finished(number, apply); }, Qt::QueuedConnection);
   });
-  return number;
 }
 
 void JobRunner::finished(int number, const std::shared_ptr<Apply>& apply) {
@@ -83,7 +83,7 @@ void JobRunner::finished(int number, const std::shared_ptr<Apply>& apply) {
 
 void JobRunner::tellBroken(const QString& why) {
   emit broke(QString("%1 broke off (%2); nothing was changed. Save, and try it again.").arg(what_, why),
-             number_);
+             kind_);
 }
 
 void JobRunner::cancel() {

@@ -12,6 +12,9 @@
 
 namespace alder::app {
 
+// What the owner must know of a job that breaks off.
+enum class JobKind { Other, Routing };
+
 class JobRunner : public QObject {
   Q_OBJECT
 
@@ -23,7 +26,7 @@ class JobRunner : public QObject {
   // cancelled meanwhile. What it throws is told, and ends the job, not the program.
   using Apply = std::function<void()>;
   using Work = std::function<Apply(const Progress&)>;
-  int start(const QString& what, Work work); // the job's number
+  void start(const QString& what, Work work, JobKind kind = JobKind::Other);
   void cancel();
   bool busy() const { return busy_; }
 
@@ -32,7 +35,7 @@ class JobRunner : public QObject {
   void progressed(double fraction, const QString& what);
   void busyChanged(bool busy);
   // The work of this job threw; nothing of it was applied.
-  void broke(const QString& words, int job);
+  void broke(const QString& words, JobKind kind);
 
  private:
   void tellBroken(const QString& why);
@@ -40,6 +43,7 @@ class JobRunner : public QObject {
 
   std::vector<std::jthread> threads_; // the current one last; earlier ones are winding down
   QString what_;
+  JobKind kind_ = JobKind::Other;
   int number_ = 0;
   bool busy_ = false;
 };
