@@ -150,8 +150,7 @@ class Chain {
     constexpr int kDraws = 60;
     std::mt19937_64 random(99);
     std::normal_distribution<double> noise(0, plan.bench.machine.probing_noise);
-    std::vector<double> actuals;
-    double width = 0;
+    double width = 0, exact = 0, squares = 0;
     for (int i = 0; i <= kDraws; ++i) { // the first without noise
       Measurements all;
       for (const Feature& f : plan.features)
@@ -164,12 +163,12 @@ class Chain {
         }
       const Evaluation e = judge(plan, r, all);
       if (!e.actual) return 1e9;
-      actuals.push_back(*e.actual);
+      if (i == 0) exact = *e.actual;
       width = e.upper - e.lower;
+      squares += (*e.actual - exact) * (*e.actual - exact);
+      // Far too much already: the others would not bring it below.
+      if (squares > kDraws * kMostNoise * kMostNoise * width * width) return 1e9;
     }
-    double squares = 0;
-    for (double actual : actuals)
-      squares += (actual - actuals[0]) * (actual - actuals[0]);
     return std::sqrt(squares / kDraws) / width;
   }
 
