@@ -120,6 +120,8 @@ class Reader {
     if (shape && f_.done() && !error_) {
       const auto nominal = f.has("nominal") ? std::optional(f.object("nominal")) : std::nullopt;
       feature.ideal = idealOf(*shape, f, nominal, m.points);
+      feature.as_touched = hasAxis(feature.ideal) &&
+                           !(nominal && nominal->has("from") && nominal->has("to"));
     }
     if (f.has("size_limits")) {
       const Json& limits = f.json().at("size_limits");

@@ -55,6 +55,12 @@ Spread spreadOf(const Cloud& cloud) {
   return {e.vectors, e.values.cwiseMax(0).cwiseSqrt()};
 }
 
+bool isFlat(const Cloud& cloud) {
+  constexpr double kFlat = 2e-3;
+  const Spread spread = spreadOf(cloud);
+  return spread.rms[0] < kFlat * spread.rms[1];
+}
+
 // Which points lie on the far side of a slot: those beyond the widest gap along its direction.
 double splitSides(Cloud& cloud, const Vec3& direction) {
   std::vector<double> along(cloud.size());
@@ -307,6 +313,12 @@ Result<Association> run(Shape shape, const Points& points, const FitSettings& se
     start->frame = frameOf(Vec3::Zero(), direction);
   } else if (shape == Shape::Slot) {
     start = slotStart(cloud, settings);
+  } else if ((shape == Shape::Cylinder || shape == Shape::Cone) && !settings.constraints.direction &&
+             isFlat(cloud)) {
+    // Errors of form would pass for the ellipse that a plane cuts out of a leaning cylinder.
+    return fail("{}: the points lie at one height, in one plane; the direction of the axis is not "
+                "fixed by them. Touch at several heights.",
+                s.name);
   } else {
     start = startOf(shape, cloud, settings.start, settings.constraints);
   }

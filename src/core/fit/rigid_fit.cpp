@@ -134,13 +134,14 @@ void pushOutside(const StagePoints& stage, RigidFit& fit, const Freedom& freedom
   fit.placement = fit.moved(fit.placement, freedom * (y * most));
 }
 
-// False where no place is best: the points leave the surface free to go ever farther.
-bool solveTangent(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
-  solveLeastSquares(stage, fit, freedom);
-  const Frame by_squares = fit.placement;
-  const bool one_size =
-      stage.sizes == 1 && std::all_of(stage.points.begin(), stage.points.end(),
-                                      [](const auto& one) { return one.size == 0; });
+bool hasOneSize(const StagePoints& stage) {
+  return stage.sizes == 1 && std::all_of(stage.points.begin(), stage.points.end(),
+                                         [](const auto& one) { return one.size == 0; });
+}
+
+// The best place near where the fit stands.
+void solveNear(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
+  const bool one_size = hasOneSize(stage);
   // The place: a motion within the freedom, and free sizes.
   SmallVector sizes = SmallVector::Zero(one_size ? 0 : stage.sizes);
   const auto q = freedom.cols();
@@ -182,6 +183,13 @@ bool solveTangent(const StagePoints& stage, RigidFit& fit, const Freedom& freedo
   };
   p.curvature_step = [&](double) { return 1e-3 * fit.scale; };
   solveByExchange(p, one_size ? Sides::Upper : Sides::Both);
+}
+
+// False where no place is best: the points leave the surface free to go ever farther.
+bool solveTangent(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
+  solveLeastSquares(stage, fit, freedom);
+  const Frame by_squares = fit.placement;
+  solveNear(stage, fit, freedom);
   if (stage.sizes == 0) pushOutside(stage, fit, freedom);
   // From outside the material it lies off the mean by about the form; by as much as the feature is
   // large, it ran away.
@@ -241,6 +249,22 @@ Freedom RigidFit::withTranslations() const {
   return spanOf(Freedom::Identity(6, 6).rightCols(3), freedom);
 }
 
+Freedom RigidFit::withinPlane(const Vec3& normal) const {
+  constexpr double kOut = 0.05; // sine of an angle: the normal is measured, the freedom nominal
+  if (freedom.cols() == 0) return freedom;
+  const Vec3 u = anyPerpendicular(normal), v = normal.cross(u);
+  Freedom out = Freedom::Zero(6, 3);
+  out.col(0).tail<3>() = normal;
+  out.col(1).head<3>() = u;
+  out.col(2).head<3>() = v;
+  const SmallMatrix across = freedom.transpose() * out;
+  const auto e = eigenpairs(SmallMatrix(across * across.transpose()));
+  Eigen::Index within = 0;
+  while (within < e.values.size() && e.values[within] < kOut * kOut)
+    ++within;
+  return freedom * e.vectors.leftCols(within);
+}
+
 Frame RigidFit::moved(const Frame& from, const Vec6& motion) const {
   return screwMotion(motion.head<3>() / scale, motion.tail<3>(), centre) * from;
 }
@@ -284,7 +308,9 @@ Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& 
 
 LeastWorst minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Residuals& residuals) {
   const auto length = [&](const std::function<Vec3(std::size_t)>& f, std::size_t i) {
-    return f(i).norm() - (residuals.less.empty() ? 0 : residuals.less[i]);
+    const Vec3 v = f(i);
+    return (residuals.is_signed && residuals.is_signed(i) ? v.x() : v.norm()) -
+           (residuals.less.empty() ? 0 : residuals.less[i]);
   };
   if (freedom.cols() == 0 || residuals.count == 0) {
     LeastWorst out{fit.placement, residuals.count ? -1e300 : 0};

@@ -56,6 +56,7 @@ struct RigidFit {
 
   Freedom withTranslations() const; // the freedom that orientation tolerances have
   Freedom allFreedom() const;
+  Freedom withinPlane(const Vec3& normal) const; // of its freedom, what moves nothing out of the plane
   Frame moved(const Frame& from, const Vec6& motion) const;
 };
 
@@ -67,6 +68,8 @@ struct Residuals {
   std::size_t count = 0;
   std::function<std::function<Vec3(std::size_t)>(const Frame&)> at;
   std::vector<double> less; // taken from each length, where given
+  // These count by their first entry with its sign, not by their length.
+  std::function<bool(std::size_t)> is_signed;
 };
 
 // Moves `placement` within `freedom` so that the largest |residual| (less what is taken from it)

@@ -8,7 +8,16 @@ namespace {
 
 // Extent of the nominal feature along the actual axis, so that the axis is judged over the
 // feature's own length whatever the depth of the touches.
-void setExtent(Derived& d, const Ideal& ideal) {
+void setExtent(Derived& d, const NominalFeature& f, const Points& points) {
+  const Ideal& ideal = f.ideal;
+  if (f.as_touched) {
+    d.from = 1e300, d.to = -1e300;
+    for (const Vec3& p : points) {
+      const double along = (p - d.point).dot(d.direction);
+      d.from = std::min(d.from, along), d.to = std::max(d.to, along);
+    }
+    return;
+  }
   const double a = (ideal.point - d.point).dot(d.direction);
   const double b = (ideal.point + ideal.length * ideal.direction - d.point).dot(d.direction);
   d.from = std::min(a, b);
@@ -96,7 +105,7 @@ Result<Actual> actualOf(const NominalFeature& f, const MeasuredFeature& m, Crite
   const Shape shape = fit->shape;
   a.derived.point = fit->point;
   a.derived.direction = fit->direction;
-  if (a.derived.kind == Derived::Kind::Axis && !isCircle(i)) setExtent(a.derived, i);
+  if (a.derived.kind == Derived::Kind::Axis && !isCircle(i)) setExtent(a.derived, f, m.points);
   if (shape == Shape::Cone)
     a.half_angle = fit->half_angle;
   else if (shape != Shape::Plane && shape != Shape::Line)

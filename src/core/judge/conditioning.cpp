@@ -158,13 +158,7 @@ class Conditioner {
       , raw_(raw) {}
 
   Result<Conditioned> run() {
-    std::vector<FeatureId> wanted = r_.features;
-    for (const DatumReference& d : r_.datums)
-      for (const auto& letter : d.letters)
-        if (const Datum* datum = plan_.spec.datum(letter))
-          wanted.insert(wanted.end(), datum->features.begin(), datum->features.end());
-    for (const Requirement* other : simultaneous(plan_.spec, r_))
-      wanted.insert(wanted.end(), other->features.begin(), other->features.end());
+    const auto wanted = neededBy(plan_.spec, r_);
     for (FeatureId id : touchedFor(plan_.spec, wanted))
       if (auto done = touched(id); !done) return pass(done.error());
     for (FeatureId id : wanted)
@@ -230,6 +224,17 @@ class Conditioner {
 };
 
 } // namespace
+
+std::vector<FeatureId> neededBy(const Specification& spec, const Requirement& r) {
+  std::vector<FeatureId> needed = r.features;
+  for (const DatumReference& d : r.datums)
+    for (const auto& letter : d.letters)
+      if (const Datum* datum = spec.datum(letter))
+        needed.insert(needed.end(), datum->features.begin(), datum->features.end());
+  for (const Requirement* other : simultaneous(spec, r))
+    needed.insert(needed.end(), other->features.begin(), other->features.end());
+  return needed;
+}
 
 Result<Conditioned> conditioned(const Plan& plan, const Requirement& requirement,
                                 const Measurements& raw) {

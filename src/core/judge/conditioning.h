@@ -18,6 +18,9 @@ struct Conditioned {
 Result<Conditioned> conditioned(const Plan& plan, const Requirement& requirement,
                                 const Measurements& raw);
 
+// The features of a requirement, of its datums, and of what is held at the same time.
+std::vector<FeatureId> neededBy(const Specification& spec, const Requirement& requirement);
+
 // One feature filtered. Profiles are the rings of round features, and the sections of any.
 Result<MeasuredFeature> filteredFeature(const Plan& plan, const NominalFeature& feature,
                                         const MeasuredFeature& raw, const Filtering& filtering);

@@ -1,5 +1,6 @@
 #include "judge/datum_system.h"
 
+#include "base/units.h"
 #include "geometry/distance.h"
 #include "judge/material.h"
 #include "judge/rocking.h"
@@ -48,20 +49,17 @@ std::optional<double> boundaryOf(const Plan& plan, const Requirement& r, std::si
 }
 
 Result<DatumShift> shiftOf(const Plan& plan, const Requirement& r, std::size_t index,
-                           FeatureId feature, const MeasuredFeature& measured) {
+                           FeatureId feature) {
   const DatumReference& d = r.datums[index];
   const NominalFeature& f = plan.nominal(feature);
   const auto boundary = boundaryOf(plan, r, index, feature);
   if (!boundary)
     return fail("datum {}: a material modifier needs the size limits of {}.", nameOf(d), f.name);
-  const bool maximum = d.material == MaterialModifier::Maximum;
-  auto actual = actualOf(f, measured, maximum ? matingEnvelope(f) : materialEnvelope(f));
-  if (!actual) return pass(actual.error());
-  if (!actual->size)
-    return fail("datum {}: a material modifier needs a feature of size.", nameOf(d));
-  const double room =
-      (f.ideal.hole == maximum) ? *actual->size - *boundary : *boundary - *actual->size;
-  return DatumShift{feature, std::max(0.0, room / 2)};
+  if (!isOfSize(f)) return fail("datum {}: a material modifier needs a feature of size.", nameOf(d));
+  DatumShift shift{feature, {}};
+  shift.boundary.size = *boundary;
+  shift.boundary.outside = f.ideal.hole == (d.material == MaterialModifier::Maximum) ? -1 : 1;
+  return shift;
 }
 
 // Derived lines, circles and points have no surface: a thin cylinder or a small ball about the
@@ -164,7 +162,7 @@ Result<Stages> stagesOf(const Plan& plan, const Requirement& r, const Measuremen
         for (auto& group : surface.group(stand_in->measured.points, stand_in->measured.faces, 0))
           stage.surfaces.push_back(std::move(group));
         if (modified(reference)) {
-          auto shift = shiftOf(plan, r, index, id, m->second);
+          auto shift = shiftOf(plan, r, index, id);
           if (!shift) return pass(shift.error());
           stages.shifts.push_back(*shift);
         }
@@ -192,12 +190,40 @@ DatumSystem freeSystem(const Requirement& r, const Measurements& measured) {
   return system;
 }
 
+// Points that do not lie on their datum once those before it are held belong to another feature, or
+// the nominal places are wrong; a fit would make some figure of them. Errors of form and orientation
+// stay far below these limits.
+Done plausible(const std::vector<DatumStage>& stages, const Frame& placement) {
+  constexpr double kForm = 0.2; // mm
+  constexpr double kAskew = 0.05; // of how far the points reach; as much as 5 degrees make
+  const Frame inverse = placement.inverse();
+  for (const DatumStage& stage : stages)
+    for (const SurfacePoints& s : stage.surfaces) {
+      const auto n = static_cast<double>(s.points.size());
+      const Vec3 middle = centroid(s.points);
+      double sum = 0, squares = 0, reach = 0;
+      for (const Vec3& p : s.points) {
+        const double d = s.distance(inverse * p) - s.offset;
+        sum += d, squares += d * d;
+        reach = std::max(reach, (p - middle).norm());
+      }
+      if (s.free_size) squares -= sum * sum / n;
+      const double off = std::sqrt(std::max(0.0, squares) / n);
+      if (!(off <= kForm + kAskew * reach))
+        return fail("datum {}: its points lie {} mm off its nominal form where the datums before it "
+                    "hold the part; check its nominal place, and to which feature the points belong",
+                    stage.name, shortFigure(off));
+    }
+  return {};
+}
+
 Result<DatumSystem> fitted(const Stages& stages, const Frame& start) {
   DatumSystem system;
   system.shifts = stages.shifts;
   system.how = stages.how;
   auto fit = fitInOrder(stages.all, start);
   if (!fit) return pass(fit.error());
+  if (auto done = plausible(stages.all, fit->placement); !done) return pass(done.error());
   system.fit = std::move(*fit);
   if (system.shifts.empty()) return system;
   RigidFit loose = system.fit;

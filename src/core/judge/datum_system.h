@@ -3,15 +3,15 @@
 #pragma once
 
 #include "fit/rigid_fit.h"
-#include "judge/measurement.h"
+#include "judge/virtual_boundary.h"
 
 namespace alder {
 
-// How far a datum feature of size may lie from its place in the system, because its boundary is
-// looser than the feature (ISO 2692 M and L on datums; ASME datum shift).
+// A datum feature of size at M or L: its surface may not violate the boundary, which leaves it room
+// in the system where the boundary is looser than the feature (ISO 2692 4.2.2; ASME datum shift).
 struct DatumShift {
   FeatureId feature;
-  double reach = 0; // mm, from the axis of the actual feature
+  VirtualBoundary boundary;
 };
 
 // `fit.placement` maps the CAD frame of the nominal into the measured part. Without datums

@@ -209,6 +209,26 @@ Result<double> medianStraightness(const NominalFeature& f, const MeasuredFeature
   return fit->form;
 }
 
+// What the size adds to the straightness of a median line at M or L. The surface may not violate the
+// boundary of virtual size, which lies anywhere (ISO 2692 4.2; ASME Y14.5 straightness of a derived
+// median line): its envelope holds the bend already, so that the size beside it is the envelope's
+// less the bend.
+Result<double> roomForBend(const Plan& plan, const Requirement& r, FeatureId id,
+                           const MeasuredFeature& measured, double bend) {
+  const NominalFeature& f = plan.nominal(id);
+  const bool maximum = r.material == MaterialModifier::Maximum;
+  const auto limits = sizeLimitsOf(plan, id);
+  if (!limits)
+    return fail("{}: the material modifier needs a size with limits on the feature.", f.name);
+  auto envelope = actualOf(f, measured, maximum ? matingEnvelope(f) : materialEnvelope(f));
+  if (!envelope) return pass(envelope.error());
+  if (!envelope->size) return fail("{}: a material modifier needs a feature of size.", f.name);
+  const bool from_lower = f.ideal.hole == maximum;
+  const double room = from_lower ? *envelope->size + bend - limits->lower
+                                 : limits->upper - (*envelope->size - bend);
+  return std::min(room, limits->upper - limits->lower);
+}
+
 } // namespace
 
 Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measurements& m) {
@@ -247,10 +267,10 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
       value = actual->form;
     }
     if (!value) return pass(value.error());
-    if (of_median) {
-      auto extra = bonusOf(plan, r, id, points);
-      if (!extra) return pass(extra.error());
-      result.allowed += *extra;
+    if (of_median && r.material != MaterialModifier::None) {
+      auto room = roomForBend(plan, r, id, points, *value);
+      if (!room) return pass(room.error());
+      result.allowed += *room;
     }
     if (actual && r.kind != Characteristic::Roundness) {
       result.deviations = actual->deviations;

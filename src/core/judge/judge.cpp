@@ -1,7 +1,9 @@
 #include "judge/verdict.h"
 
 #include "base/units.h"
+#include "judge/coarse_place.h"
 #include "judge/conditioning.h"
+#include "judge/datum_system.h"
 #include "judge/dimensions.h"
 #include "judge/forms.h"
 #include "judge/zones.h"
@@ -99,7 +101,7 @@ class Judge {
     const bool zero_at_limit = r.tolerance == 0 && r.material != MaterialModifier::None;
     if (r.features.empty()) return fail("The model ties it to no feature.");
     if (r.tolerance <= 0 && !zero_at_limit) return fail("It has no limits to judge by.");
-    auto points = conditioned(plan_, r, raw_);
+    auto points = placed(r);
     if (!points) return pass(points.error());
     for (FeatureId id : r.features)
       if (const auto why = points->why.find(id); why != points->why.end())
@@ -131,6 +133,21 @@ class Judge {
       e.deviation = worst.actual;
     }
     return result;
+  }
+
+  // The points filtered and brought to where the nominals are: by the datum system as far as it
+  // places the part, else by the features themselves. Ends of axes, sides of slots, datum targets and
+  // rings are then told apart by nominal places, wherever the part lay.
+  Result<Conditioned> placed(const Requirement& r) const {
+    // Along the axes of the part: the frame of the points is what is spoken of.
+    if (r.along != Along::Direct && r.datums.empty()) return conditioned(plan_, r, raw_);
+    const auto touched = touchedFor(plan_.spec, neededBy(plan_.spec, r));
+    const Measurements coarse = placedBack(raw_, touched, coarsePlace(plan_, touched, raw_));
+    auto points = conditioned(plan_, r, coarse);
+    if (!points || r.datums.empty()) return points;
+    auto system = datumSystemOf(plan_, r, points->measured);
+    if (!system) return pass(system.error());
+    return conditioned(plan_, r, placedBack(coarse, touched, system->fit.placement));
   }
 
   // What tolerances with reciprocity leave to the sizes of their features (ISO 2692 clause 7).

@@ -4,8 +4,10 @@
 #include "judge/datum_system.h"
 #include "judge/local_sizes.h"
 #include "judge/material.h"
+#include "judge/virtual_boundary.h"
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace alder {
 namespace {
@@ -24,8 +26,12 @@ struct Toleranced {
   double allowed = 0;
   double moved = 0; // of a surface: where the middle of its zone lies, outward
   std::string by;   // "least-squares axis over its length"
+  // Of a feature of size at M or L: its virtual boundary, which its surface must respect. The samples
+  // are shown only.
+  std::optional<VirtualBoundary> boundary;
 
-  std::size_t count() const { return surface ? which.size() : samples.size(); }
+  bool ofSurface() const { return surface || boundary; }
+  std::size_t count() const { return ofSurface() ? which.size() : samples.size(); }
 };
 
 class ZoneJudge {
@@ -107,13 +113,13 @@ class ZoneJudge {
     t.moved = r_.unequal;
     const auto type = f.ideal.type;
     const auto criterion = criterionOf(r_.association);
+    if (judgedByBoundary(r_, f, *t.measured)) return bounded(std::move(t), f);
     const bool surface = isProfile(r_.kind) || type == SurfaceType::Freeform ||
                          type == SurfaceType::Torus || (type == SurfaceType::Plane && !criterion) ||
                          (r_.of == Extracted::Surface && type != SurfaceType::Plane);
     if (surface) {
       t.surface.emplace(plan_.part, f);
-      for (std::size_t i = 0; i < t.measured->points.size(); ++i)
-        t.which.push_back(i);
+      t.which = allOf(*t.measured);
       return t;
     }
     t.kind = nominalDerived(f).kind;
@@ -121,6 +127,30 @@ class ZoneJudge {
     if (!bonus) return pass(bonus.error());
     t.allowed += *bonus;
     return sampled(std::move(t), f, criterion);
+  }
+
+  static std::vector<std::size_t> allOf(const MeasuredFeature& m) {
+    std::vector<std::size_t> all(m.points.size());
+    std::iota(all.begin(), all.end(), std::size_t{0});
+    return all;
+  }
+
+  // The surface against the virtual boundary (ISO 2692 4.2, 4.3; ASME Y14.5 surface interpretation).
+  Result<Toleranced> bounded(Toleranced t, const NominalFeature& f) const {
+    auto boundary = virtualBoundaryOf(plan_, r_, t.feature, *t.measured);
+    if (!boundary) return pass(boundary.error());
+    t.kind = nominalDerived(f).kind;
+    t.allowed = boundary->allowed;
+    t.which = allOf(*t.measured);
+    const Derived& d = boundary->mating;
+    t.samples = {d.point};
+    if (t.kind == Derived::Kind::Axis)
+      t.samples = {d.point + d.from * d.direction, d.point + d.to * d.direction};
+    t.by = fmt::format("the surface against its virtual boundary of {} ({})",
+                       figure(boundary->size, 4),
+                       iso_ ? "ISO 2692" : "ASME surface interpretation");
+    t.boundary = std::move(*boundary);
+    return t;
   }
 
   // The points of the derived feature.
@@ -208,6 +238,18 @@ class ZoneJudge {
         return Vec3(distance(t, inverse, t.which[i]) - t.moved, 0, 0);
       };
     }
+    if (t.boundary)
+      return [this, &t, inverse = Frame(placement.inverse())](std::size_t i) {
+        return Vec3(t.boundary->beyond(plan_.nominal(t.feature).ideal,
+                                       inverse * t.measured->points[t.which[i]]),
+                    0, 0);
+      };
+    return derivedResiduals(t, placement);
+  }
+
+  // Of the axis, mid-plane or centre.
+  std::function<Vec3(std::size_t)> derivedResiduals(const Toleranced& t,
+                                                    const Frame& placement) const {
     const Derived nominal = nominalDerived(plan_.nominal(t.feature));
     const Vec3 point = placement * nominal.point, direction = turn(placement, nominal.direction);
     const auto normal = zoneNormal(*t.of, nominal);
@@ -237,6 +279,7 @@ class ZoneJudge {
       for (std::size_t i = 0; i < group[g].count(); ++i)
         index.emplace_back(g, i);
     all.count = index.size();
+    all.is_signed = [&group, index](std::size_t k) { return group[index[k].first].boundary.has_value(); };
     all.at = [this, &group, index, most_allowed](const Frame& at) {
       std::vector<std::function<Vec3(std::size_t)>> each;
       for (const Toleranced& t : group)
@@ -254,27 +297,24 @@ class ZoneJudge {
   Frame shifted(const DatumSystem& system, const Freedom& freedom, const Residuals& zone,
                 const LeastWorst& unshifted) const {
     struct Held {
-      Derived nominal, actual;
-      double reach;
+      const DatumShift* shift;
+      const Ideal* nominal;
+      const Vec3* point;
     };
     std::vector<Held> held;
-    for (const DatumShift& s : system.shifts) {
-      const NominalFeature& f = plan_.nominal(s.feature);
-      if (auto actual = actualOf(f, m_.at(s.feature), matingEnvelope(f)))
-        held.push_back({nominalDerived(f), actual->derived, s.reach});
-    }
+    for (const DatumShift& s : system.shifts)
+      for (const Vec3& p : m_.at(s.feature).points)
+        held.push_back({&s, &plan_.nominal(s.feature).ideal, &p});
     Residuals both = zone;
-    both.count = zone.count + 2 * held.size();
-    both.at = [&zone, held](const Frame& at) {
-      return [inside = zone.at(at), &zone, held, at](std::size_t i) {
+    both.count = zone.count + held.size();
+    both.is_signed = [&zone](std::size_t i) {
+      return i >= zone.count || (zone.is_signed && zone.is_signed(i));
+    };
+    both.at = [&zone, &held](const Frame& at) {
+      return [inside = zone.at(at), &zone, &held, inverse = Frame(at.inverse())](std::size_t i) {
         if (i < zone.count) return inside(i);
-        const Held& h = held[(i - zone.count) / 2];
-        const double along = (i - zone.count) % 2 ? h.actual.to : h.actual.from;
-        const Vec3 direction = turn(at, h.nominal.direction);
-        const Vec3 d = h.actual.point + along * h.actual.direction - at * h.nominal.point;
-        if (h.nominal.kind == Derived::Kind::Point) return d;
-        const Vec3 part = d.dot(direction) * direction;
-        return h.nominal.kind == Derived::Kind::Axis ? Vec3(d - part) : part;
+        const Held& h = held[i - zone.count];
+        return Vec3(h.shift->boundary.beyond(*h.nominal, inverse * *h.point), 0, 0);
       };
     };
     RigidFit at = *system.loose;
@@ -283,8 +323,7 @@ class ZoneJudge {
     for (int step = 0; step < 40 && high - low > 1e-9; ++step) {
       const double middle = (low + high) / 2;
       both.less.assign(both.count, middle);
-      for (std::size_t i = zone.count; i < both.count; ++i)
-        both.less[i] = held[(i - zone.count) / 2].reach;
+      std::fill(both.less.begin() + static_cast<std::ptrdiff_t>(zone.count), both.less.end(), 0.0);
       const LeastWorst tried = minimiseWorst(at, freedom, both);
       if (tried.worst <= 1e-10)
         high = middle, at.placement = tried.placement;
@@ -349,6 +388,28 @@ class ZoneJudge {
     }
   }
 
+  // Twice how far the worst place lies off, and which way, before a datum shift and with it.
+  void measure(const Toleranced& t, const Frame& placement, const Frame& unshifted,
+               FeatureResult& f) const {
+    const Mat3 back = placement.linear().transpose();
+    if (!t.surface) {
+      const auto vectors = derivedResiduals(t, placement), before = derivedResiduals(t, unshifted);
+      for (std::size_t i = 0; i < t.samples.size(); ++i)
+        if (const Vec3 v = vectors(i); 2 * v.norm() >= f.actual)
+          f.actual = 2 * v.norm(), f.offset = back * v, f.unshifted = back * before(i);
+      if (!t.boundary) return;
+      f.actual = 0;
+    }
+    const auto vectors = residuals(t, placement);
+    for (std::size_t i = 0; i < t.which.size(); ++i) {
+      const Vec3 v = vectors(i);
+      const double off = t.boundary ? v.x() : v.norm();
+      if (2 * off < f.actual) continue;
+      f.actual = 2 * off;
+      if (t.surface) f.offset = f.unshifted = v;
+    }
+  }
+
   double judgeGroup(const DatumSystem& system, std::vector<Toleranced> group, Evaluation& e) const {
     const bool free_to_move = isOrientation(r_.kind) || r_.upper_segment.valid();
     double most_allowed = 1e-9;
@@ -364,17 +425,12 @@ class ZoneJudge {
     const Frame placement = system.loose
                                 ? shifted(system, freedomOf(*system.loose), zone, unshifted)
                                 : unshifted.placement;
-    const Mat3 back = placement.linear().transpose();
     double worst = 0;
     for (const Toleranced& t : group) {
       FeatureResult f;
       f.feature = t.feature;
       f.allowed = t.allowed;
-      const auto vectors = residuals(t, placement), before = residuals(t, unshifted.placement);
-      for (std::size_t i = 0; i < t.count(); ++i)
-        if (const Vec3 v = vectors(i); 2 * v.norm() >= f.actual)
-          f.actual = 2 * v.norm(), f.offset = t.surface ? v : Vec3(back * v),
-          f.unshifted = t.surface ? v : Vec3(back * before(i));
+      measure(t, placement, unshifted.placement, f);
       f.share = t.allowed > 0 ? f.actual / t.allowed : (f.actual > 0 ? 2 : 0);
       worst = std::max(worst, f.share);
       if (t.of != &r_) continue; // of a requirement held at the same time
@@ -383,7 +439,7 @@ class ZoneJudge {
         for (std::size_t i = 0; i < t.measured->points.size(); ++i)
           f.deviations.push_back(distance(t, inverse, i));
       } else {
-        keepSamples(t, placement, vectors, f);
+        keepSamples(t, placement, derivedResiduals(t, placement), f);
       }
       f.moved = t.surface ? t.moved : 0;
       e.features.push_back(std::move(f));
@@ -401,8 +457,15 @@ class ZoneJudge {
       for (const auto& [row, members] : t.measured->byRow()) {
         Toleranced section = t;
         section.which = members;
+        // The profile lies in the plane of its section and may not roll out of it.
+        DatumSystem held = system;
+        Points points;
+        for (const std::size_t i : members)
+          points.push_back(t.measured->points[i]);
+        if (const auto plane = fitLeastSquares(Shape::Plane, points))
+          held.fit.freedom = held.fit.withinPlane(plane->direction);
         Evaluation one;
-        judgeGroup(system, {section}, one);
+        judgeGroup(held, {section}, one);
         for (const std::size_t i : members)
           deviations[i] = one.features[0].deviations[i];
         if (one.features[0].actual >= worst.actual) worst = std::move(one.features[0]);
@@ -439,7 +502,7 @@ class ZoneJudge {
     if (joined_) e.how += ", at the same time as other requirements of this datum system";
     if (r_.upper_segment.valid()) e.how += ", free in translation";
     if (!all.front().by.empty()) e.how += "; " + all.front().by;
-    if (r_.material != MaterialModifier::None && !all.front().surface)
+    if (r_.material != MaterialModifier::None && !all.front().ofSurface())
       e.how += "; with bonus from the " +
                std::string(r_.association == AssociateBy::LeastSquares ? "least-squares size"
                            : r_.material == MaterialModifier::Least    ? "material envelope"

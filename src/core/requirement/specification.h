@@ -99,7 +99,8 @@ struct NominalFeature {
   Ideal ideal;
   std::vector<FaceId> faces; // ascending
   std::optional<Construction> from;
-  Filtering filtering; // of its measured points
+  Filtering filtering;     // of its measured points
+  bool as_touched = false; // its nominal has no ends: it ends where its points do
   bool isDerived() const { return from.has_value(); }
 };
 

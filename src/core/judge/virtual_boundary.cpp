@@ -1,0 +1,53 @@
+#include "judge/virtual_boundary.h"
+
+#include "judge/material.h"
+#include <cmath>
+
+namespace alder {
+
+double VirtualBoundary::beyond(const Ideal& nominal, const Vec3& p) const {
+  const Vec3 r = p - nominal.point;
+  const double along = r.dot(nominal.direction);
+  const double off = nominal.type == SurfaceType::Sphere ? r.norm()
+                     : nominal.type == SurfaceType::Slot ? std::abs(along)
+                                                         : (r - along * nominal.direction).norm();
+  return outside * (off - size / 2) + allowed / 2;
+}
+
+bool isOfSize(const NominalFeature& f) {
+  const auto type = f.ideal.type;
+  return (type == SurfaceType::Cylinder || type == SurfaceType::Slot ||
+          type == SurfaceType::Sphere) &&
+         f.ideal.diameter > 0 && !f.isDerived();
+}
+
+bool judgedByBoundary(const Requirement& r, const NominalFeature& f, const MeasuredFeature& m) {
+  if (r.material != MaterialModifier::Maximum && r.material != MaterialModifier::Least) return false;
+  if (!isOfSize(f) || isProfile(r.kind) || r.projected > 0) return false;
+  if (f.ideal.type == SurfaceType::Cylinder && r.zone == Zone::Planar) return false;
+  constexpr std::size_t kDense = 24;
+  const bool dense = m.points.size() >= kDense * m.byRow().size();
+  if (f.ideal.type != SurfaceType::Slot && r.of != Extracted::Surface && !dense) return false;
+  return r.association == AssociateBy::Standard &&
+         (r.of == Extracted::Standard || r.of == Extracted::Surface);
+}
+
+Result<VirtualBoundary> virtualBoundaryOf(const Plan& plan, const Requirement& r, FeatureId id,
+                                          const MeasuredFeature& measured) {
+  const NominalFeature& f = plan.nominal(id);
+  const bool maximum = r.material == MaterialModifier::Maximum;
+  auto bonus = bonusOf(plan, r, id, measured);
+  if (!bonus) return pass(bonus.error());
+  auto mating = actualOf(f, measured, maximum ? matingEnvelope(f) : materialEnvelope(f));
+  if (!mating) return pass(mating.error());
+  const auto limits = sizeLimitsOf(plan, id); // bonusOf has seen to it that there are some
+  const bool from_lower = f.ideal.hole == maximum;
+  VirtualBoundary b;
+  b.size = from_lower ? limits->lower - r.tolerance : limits->upper + r.tolerance;
+  b.allowed = r.tolerance + *bonus;
+  b.outside = from_lower ? -1 : 1;
+  b.mating = mating->derived;
+  return b;
+}
+
+} // namespace alder
