@@ -24,10 +24,12 @@ void setExtent(Derived& d, const NominalFeature& f, const Points& points) {
   d.to = std::max(a, b);
 }
 
-Shape shapeOf(SurfaceType type) {
-  switch (type) {
+} // namespace
+
+Shape shapeOf(const Ideal& i) {
+  switch (i.type) {
   case SurfaceType::Cylinder:
-    return Shape::Cylinder;
+    return isCircle(i) ? Shape::Circle : isLine(i) ? Shape::Line : Shape::Cylinder;
   case SurfaceType::Cone:
     return Shape::Cone;
   case SurfaceType::Sphere:
@@ -40,8 +42,6 @@ Shape shapeOf(SurfaceType type) {
     return Shape::Plane;
   }
 }
-
-} // namespace
 
 Derived nominalDerived(const NominalFeature& f) {
   Derived d;
@@ -69,19 +69,16 @@ Result<Association> associationOf(const NominalFeature& f, const MeasuredFeature
   if (i.type == SurfaceType::Freeform || isPoint(i))
     return fail("{}: a {} has no axis or size.", f.name,
                 isPoint(i) ? "point" : std::string(name(i.type)) + " surface");
-  Shape shape = shapeOf(i.type);
+  const Shape shape = shapeOf(i);
   FitSettings settings;
   settings.criterion = criterion;
   settings.start = FitStart{i.point, i.direction, i.diameter, i.half_angle};
   settings.hole = i.hole;
   Points flat;
-  if (isCircle(i)) {
-    shape = Shape::Circle;
+  if (shape == Shape::Circle) {
     settings.constraints.direction = i.direction;
     for (const Vec3& p : m.points)
       flat.push_back(p - (p - i.point).dot(i.direction) * i.direction);
-  } else if (isLine(i)) {
-    shape = Shape::Line;
   }
   auto fit = associate(shape, flat.empty() ? m.points : flat, settings);
   if (!fit) return fail("{}: {}", f.name, fit.error().message);

@@ -34,6 +34,8 @@ Result<Association> associationOf(const NominalFeature& nominal, const MeasuredF
 // Y14.5.1), or its opposite, the minimum material envelope.
 Criterion matingEnvelope(const NominalFeature& nominal);
 Criterion materialEnvelope(const NominalFeature& nominal);
+// What is fitted to a feature of this nominal; a plane to what has no shape of its own.
+Shape shapeOf(const Ideal& ideal);
 // A cylinder of no length is a circle, one of no diameter a line, a sphere of none a point.
 bool isCircle(const Ideal& ideal);
 bool isLine(const Ideal& ideal);

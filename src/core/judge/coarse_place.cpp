@@ -86,36 +86,18 @@ struct Situated {
   }
 };
 
-std::optional<Situated> elementOf(const NominalFeature& f, const MeasuredFeature& m) {
+std::optional<Situated> situationOf(const NominalFeature& f, const MeasuredFeature& m) {
   if (f.ideal.type == SurfaceType::Freeform || m.points.empty()) return {};
   Situated e;
   const Derived nominal = nominalDerived(f);
   e.kind = nominal.kind;
   e.nominal = nominal.point + (nominal.from + nominal.to) / 2 * nominal.direction;
   e.nominal_direction = nominal.direction;
-  e.has_middle = e.kind == Derived::Kind::Axis ? !f.as_touched : e.kind != Derived::Kind::Plane || !f.faces.empty();
+  e.has_middle = e.kind == Derived::Kind::Axis ? !f.as_touched
+                                               : e.kind != Derived::Kind::Plane || !f.faces.empty();
   e.actual = centroid(m.points);
   if (isPoint(f.ideal)) return e;
-  Shape shape = Shape::Plane;
-  switch (f.ideal.type) {
-  case SurfaceType::Cylinder:
-    shape = isCircle(f.ideal) ? Shape::Circle : isLine(f.ideal) ? Shape::Line : Shape::Cylinder;
-    break;
-  case SurfaceType::Cone:
-    shape = Shape::Cone;
-    break;
-  case SurfaceType::Sphere:
-    shape = Shape::Sphere;
-    break;
-  case SurfaceType::Torus:
-    shape = Shape::Torus;
-    break;
-  case SurfaceType::Slot:
-    shape = Shape::Slot;
-    break;
-  default:
-    break;
-  }
+  const Shape shape = shapeOf(f.ideal);
   const auto fit = fitLeastSquares(shape, m.points);
   if (!fit) return {};
   const Vec3 middle = e.actual;
@@ -332,7 +314,7 @@ Frame coarsePlace(const Plan& plan, const std::vector<FeatureId>& features,
   std::vector<Situated> elements;
   for (FeatureId id : features)
     if (const auto m = measured.find(id); m != measured.end())
-      if (auto e = elementOf(plan.nominal(id), m->second)) elements.push_back(*e);
+      if (auto e = situationOf(plan.nominal(id), m->second)) elements.push_back(*e);
   return elements.empty() ? Frame::Identity() : featureByFeature(plan, features, measured, elements);
 }
 

@@ -48,15 +48,33 @@ std::optional<double> boundaryOf(const Plan& plan, const Requirement& r, std::si
   return lower ? limits->lower - tolerance : limits->upper + tolerance;
 }
 
+Points envelopeEnds(const Derived& axis, double diameter) {
+  constexpr int kRound = 48;
+  const Frame frame = frameOf(axis.point, axis.direction);
+  Points ends;
+  for (const double along : {axis.from, axis.to})
+    for (int k = 0; k < kRound; ++k) {
+      const double a = 2 * kPi * k / kRound;
+      ends.push_back(frame * Vec3(diameter / 2 * std::cos(a), diameter / 2 * std::sin(a), along));
+    }
+  return ends;
+}
+
 Result<DatumShift> shiftOf(const Plan& plan, const Requirement& r, std::size_t index,
-                           FeatureId feature) {
+                           FeatureId feature, const MeasuredFeature& measured) {
   const DatumReference& d = r.datums[index];
   const NominalFeature& f = plan.nominal(feature);
   const auto boundary = boundaryOf(plan, r, index, feature);
   if (!boundary)
     return fail("datum {}: a material modifier needs the size limits of {}.", nameOf(d), f.name);
   if (!isOfSize(f)) return fail("datum {}: a material modifier needs a feature of size.", nameOf(d));
-  DatumShift shift{feature, {}};
+  DatumShift shift{feature, {}, measured.points};
+  if (f.ideal.type == SurfaceType::Cylinder && !showSurface(f, measured)) {
+    const bool maximum = d.material == MaterialModifier::Maximum;
+    auto actual = actualOf(f, measured, maximum ? matingEnvelope(f) : materialEnvelope(f));
+    if (!actual) return pass(actual.error());
+    shift.surface = envelopeEnds(actual->derived, actual->size.value_or(0));
+  }
   shift.boundary.size = *boundary;
   shift.boundary.outside = f.ideal.hole == (d.material == MaterialModifier::Maximum) ? -1 : 1;
   return shift;
@@ -162,7 +180,7 @@ Result<Stages> stagesOf(const Plan& plan, const Requirement& r, const Measuremen
         for (auto& group : surface.group(stand_in->measured.points, stand_in->measured.faces, 0))
           stage.surfaces.push_back(std::move(group));
         if (modified(reference)) {
-          auto shift = shiftOf(plan, r, index, id);
+          auto shift = shiftOf(plan, r, index, id, m->second);
           if (!shift) return pass(shift.error());
           stages.shifts.push_back(*shift);
         }

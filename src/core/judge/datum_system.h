@@ -12,6 +12,9 @@ namespace alder {
 struct DatumShift {
   FeatureId feature;
   VirtualBoundary boundary;
+  // What may not violate it: the touched points; of a bore or shaft that few touches show, the ends
+  // of its envelope all round, since between them the points would allow too much.
+  Points surface;
 };
 
 // `fit.placement` maps the CAD frame of the nominal into the measured part. Without datums

@@ -21,13 +21,16 @@ bool isOfSize(const NominalFeature& f) {
          f.ideal.diameter > 0 && !f.isDerived();
 }
 
+bool showSurface(const NominalFeature& f, const MeasuredFeature& m) {
+  constexpr std::size_t kDense = 24;
+  return f.ideal.type == SurfaceType::Slot || m.points.size() >= kDense * m.byRow().size();
+}
+
 bool judgedByBoundary(const Requirement& r, const NominalFeature& f, const MeasuredFeature& m) {
   if (r.material != MaterialModifier::Maximum && r.material != MaterialModifier::Least) return false;
   if (!isOfSize(f) || isProfile(r.kind) || r.projected > 0) return false;
   if (f.ideal.type == SurfaceType::Cylinder && r.zone == Zone::Planar) return false;
-  constexpr std::size_t kDense = 24;
-  const bool dense = m.points.size() >= kDense * m.byRow().size();
-  if (f.ideal.type != SurfaceType::Slot && r.of != Extracted::Surface && !dense) return false;
+  if (r.of != Extracted::Surface && !showSurface(f, m)) return false;
   return r.association == AssociateBy::Standard &&
          (r.of == Extracted::Standard || r.of == Extracted::Surface);
 }

@@ -22,6 +22,9 @@ struct VirtualBoundary {
 // A cylinder, slot or sphere with a size of its own.
 bool isOfSize(const NominalFeature& f);
 
+// Whether the points show the surface: of a round feature at least 24 to a ring.
+bool showSurface(const NominalFeature& f, const MeasuredFeature& measured);
+
 // Whether the surface decides: a cylinder, slot or sphere at M or L, unless an axis, a median line, a
 // projected zone or a criterion of fit is asked for, or the zone lies between planes. Few touches miss
 // the place where a round surface comes nearest to its boundary: by as much as 1 % of its offset

@@ -303,7 +303,7 @@ class ZoneJudge {
     };
     std::vector<Held> held;
     for (const DatumShift& s : system.shifts)
-      for (const Vec3& p : m_.at(s.feature).points)
+      for (const Vec3& p : s.surface)
         held.push_back({&s, &plan_.nominal(s.feature).ideal, &p});
     Residuals both = zone;
     both.count = zone.count + held.size();
