@@ -99,6 +99,7 @@ Json fitAnswer(const Association& a) {
     for (const Contact& c : a.contacts)
       contacts.push_back({{"point", c.point + 1}, {"side", c.side}, {"weight", c.weight}});
     json["contacts"] = contacts;
+    if (a.place_within > 0) json["place_within"] = a.place_within;
   }
   return json;
 }

@@ -5,8 +5,8 @@
 #include <cmath>
 #include <functional>
 #include <glpk.h>
-#include <map>
 #include <limits>
+#include <map>
 #include <random>
 
 // Nothing of the core is used here but the data: nominals, points, requirements.
@@ -14,7 +14,7 @@ namespace alder::test {
 namespace {
 
 using Values = std::vector<double>;
-using Basis = Eigen::MatrixXd;    // of motions, columns of (turn, move) about the origin
+using Basis = Eigen::MatrixXd; // of motions, columns of (turn, move) about the origin
 // Nominal -> measured; and a size, where that is an unknown too (a seventh entry of a motion).
 struct Pose : Eigen::Isometry3d {
   Pose(const Eigen::Isometry3d& frame = Eigen::Isometry3d::Identity(), double own_size = 0)
@@ -31,8 +31,14 @@ Pose after(const Pose& pose, const Eigen::VectorXd& twist) {
   const V3 w = twist.head<3>() / kArm, v = twist.segment<3>(3);
   Eigen::Isometry3d step = Eigen::Isometry3d::Identity();
   const double angle = w.norm();
-  if (angle > 0) step.linear() = Eigen::AngleAxisd(angle, w / angle).toRotationMatrix();
+  // Along the screw: a turn about an axis leaves it where it is however often it is taken.
   step.translation() = v;
+  if (angle > 0) {
+    const V3 u = w / angle;
+    step.linear() = Eigen::AngleAxisd(angle, u).toRotationMatrix();
+    step.translation() += (1 - std::cos(angle)) / angle * u.cross(v) +
+                          (1 - std::sin(angle) / angle) * u.cross(u.cross(v));
+  }
   return {static_cast<const Eigen::Isometry3d&>(pose) * step,
           pose.size + (twist.size() > 6 ? twist[6] : 0)};
 }
@@ -99,7 +105,8 @@ Found solveFrom(Pose pose, const Basis& basis, const Deviations& f, const Deviat
       constexpr double h = 1e-5;
       Eigen::MatrixXd j(static_cast<Eigen::Index>(d(pose).size()), basis.cols());
       for (Eigen::Index k = 0; k < basis.cols(); ++k) {
-        const Values up = d(after(pose, h * basis.col(k))), down = d(after(pose, -h * basis.col(k)));
+        const Values up = d(after(pose, h * basis.col(k))),
+                     down = d(after(pose, -h * basis.col(k)));
         for (std::size_t i = 0; i < up.size(); ++i)
           j(static_cast<Eigen::Index>(i), k) = (up[i] - down[i]) / (2 * h);
       }
@@ -134,7 +141,8 @@ Found solve(const Pose& pose, const Basis& basis, const Deviations& f, const Dev
     Eigen::VectorXd off(basis.cols());
     for (Eigen::Index i = 0; i < off.size(); ++i)
       off[i] = lot(random);
-    if (Found other = solveFrom(after(pose, basis * off), basis, f, c); other.worst < best.worst - 1e-10)
+    if (Found other = solveFrom(after(pose, basis * off), basis, f, c);
+        other.worst < best.worst - 1e-10)
       best = other;
   }
   return best;
@@ -245,6 +253,61 @@ class Second {
     return {2 * solve(start, Basis::Identity(7, 7), f).worst, false};
   }
 
+  // Within the basis, the size free: smallest sum of squares.
+  Pose bySquares(Pose pose, const Basis& basis, FeatureId id) const {
+    const Ideal& i = ideal(id);
+    pose.size = i.diameter / 2;
+    Eigen::MatrixXd with_size = Eigen::MatrixXd::Zero(7, basis.cols() + 1);
+    with_size.topLeftCorner(6, basis.cols()) = basis;
+    with_size(6, basis.cols()) = 1;
+    const auto off = [&](const Pose& at) {
+      const Eigen::Isometry3d back = at.inverse();
+      Eigen::VectorXd d(static_cast<Eigen::Index>(points(id).size()));
+      for (Eigen::Index k = 0; k < d.size(); ++k)
+        d[k] = away(i, back * points(id)[static_cast<std::size_t>(k)]) - at.size;
+      return d;
+    };
+    for (int step = 0; step < 20; ++step) {
+      constexpr double h = 1e-4;
+      Eigen::MatrixXd j(static_cast<Eigen::Index>(points(id).size()), with_size.cols());
+      for (Eigen::Index k = 0; k < j.cols(); ++k)
+        j.col(k) =
+            (off(after(pose, h * with_size.col(k))) - off(after(pose, -h * with_size.col(k)))) /
+            (2 * h);
+      Eigen::JacobiSVD<Eigen::MatrixXd> svd(j, Eigen::ComputeThinU | Eigen::ComputeThinV);
+      svd.setThreshold(1e-7);
+      const Eigen::VectorXd x = svd.solve(-off(pose));
+      pose = after(pose, with_size * x);
+      if (x.norm() < 1e-12) break;
+    }
+    return pose;
+  }
+  // Sizes that differ by less than 0.1 nm say nothing of the place: of such the one nearest least
+  // squares (docs/decisions/014). What a pose is held to be worse by.
+  std::function<double(const Pose&)> farther(const Pose& pose, const Basis& basis,
+                                             FeatureId id) const {
+    const Ideal& i = ideal(id);
+    if (i.type != SurfaceType::Cylinder && i.type != SurfaceType::Sphere)
+      return [](const Pose&) { return 0.0; };
+    V3 centre = V3::Zero();
+    for (const V3& p : points(id))
+      centre += p / static_cast<double>(points(id).size());
+    double reach = 0;
+    for (const V3& p : points(id))
+      reach = std::max(reach, (p - centre).norm());
+    const bool sphere = i.type == SurfaceType::Sphere;
+    const auto axis = [i, centre, sphere](const Pose& at) -> std::pair<V3, V3> {
+      const V3 d = at.linear() * i.direction, p = at * i.point;
+      return {sphere ? p : V3(p + (centre - p).dot(d) * d), d};
+    };
+    const auto least = axis(bySquares(pose, basis, id));
+    return [=](const Pose& at) {
+      const auto [point, direction] = axis(at);
+      return 1e-7 * ((point - least.first).squaredNorm() +
+                     (sphere ? 0 : reach * reach * (direction - least.second).squaredNorm()));
+    };
+  }
+
   // The datums in order, each from outside the material (ISO 5459 annex A), with what it may move.
   struct System {
     Pose pose = Pose();
@@ -256,11 +319,13 @@ class Second {
       const FeatureId id = block_.plan.spec.datum(d.letters[0])->features[0];
       const Ideal& i = ideal(id);
       const double sign = i.type == SurfaceType::Plane ? -1 : i.hole ? -1 : 1;
+      const auto worse = farther(s.pose, s.free, id);
       const auto f = [&](const Pose& at) {
         Values out;
         const Eigen::Isometry3d back = at.inverse();
+        const double more = worse(at);
         for (const V3& p : points(id))
-          out.push_back(sign * away(i, back * p));
+          out.push_back(sign * away(i, back * p) + more);
         return out;
       };
       Deviations c;
@@ -285,8 +350,8 @@ class Second {
     return 0;
   }
 
-  // Of datum k: the limit of size, with what a requirement at the same modifier lets it do towards the
-  // datums before it (ISO 2692 4.2.2; ASME Y14.5 maximum material boundary).
+  // Of datum k: the limit of size, with what a requirement at the same modifier lets it do towards
+  // the datums before it (ISO 2692 4.2.2; ASME Y14.5 maximum material boundary).
   double virtualSize(std::size_t k, FeatureId id) const {
     const MaterialModifier m = r_.datums[k].material;
     double tolerance = 0;
@@ -381,13 +446,17 @@ class Second {
   Pose matingPlace(FeatureId id) const {
     const Ideal& i = ideal(id);
     const double sign = i.hole ? -1 : 1;
-    return solve(Pose(), Basis::Identity(6, 6), [&](const Pose& at) {
-             Values out;
-             const Eigen::Isometry3d back = at.inverse();
-             for (const V3& p : points(id))
-               out.push_back(sign * away(i, back * p));
-             return out;
-           }).pose;
+    const auto worse = farther(Pose(), Basis::Identity(6, 6), id);
+    return solve(Pose(), Basis::Identity(6, 6),
+                 [&](const Pose& at) {
+                   Values out;
+                   const Eigen::Isometry3d back = at.inverse();
+                   const double more = worse(at);
+                   for (const V3& p : points(id))
+                     out.push_back(sign * away(i, back * p) + more);
+                   return out;
+                 })
+        .pose;
   }
   V3 leastSquaresCentre(FeatureId id) const {
     V3 c = ideal(id).point;
@@ -473,7 +542,8 @@ class Second {
     std::map<FeatureId, Points> derived;
     for (FeatureId id : r_.features) {
       const auto type = ideal(id).type;
-      if (bounded || type == SurfaceType::Plane || r_.kind == Characteristic::SurfaceProfile) continue;
+      if (bounded || type == SurfaceType::Plane || r_.kind == Characteristic::SurfaceProfile)
+        continue;
       derived[id] = samples(id, s.pose);
     }
     const auto f = [&](const Pose& at) {

@@ -178,6 +178,7 @@ class Maker {
     slot_ = slot("slot", Vec3(75, 40, 25), y, x, 12, 30, 10, true);
     rib_ = slot("rib", Vec3(20, 65, 35), y, x, 9, 30, 10, false);
     ball_ = ball("ball", Vec3(20, 15, 40), 15);
+    collar_ = cylinder("collar", Vec3(30, 40, 30), z, 28, 12, false); // about the bore
     for (const auto& [letter, id] : {std::pair{"A", a_}, {"B", b_}, {"C", c_}, {"D", bore_},
                                      {"E", slot_}, {"F", pin_}, {"G", rib_}, {"K", ball_}})
       block_.plan.spec.datums.push_back({letter, {id}, {}});
@@ -246,8 +247,8 @@ class Maker {
     require(SurfaceProfile, {bore_}, 0.2, Zone::Planar, abc);
     require(SurfaceProfile, {ball_}, 0.2, Zone::Planar, {datum("A"), datum("D")});
     require(SurfaceProfile, {side_}, 0.2, Zone::Planar);
-    require(CircularRunout, {pin_}, 0.2, Zone::Planar, {datum("D")});
-    require(TotalRunout, {pin_}, 0.2, Zone::Planar, {datum("D")});
+    require(CircularRunout, {collar_}, 0.2, Zone::Planar, {datum("D")});
+    require(TotalRunout, {collar_}, 0.2, Zone::Planar, {datum("D")});
     Requirement& d = require(Distance, {a_, top_}, 0.4, Zone::Planar);
     d.nominal = 30, d.lower = 29.8, d.upper = 30.2;
     Requirement& hole_distance = require(Distance, holes_, 0.4, Zone::Planar);
@@ -261,7 +262,7 @@ class Maker {
   Random random_;
   double errors_;
   MadeBlock block_;
-  FeatureId a_, b_, c_, top_, bore_, pin_, side_, slot_, rib_, ball_;
+  FeatureId a_, b_, c_, top_, bore_, pin_, side_, slot_, rib_, ball_, collar_;
   std::vector<FeatureId> holes_;
 };
 

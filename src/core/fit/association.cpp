@@ -1,6 +1,7 @@
 #include "fit/association.h"
 
 #include "fit/chebyshev.h"
+#include "fit/extreme_size.h"
 #include "fit/least_squares.h"
 #include <algorithm>
 #include <array>
@@ -251,6 +252,13 @@ Result<Association> chebyshev(Shape shape, const Cloud& cloud, const Solved& ls,
           other.estimate.radius > 0 ? other.estimate.frame.translation().norm() : 1e300;
       if (other.worst < best.worst - 1e-12 && growth < 1e3 * cloud.reach) best = std::move(other);
     }
+  const bool several = one_sided && shape != Shape::Slot && std::isfinite(best.worst);
+  double place_within = 0;
+  if (several) {
+    ExtremeSize extreme = extremeSize(shape, cloud, best, ls.estimate, settings.constraints, sides);
+    best = std::move(extreme.best);
+    place_within = extreme.place_within;
+  }
   Estimate e = best.estimate;
   if (!std::isfinite(best.worst) ||
       e.frame.translation().norm() > 100 * cloud.reach + 1e3 * e.radius)
@@ -281,6 +289,7 @@ Result<Association> chebyshev(Shape shape, const Cloud& cloud, const Solved& ls,
   Association a = associationOf(shape, e, cloud);
   a.criterion = settings.criterion;
   a.contacts = std::move(best.contacts);
+  a.place_within = place_within;
   finish(a, cloud, e);
   return a;
 }
@@ -313,8 +322,8 @@ Result<Association> run(Shape shape, const Points& points, const FitSettings& se
     start->frame = frameOf(Vec3::Zero(), direction);
   } else if (shape == Shape::Slot) {
     start = slotStart(cloud, settings);
-  } else if ((shape == Shape::Cylinder || shape == Shape::Cone) && !settings.constraints.direction &&
-             isFlat(cloud)) {
+  } else if ((shape == Shape::Cylinder || shape == Shape::Cone) &&
+             !settings.constraints.direction && isFlat(cloud)) {
     // Errors of form would pass for the ellipse that a plane cuts out of a leaning cylinder.
     return fail("{}: the points lie at one height, in one plane; the direction of the axis is not "
                 "fixed by them. Touch at several heights.",

@@ -50,6 +50,10 @@ struct Association {
   double form = 0;                // largest minus smallest deviation; line: 2 * largest distance
   double rms = 0;
   std::vector<Contact> contacts; // all criteria but least squares
+  // Of a largest inscribed or smallest circumscribed circle, cylinder or sphere: how far the place
+  // may move, mm at the points' reach, and lose less than 0.0001 mm of radius, to first order.
+  // Large where few contacts hold it.
+  double place_within = 0;
   // Of least squares: covariance of the parameters (see fit/shape_model.h for their order), from
   // the residuals; empty where no point is redundant.
   Eigen::MatrixXd covariance;
@@ -71,7 +75,12 @@ struct FitConstraints {
   std::optional<Vec3> through;       // the axis or plane holds this point; the centre is this point
   std::optional<double> diameter;
   std::optional<double> half_angle;
-  bool any() const { return direction || perpendicular || through || diameter || half_angle; }
+  // Only these small changes, mm at the points' reach: columns of the parameters of
+  // fit/shape_model.h, in the frame of the start.
+  std::optional<Eigen::MatrixXd> changes;
+  bool any() const {
+    return direction || perpendicular || through || diameter || half_angle || changes;
+  }
 };
 
 struct FitSettings {

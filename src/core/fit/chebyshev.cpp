@@ -5,8 +5,48 @@
 
 namespace alder {
 
+double Nearest::at(const Estimate& e, double reach) const {
+  if (per_mm == 0) return 0;
+  const Mat3 &a = e.frame.linear(), &b = place.frame.linear();
+  return per_mm * ((e.frame.translation() - place.frame.translation()).squaredNorm() +
+                   reach * reach * (a.col(2) - b.col(2)).squaredNorm());
+}
+
+SmallVector Nearest::slope(Shape shape, const Estimate& e, double reach) const {
+  const auto& parameters = parametersOf(shape);
+  SmallVector out = SmallVector::Zero(static_cast<Eigen::Index>(parameters.size()));
+  if (per_mm == 0) return out;
+  const Mat3& axes = e.frame.linear();
+  const Vec3 off = axes.transpose() * (e.frame.translation() - place.frame.translation()),
+             lean = axes.transpose() * (axes.col(2) - place.frame.linear().col(2)) * reach * reach;
+  for (std::size_t i = 0; i < parameters.size(); ++i) {
+    double& slope = out[static_cast<Eigen::Index>(i)];
+    switch (parameters[i]) {
+    case Parameter::ShiftX:
+      slope = 2 * per_mm * off.x();
+      break;
+    case Parameter::ShiftY:
+      slope = 2 * per_mm * off.y();
+      break;
+    case Parameter::ShiftZ:
+      slope = 2 * per_mm * off.z();
+      break;
+    case Parameter::TiltX:
+      slope = 2 * per_mm * lean.x();
+      break;
+    case Parameter::TiltY:
+      slope = 2 * per_mm * lean.y();
+      break;
+    default:
+      break;
+    }
+  }
+  return out;
+}
+
 Chebyshev solveChebyshev(Shape shape, const Cloud& cloud, const Estimate& start,
-                         const FitConstraints& k, Sides sides, bool size_free) {
+                         const FitConstraints& k, Sides sides, bool size_free,
+                         const std::vector<std::size_t>& first, const Nearest& nearest) {
   Estimate now = constrained(shape, start, k, cloud.centre), round_start = now;
   SmallMatrix free;
   const auto refresh = [&] {
@@ -20,16 +60,23 @@ Chebyshev solveChebyshev(Shape shape, const Cloud& cloud, const Estimate& start,
   SmallVector gradient(static_cast<Eigen::Index>(parametersOf(shape).size()));
   ExchangeProblem p;
   p.reach = cloud.reach;
-  p.all = [&](std::vector<double>& d) { distances(shape, cloud, now, d); };
+  const double side = sides == Sides::Lower ? -1 : 1;
+  p.all = [&](std::vector<double>& d) {
+    distances(shape, cloud, now, d);
+    if (const double off = side * nearest.at(now, cloud.reach); off != 0)
+      for (double& v : d)
+        v += off;
+  };
   p.one = [&](std::size_t i, SmallVector& g) {
     const double d = distanceAt(shape, cloud, now, i, gradient.data());
-    g = free.transpose() * gradient;
-    return d;
+    g = free.transpose() * (gradient + side * nearest.slope(shape, now, cloud.reach));
+    return d + side * nearest.at(now, cloud.reach);
   };
   p.after = [&](const SmallVector& y) -> std::function<double(std::size_t)> {
-    return [&, e = after(y)](std::size_t i) {
+    const Estimate e = after(y);
+    return [&shape, &cloud, e, off = side * nearest.at(e, cloud.reach)](std::size_t i) {
       double g[kMostParameters];
-      return distanceAt(shape, cloud, e, i, g);
+      return distanceAt(shape, cloud, e, i, g) + off;
     };
   };
   p.begin_round = [&] { round_start = now; };
@@ -44,13 +91,19 @@ Chebyshev solveChebyshev(Shape shape, const Cloud& cloud, const Estimate& start,
     now = after(y);
     refresh();
   };
+  p.remember = [&]() -> std::function<void()> {
+    return [&, saved = now] {
+      now = saved;
+      refresh();
+    };
+  };
   p.curvature_step = [&](double worst) {
     const double usual = 1e-3 * cloud.reach;
     // A line's distance bends at its own size.
     return shape == Shape::Line ? std::clamp(0.01 * worst, 1e-9 * cloud.reach, usual) : usual;
   };
   p.step_size = [&] { return free.cols(); };
-  Exchanged solved = solveByExchange(p, sides);
+  Exchanged solved = solveByExchange(p, sides, first);
   return {now, solved.worst, std::move(solved.contacts)};
 }
 

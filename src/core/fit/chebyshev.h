@@ -6,14 +6,25 @@
 
 namespace alder {
 
+// Of places that are as good to the rounding, the one nearest this is taken: a place is held to be
+// worse by `per_mm` times the square of how far it lies off.
+struct Nearest {
+  Estimate place;
+  double per_mm = 0;
+  double at(const Estimate& e, double reach) const;
+  // Derivatives by the parameters of a cylinder, circle or sphere.
+  SmallVector slope(Shape shape, const Estimate& e, double reach) const;
+};
+
 struct Chebyshev {
-  Estimate estimate; // size as at the start unless free
-  double worst = 1e300;
+  Estimate estimate;    // size as at the start unless free
+  double worst = 1e300; // with what `nearest` adds
   std::vector<Contact> contacts;
 };
 
-// Local optimum from the start.
+// Local optimum from the start; `first` as for solveByExchange.
 Chebyshev solveChebyshev(Shape shape, const Cloud& cloud, const Estimate& start,
-                         const FitConstraints& constraints, Sides sides, bool size_free);
+                         const FitConstraints& constraints, Sides sides, bool size_free,
+                         const std::vector<std::size_t>& first = {}, const Nearest& nearest = {});
 
 } // namespace alder

@@ -75,19 +75,25 @@ Round solveOn(const ExchangeProblem& problem, const std::vector<Held>& set, doub
     return sum;
   };
   p.accept = problem.accept;
+  p.remember = problem.remember;
   round.weights = solveMinimax(p);
   return round;
 }
 
 } // namespace
 
-Exchanged solveByExchange(const ExchangeProblem& problem, Sides sides) {
+Exchanged solveByExchange(const ExchangeProblem& problem, Sides sides,
+                          const std::vector<std::size_t>& first) {
   std::vector<double> d;
   problem.all(d);
   std::vector<Held> set;
+  for (const std::size_t i : first) {
+    if (sides != Sides::Lower) set.push_back({i, 1});
+    if (sides != Sides::Upper) set.push_back({i, -1});
+  }
   addWorst(d, sides, -1e300, 12, set);
   Exchanged out;
-  const double enough = 1e-13 * problem.reach + 1e-13;
+  const double enough = 1e-14 * (problem.reach + 1);
   double worst = 0;
   for (const double v : d)
     worst = std::max(worst, std::abs(v));

@@ -21,6 +21,7 @@ struct ExchangeProblem {
   std::function<double(const SmallVector&)> drift;
   std::function<void()> begin_round;
   std::function<void(const SmallVector&)> accept;
+  std::function<std::function<void()>()> remember; // see MinimaxProblem
   double reach = 1;
   // mm over which the deviations bend little; `worst` is the largest that counts
   std::function<double(double worst)> curvature_step;
@@ -31,6 +32,9 @@ struct Exchanged {
   double worst = 1e300;
   std::vector<Contact> contacts;
 };
-Exchanged solveByExchange(const ExchangeProblem& problem, Sides sides);
+// `first`: points that count from the beginning; with all that can be the worst near a good place,
+// the search does not leave it for a worse one.
+Exchanged solveByExchange(const ExchangeProblem& problem, Sides sides,
+                          const std::vector<std::size_t>& first = {});
 
 } // namespace alder

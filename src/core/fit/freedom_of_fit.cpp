@@ -13,6 +13,7 @@ bool isAxis(Shape shape) {
 
 SmallMatrix freeDirections(Shape shape, const Estimate& e, const FitConstraints& k,
                            const Vec3& cloud_centre, double reach, bool size_free) {
+  if (k.changes) return *k.changes;
   const auto& parameters = parametersOf(shape);
   const auto n = static_cast<Eigen::Index>(parameters.size());
   SmallVector scale = SmallVector::Ones(n);

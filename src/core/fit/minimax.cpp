@@ -41,12 +41,15 @@ ProximalStep proximalStep(const Linearised& at, const SmallMatrix& h) {
         for (Eigen::Index j = 0; j < n; ++j)
           kkt(i, j) =
               g.col(set[static_cast<std::size_t>(i)]).dot(g.col(set[static_cast<std::size_t>(j)]));
-        kkt(i, i) += 1e-14 * largest;
         kkt(i, n) = kkt(n, i) = std::sqrt(largest);
         right[i] = at.values[set[static_cast<std::size_t>(i)]];
       }
       right[n] = std::sqrt(largest);
-      const SmallVector x = solveSquare(kkt, right);
+      // Gradients that depend on each other make it singular; without that little on the diagonal,
+      // the weights are not bounded, and with it the values are met to 1e-9 mm only.
+      SmallMatrix firm = kkt;
+      firm.diagonal().head(n).array() += 1e-14 * largest;
+      const SmallVector x = solveNear(firm, kkt, right);
       if (!x.allFinite()) return {SmallVector::Zero(h.rows()), SmallVector::Zero(m), most};
       double reach = 1;
       Eigen::Index leaves = -1;
@@ -76,18 +79,15 @@ ProximalStep proximalStep(const Linearised& at, const SmallMatrix& h) {
   return out;
 }
 
-namespace {
-
-// Curvature of the weighted sum by second differences, without its negative directions.
-SmallMatrix curvature(const MinimaxProblem& problem, const SmallVector& weights, Eigen::Index n) {
-  const double h = problem.curvature_step;
+SmallMatrix curvatureOf(const std::function<double(const SmallVector&)>& f, Eigen::Index n,
+                        double h) {
   const auto at = [&](Eigen::Index i, double a, Eigen::Index j, double b) {
     SmallVector y = SmallVector::Zero(n);
     y[i] += a * h;
     y[j] += b * h;
-    return problem.weighted(y, weights);
+    return f(y);
   };
-  const double middle = problem.weighted(SmallVector::Zero(n), weights);
+  const double middle = f(SmallVector::Zero(n));
   SmallMatrix out(n, n);
   for (Eigen::Index i = 0; i < n; ++i) {
     out(i, i) = (at(i, 1, i, 0) - 2 * middle + at(i, -1, i, 0)) / (h * h);
@@ -95,8 +95,103 @@ SmallMatrix curvature(const MinimaxProblem& problem, const SmallVector& weights,
       out(i, j) = out(j, i) =
           (at(i, 1, j, 1) - at(i, 1, j, -1) - at(i, -1, j, 1) + at(i, -1, j, -1)) / (4 * h * h);
   }
-  const auto e = eigenpairs(out);
+  return out;
+}
+
+namespace {
+
+// Curvature of the weighted sum, without its negative directions.
+SmallMatrix curvature(const MinimaxProblem& problem, const SmallVector& weights, Eigen::Index n) {
+  const auto e =
+      eigenpairs(curvatureOf([&](const SmallVector& y) { return problem.weighted(y, weights); }, n,
+                             problem.curvature_step));
   return e.vectors * e.values.cwiseMax(0).asDiagonal() * e.vectors.transpose();
+}
+
+struct Newton {
+  SmallVector step, weights;
+};
+
+// One Newton step to where the functions that hold the place are alike and their weighted gradients
+// add up to nothing; nothing where that is no minimum.
+std::optional<Newton> newtonStep(const MinimaxProblem& problem, const SmallVector& weights) {
+  const Linearised at = problem.linearise();
+  const Eigen::Index n = at.gradients.rows();
+  const SmallMatrix h =
+      curvatureOf([&](const SmallVector& y) { return problem.weighted(y, weights); }, n,
+                  problem.curvature_step);
+  std::vector<Eigen::Index> held;
+  for (Eigen::Index i = 0; i < weights.size(); ++i)
+    if (weights[i] > 1e-9) held.push_back(i);
+  while (!held.empty()) {
+    const auto m = static_cast<Eigen::Index>(held.size());
+    // h step + sum of share g = 0, values + g . step alike, shares of sum 1
+    SmallMatrix kkt = SmallMatrix::Zero(n + m + 1, n + m + 1);
+    SmallVector right = SmallVector::Zero(n + m + 1);
+    SmallMatrix gradients(n, m);
+    kkt.topLeftCorner(n, n) = h;
+    for (Eigen::Index i = 0; i < m; ++i) {
+      const Eigen::Index k = held[static_cast<std::size_t>(i)];
+      gradients.col(i) = at.gradients.col(k);
+      kkt(n + i, n + m) = kkt(n + m, n + i) = -1;
+      right[n + i] = -at.values[k];
+    }
+    kkt.block(0, n, n, m) = gradients;
+    kkt.block(n, 0, m, n) = gradients.transpose();
+    right[n + m] = -1;
+    const SmallVector x = solveSquare(kkt, right);
+    if (!x.allFinite() || (kkt * x - right).norm() > 1e-9) return {};
+    const SmallVector share = x.segment(n, m);
+    Eigen::Index least = 0;
+    if (share.minCoeff(&least) < 0) {
+      held.erase(held.begin() + least);
+      continue;
+    }
+    const auto pairs = eigenpairs(gradients * gradients.transpose());
+    Eigen::Index loose = 0;
+    while (loose < n && pairs.values[loose] < 1e-12)
+      ++loose;
+    const SmallMatrix free = pairs.vectors.leftCols(loose);
+    if (loose > 0 && eigenpairs(free.transpose() * h * free).values[0] <= 0) return {}; // a saddle
+    Newton out{x.head(n), SmallVector::Zero(weights.size())};
+    for (Eigen::Index i = 0; i < m; ++i)
+      out.weights[held[static_cast<std::size_t>(i)]] = share[i];
+    return out;
+  }
+  return {};
+}
+
+// Near a flat optimum the values alone fix the place to the root of their rounding only. The steps
+// stand if they end at rest and no worse than they began.
+bool settle(const MinimaxProblem& problem, SmallVector& weights) {
+  constexpr double kFarthest = 2e-2, kAtRest = 1e-10; // of the scale
+  if (!problem.remember) return false;
+  const auto nothing = [&] { return SmallVector::Zero(problem.linearise().gradients.rows()); };
+  const double before = problem.worst(nothing());
+  const auto restore = problem.remember();
+  SmallVector last = weights;
+  bool at_rest = false;
+  for (int round = 0; round < 8 && !at_rest; ++round) {
+    const auto newton = newtonStep(problem, last);
+    if (!newton || newton->step.norm() > kFarthest * problem.scale) break;
+    problem.accept(newton->step);
+    last = newton->weights;
+    at_rest = newton->step.norm() < kAtRest * problem.scale;
+  }
+  // No worse than before, and none that does not hold it beyond those that do.
+  double held = -1e300;
+  if (at_rest) {
+    const SmallVector values = problem.linearise().values;
+    for (Eigen::Index i = 0; i < values.size(); ++i)
+      if (last[i] > 0) held = std::max(held, values[i]);
+  }
+  const double now = problem.worst(nothing()), rounding = 1e-13 * problem.scale;
+  if (!at_rest || now > before + rounding || now > held + rounding) {
+    restore();
+    return false;
+  }
+  weights = last;
+  return true;
 }
 
 } // namespace
@@ -108,11 +203,18 @@ SmallVector solveMinimax(const MinimaxProblem& problem, int most_steps) {
   SmallVector weights;
   SmallMatrix curved = SmallMatrix::Zero(n, n);
   double prox = 1e-2 / problem.scale;
+  int next_try = 0;
   for (int step = 0; step < most_steps && n > 0; ++step) {
     const ProximalStep p = proximalStep(at, curved + prox * SmallMatrix::Identity(n, n));
     weights = p.weights;
     const double promised = now - p.value;
     if (promised < 1e-15 * problem.scale) break;
+    // Along a valley that is nearly level the steps would creep.
+    if (promised < 1e-8 * problem.scale && step >= next_try) {
+      if (settle(problem, weights)) return weights;
+      at = problem.linearise();
+      next_try = step + 10;
+    }
     const double then = problem.worst(p.step);
     if (std::isfinite(then) && then < now - 0.05 * promised) {
       problem.accept(p.step);
@@ -131,6 +233,7 @@ SmallVector solveMinimax(const MinimaxProblem& problem, int most_steps) {
     at.values.maxCoeff(&worst);
     weights[worst] = 1;
   }
+  if (n > 0) settle(problem, weights);
   return weights;
 }
 

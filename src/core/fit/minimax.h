@@ -6,6 +6,7 @@
 
 #include "fit/small_linear.h"
 #include <functional>
+#include <optional>
 
 namespace alder {
 
@@ -23,6 +24,10 @@ struct ProximalStep {
 };
 ProximalStep proximalStep(const Linearised& at, const SmallMatrix& h);
 
+// Second differences of f at zero over steps of h, in each pair of the n unknowns.
+SmallMatrix curvatureOf(const std::function<double(const SmallVector&)>& f, Eigen::Index n,
+                        double h);
+
 // The problem in local steps from a current place that the caller keeps.
 struct MinimaxProblem {
   std::function<Linearised()> linearise;
@@ -31,6 +36,9 @@ struct MinimaxProblem {
   // value of the weighted sum after a step; for its curvature
   std::function<double(const SmallVector& step, const SmallVector& weights)> weighted;
   std::function<void(const SmallVector&)> accept;
+  // The present place; what it returns goes back to it. Where given, the end is settled to where
+  // the weighted gradients add up to nothing.
+  std::function<std::function<void()>()> remember;
   double scale = 1;          // mm: reach of a sensible step
   double curvature_step = 1; // mm: over which the functions bend little
 };

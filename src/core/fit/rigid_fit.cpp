@@ -1,6 +1,7 @@
 #include "fit/rigid_fit.h"
 
 #include "fit/exchange_solver.h"
+#include "fit/round_datum.h"
 #include <algorithm>
 #include <cmath>
 
@@ -139,8 +140,23 @@ bool hasOneSize(const StagePoints& stage) {
                                          [](const auto& one) { return one.size == 0; });
 }
 
-// The best place near where the fit stands.
-void solveNear(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
+// Distance outside the material of the point that lies farthest out; the order of the worst.
+double worstOf(const StagePoints& stage, const RigidFit& fit,
+               std::vector<std::size_t>* order = nullptr) {
+  const Frame inverse = fit.placement.inverse();
+  std::vector<std::pair<double, std::size_t>> all;
+  for (const auto& one : stage.points)
+    all.emplace_back(one.surface->offset - one.surface->distance(inverse * one.point), all.size());
+  if (!order) return -std::min_element(all.begin(), all.end())->first;
+  std::sort(all.begin(), all.end());
+  for (std::size_t i = 0; i < std::min<std::size_t>(all.size(), 60); ++i)
+    order->push_back(all[i].second);
+  return -all.front().first;
+}
+
+// The best place near where the fit stands; `first` as for solveByExchange.
+void solveNear(const StagePoints& stage, RigidFit& fit, const Freedom& freedom,
+               const std::vector<std::size_t>& first = {}) {
   const bool one_size = hasOneSize(stage);
   // The place: a motion within the freedom, and free sizes.
   SmallVector sizes = SmallVector::Zero(one_size ? 0 : stage.sizes);
@@ -181,8 +197,15 @@ void solveNear(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) 
     sizes += step.tail(sizes.size());
     inverse = fit.placement.inverse();
   };
+  p.remember = [&]() -> std::function<void()> {
+    return [&, placement = fit.placement, size = sizes] {
+      fit.placement = placement;
+      sizes = size;
+      inverse = placement.inverse();
+    };
+  };
   p.curvature_step = [&](double) { return 1e-3 * fit.scale; };
-  solveByExchange(p, one_size ? Sides::Upper : Sides::Both);
+  solveByExchange(p, one_size ? Sides::Upper : Sides::Both, first);
 }
 
 // False where no place is best: the points leave the surface free to go ever farther.
@@ -190,6 +213,15 @@ bool solveTangent(const StagePoints& stage, RigidFit& fit, const Freedom& freedo
   solveLeastSquares(stage, fit, freedom);
   const Frame by_squares = fit.placement;
   solveNear(stage, fit, freedom);
+  if (hasOneSize(stage) && stage.points.front().surface->round && freedom.cols() > 0) {
+    RigidFit other = fit;
+    other.placement = largestRound(*stage.points.front().surface, fit, freedom, by_squares);
+    std::vector<std::size_t> first;
+    worstOf(stage, other, &first);
+    solveNear(stage, other, freedom, first);
+    // Where both are as large, this one is settled to the rounding.
+    if (worstOf(stage, other) < worstOf(stage, fit) + 1e-12) fit.placement = other.placement;
+  }
   if (stage.sizes == 0) pushOutside(stage, fit, freedom);
   // From outside the material it lies off the mean by about the form; by as much as the feature is
   // large, it ran away.
@@ -291,9 +323,10 @@ Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& 
     const StagePoints points = pointsOf(stage);
     if (stage.association == DatumAssociation::Tangent) {
       if (!solveTangent(points, fit, fit.freedom))
-        return fail("datum {}: its points lie on one side, so that nothing fixes it from outside the "
-                    "material; touch it all round.",
-                    stage.name);
+        return fail(
+            "datum {}: its points lie on one side, so that nothing fixes it from outside the "
+            "material; touch it all round.",
+            stage.name);
     } else {
       solveLeastSquares(points, fit, fit.freedom);
     }
@@ -376,6 +409,12 @@ LeastWorst minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Resi
   p.accept = [&](const SmallVector& step) {
     now = placed(step);
     refresh();
+  };
+  p.remember = [&]() -> std::function<void()> {
+    return [&, saved = now] {
+      now = saved;
+      refresh();
+    };
   };
   p.curvature_step = [&](double worst) {
     return std::clamp(0.01 * std::abs(worst), 1e-9 * fit.scale, 1e-3 * fit.scale);

@@ -8,8 +8,7 @@
 // radians times `scale`, so that all six have the dimension mm.
 #pragma once
 
-#include "base/error.h"
-#include "geometry/vec.h"
+#include "fit/association.h"
 #include <functional>
 #include <string>
 
@@ -17,6 +16,13 @@ namespace alder {
 
 using Vec6 = Eigen::Matrix<double, 6, 1>;
 using Freedom = Eigen::Matrix<double, 6, Eigen::Dynamic>; // orthonormal columns
+
+// A cylinder or sphere in the nominal frame.
+struct RoundSurface {
+  Shape shape = Shape::Cylinder;
+  Vec3 point = Vec3::Zero(), direction = Vec3::UnitZ();
+  bool hole = false;
+};
 
 // Points that belong to one nominal surface.
 struct SurfacePoints {
@@ -28,6 +34,9 @@ struct SurfacePoints {
   double offset = 0;      // expected distance of the points, e.g. a ball radius
   bool free_size = false; // the surface may grow or shrink: diameter, width
   double weight = 1;      // of its deviations in least squares
+  // Where it is one: a datum of it is then the largest inscribed or smallest circumscribed of all,
+  // not only of those near.
+  std::optional<RoundSurface> round;
 };
 
 enum class DatumAssociation {
@@ -56,7 +65,8 @@ struct RigidFit {
 
   Freedom withTranslations() const; // the freedom that orientation tolerances have
   Freedom allFreedom() const;
-  Freedom withinPlane(const Vec3& normal) const; // of its freedom, what moves nothing out of the plane
+  Freedom
+  withinPlane(const Vec3& normal) const; // of its freedom, what moves nothing out of the plane
   Frame moved(const Frame& from, const Vec6& motion) const;
 };
 

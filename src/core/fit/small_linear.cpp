@@ -11,6 +11,14 @@ SmallVector solveSquare(const SmallMatrix& a, const SmallVector& b) {
   return a.fullPivLu().solve(b);
 }
 
+SmallVector solveNear(const SmallMatrix& firm, const SmallMatrix& a, const SmallVector& b) {
+  const auto factors = firm.fullPivLu();
+  SmallVector x = factors.solve(b);
+  for (int i = 0; i < 2; ++i)
+    x += factors.solve(b - a * x);
+  return x;
+}
+
 SmallVector solvePositive(const SmallMatrix& a, const SmallVector& b) {
   return a.llt().solve(b);
 }

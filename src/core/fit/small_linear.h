@@ -17,6 +17,8 @@ Eigenpairs eigenpairs(const SmallMatrix& symmetric);
 
 // Solution of a symmetric, possibly indefinite or singular system, with full pivoting.
 SmallVector solveSquare(const SmallMatrix& a, const SmallVector& b);
+// Of `a` by way of `firm`, which lies near it and is not singular, corrected by what is left over.
+SmallVector solveNear(const SmallMatrix& firm, const SmallMatrix& a, const SmallVector& b);
 // Of a positive definite one.
 SmallVector solvePositive(const SmallMatrix& a, const SmallVector& b);
 SmallMatrix inversePositive(const SmallMatrix& a);

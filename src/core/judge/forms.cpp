@@ -293,6 +293,35 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
   return e;
 }
 
+namespace {
+
+// Runout turns the part about the axis of its datums, so the feature must lie about it, or a plane
+// square to it (ISO 1101, 17.15; ASME Y14.5, 12.2); beside it there is no figure.
+Done liesAbout(const RigidFit& fit, const NominalFeature& f, const std::string& datums) {
+  for (Eigen::Index c = 0; c < fit.freedom.cols(); ++c) {
+    const Vec3 turn = fit.freedom.col(c).head<3>() / fit.scale;
+    if (turn.norm() * fit.scale < 0.5) continue;
+    const Vec3 axis = turn.normalized();
+    const Vec3 shift = fit.freedom.col(c).tail<3>();
+    const Vec3 point = fit.centre + turn.cross(shift) / turn.squaredNorm();
+    const Vec3 direction = fit.placement.linear() * f.ideal.direction;
+    const bool has_direction = f.ideal.type != SurfaceType::Sphere;
+    constexpr double kAskew = 1e-3, kBeside = 0.01; // nominal geometry, as a file rounds it
+    if (has_direction && direction.cross(axis).norm() > kAskew)
+      return fail("{} is not parallel to the axis of {}{}; runout has no meaning for it", f.name, datums,
+                  f.ideal.type == SurfaceType::Plane ? " by its normal" : "");
+    const Vec3 across = fit.placement * f.ideal.point - point;
+    const double beside = (across - across.dot(axis) * axis).norm();
+    if (f.ideal.type != SurfaceType::Plane && beside > kBeside)
+      return fail("{} lies {} mm beside the axis of {}; runout has no meaning for it", f.name,
+                  shortFigure(beside), datums);
+    return {};
+  }
+  return {};
+}
+
+} // namespace
+
 Result<Evaluation> judgeRunout(const Plan& plan, const Requirement& r, const Measurements& m) {
   auto system = datumSystemOf(plan, r, m);
   if (!system) return pass(system.error());
@@ -302,6 +331,7 @@ Result<Evaluation> judgeRunout(const Plan& plan, const Requirement& r, const Mea
   for (FeatureId id : r.features) {
     const MeasuredFeature& points = m.at(id);
     const NominalFeature& f = plan.nominal(id);
+    if (auto lies = liesAbout(system->fit, f, system->how); !lies) return pass(lies.error());
     const NominalSurface surface(plan.part, f);
     std::vector<double> all;
     for (std::size_t i = 0; i < points.points.size(); ++i) {

@@ -96,6 +96,10 @@ NominalSurface::group(const Points& points, const std::vector<FaceId>& faces, do
     group.normal = [self, own](const Vec3& p) { return self.normal(own, p); };
     group.offset = offset;
     group.free_size = hasSize();
+    const Ideal& i = impl_->feature.ideal;
+    if (i.type == SurfaceType::Cylinder || i.type == SurfaceType::Sphere)
+      group.round = RoundSurface{i.type == SurfaceType::Cylinder ? Shape::Cylinder : Shape::Sphere,
+                                 i.point, i.direction, i.hole};
     result.push_back(std::move(group));
   }
   return result;
