@@ -218,7 +218,7 @@ Json judgeAnswer(const Plan& plan, const std::vector<Evaluation>& evaluations) {
   for (const Evaluation& e : evaluations) {
     const Requirement& r = plan.spec.requirement(e.requirement);
     Json json{{"id", idText(r.id)},         {"balloon", r.balloon},
-              {"kind", name(r.kind)},       {"text", describe(r)},
+              {"kind", name(r.kind)},       {"text", describe(plan.spec, r)},
               {"lower", shown(r, e.lower)}, {"upper", shown(r, e.upper)},
               {"verdict", name(e.verdict)}, {"how", e.how},
               {"unit", unitOf(r)}};

@@ -108,7 +108,7 @@ Result<int> draft(const DraftOptions& o) {
     for (const auto& r : plan->spec.requirements) {
       const std::string& why = coverage.at(r.id).why;
       covered += why.empty();
-      std::printf("%3d  %-46s %s\n", r.balloon, describe(r).c_str(),
+      std::printf("%3d  %-46s %s\n", r.balloon, describe(plan->spec, r).c_str(),
                   why.empty() ? "covered" : why.c_str());
     }
     std::printf("%d of %zu requirements covered\n", covered, plan->spec.requirements.size());
@@ -157,7 +157,8 @@ Result<int> judge(const JudgeOptions& o) {
     for (const Evaluation& e : evaluations) {
       const Requirement& r = project->plan.spec.requirement(e.requirement);
       const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
-      std::printf("%3d  %-46s %12s  %3.0f %%  %s\n", r.balloon, describe(r).c_str(),
+      std::printf("%3d  %-46s %12s  %3.0f %%  %s\n", r.balloon,
+                  describe(project->plan.spec, r).c_str(),
                   e.actual ? figure(*e.actual * scale, r.decimals).c_str() : "-", 100 * e.share,
                   std::string(name(e.verdict)).c_str());
     }

@@ -46,6 +46,19 @@ class OperatorWindowTest : public OperatorDriver {
   }
 
  private slots:
+  // Five states are five sentences, the worst first.
+  void outcomes() {
+    using enum Verdict;
+    const std::map<Verdict, int> none;
+    QSet<QString> all{OperatorView::outcomeOf(none)};
+    for (const Verdict v : {Near, NotProved, Unmeasured, Outside})
+      all.insert(OperatorView::outcomeOf({{v, 1}, {Within, 30}}));
+    QCOMPARE(all.size(), 5);
+    QCOMPARE(OperatorView::outcomeOf({{Near, 1}, {NotProved, 1}}),
+             OperatorView::outcomeOf({{NotProved, 2}}));
+    QCOMPARE(OperatorView::outcomeOf({{Outside, 1}, {NotProved, 1}, {Unmeasured, 2}}),
+             OperatorView::outcomeOf({{Outside, 1}}));
+  }
   void initTestCase() {
     qputenv("ALDERPOINT_RUNS", runs_.path().toUtf8());
     makeWindow();

@@ -282,7 +282,7 @@ class Second {
     }
     return pose;
   }
-  // Sizes that differ by less than 0.1 nm say nothing of the place: of such the one nearest least
+  // Sizes that differ by less than 1e-10 mm say nothing of the place: of such the one nearest least
   // squares (docs/decisions/014). What a pose is held to be worse by.
   std::function<double(const Pose&)> farther(const Pose& pose, const Basis& basis,
                                              FeatureId id) const {

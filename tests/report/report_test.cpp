@@ -26,6 +26,37 @@ class ReportTest : public QObject {
     QVERIFY(r.rows[18].actual.empty());
     QVERIFY(r.rows[15].nominal == "90.000");
   }
+  // The standard that was used, and those requirements that another one decides.
+  void namesTheStandard() {
+    Plan plan = test::heronPlan();
+    const auto of = [&] { return reportOf(plan, judgeAll(plan, {})).standard; };
+    plan.spec.standard = ToleranceStandard::Iso;
+    for (Requirement& r : plan.spec.requirements)
+      r.standard.reset();
+    QCOMPARE(of(), std::string("ISO GPS"));
+    plan.spec.standard = ToleranceStandard::Asme;
+    QCOMPARE(of(), std::string("ASME Y14.5-2018"));
+    plan.spec.requirements[2].standard = ToleranceStandard::Iso;
+    QCOMPARE(of(), std::string("ASME Y14.5-2018; ISO GPS: 3"));
+  }
+  // Near a limit and not proved are two states, in the counts as in the rows.
+  void threeStates() {
+    const Plan plan = test::heronPlan();
+    auto all = judgeAll(plan, test::exactly(plan));
+    for (Evaluation& e : all)
+      e.verdict = Verdict::Within;
+    all[0].verdict = Verdict::Near;
+    all[1].verdict = all[2].verdict = Verdict::NotProved;
+    const ReportModel r = reportOf(plan, all);
+    QCOMPARE(r.near, 1);
+    QCOMPARE(r.not_proved, 2);
+    QCOMPARE(r.within, static_cast<int>(all.size()) - 3);
+    const auto table = readCsv(reportCsv(r), "report.csv");
+    VERIFY_OK(table);
+    const auto column = static_cast<std::size_t>(table->column("verdict"));
+    QVERIFY(table->rows[0][column] != table->rows[1][column]);
+    QVERIFY(table->rows[3][column] != table->rows[0][column]);
+  }
   void csvHoldsEveryRow() {
     const auto table = readCsv(reportCsv(model()), "report.csv");
     VERIFY_OK(table);

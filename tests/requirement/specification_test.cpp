@@ -182,6 +182,15 @@ class SpecificationTest : public QObject {
     d.along = Along::Y;
     d.extreme = Extreme::Largest;
     QCOMPARE(describe(d), std::string("largest 20 along Y ±0.1"));
+    Specification spec;
+    Requirement round;
+    round.kind = Characteristic::Roundness;
+    round.tolerance = 0.05;
+    spec.standard = ToleranceStandard::Iso;
+    QCOMPARE(describe(spec, round), std::string("roundness 0.05"));
+    spec.standard = ToleranceStandard::Asme;
+    QCOMPARE(describe(spec, round), std::string("circularity 0.05"));
+    QCOMPARE(describe(spec, d), describe(d));
     Requirement v;
     v.kind = Characteristic::Value;
     v.formula = "#2 / 2";

@@ -81,7 +81,7 @@ void Card::stepFields(StepId id, const BranchStep& s) {
   for (const Requirement& r : document_.plan().spec.requirements) {
     if (r.balloon == s.balloon) current = static_cast<int>(balloons.size());
     balloons.push_back(r.balloon);
-    names << QString("%1 %2").arg(r.balloon).arg(text(describe(r)));
+    names << QString("%1 %2").arg(r.balloon).arg(text(describe(document_.plan().spec, r)));
   }
   if (current < 0) paragraph(QString("There is no requirement %1.").arg(s.balloon), "error");
   choice("if", "branchIf", names, current, [this, id, s, balloons](int index) {

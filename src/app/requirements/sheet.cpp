@@ -22,10 +22,10 @@ int RequirementModel::rowCount(const QModelIndex& parent) const {
 QVariant RequirementModel::data(const QModelIndex& index, int role) const {
   const auto& r = document_.plan().spec.requirements[static_cast<std::size_t>(index.row())];
   if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
-    return QString("%1  %2").arg(r.balloon).arg(QString::fromStdString(describe(r)));
+    return QString("%1  %2").arg(r.balloon).arg(QString::fromStdString(describe(document_.plan().spec, r)));
   if (role == Qt::ToolTipRole) {
     const auto cells = document_.progressOf(r);
-    QString text = QString::fromStdString(describe(r));
+    QString text = QString::fromStdString(describe(document_.plan().spec, r));
     for (FeatureId f : r.features)
       text += "\n" + QString::fromStdString(document_.plan().nominal(f).name);
     for (std::size_t i = 0; i < cells.size(); ++i)

@@ -6,7 +6,6 @@
 #include "plan/frame_fit.h"
 #include "run/live_gauge.h"
 #include "theme/pixmap_of.h"
-#include <map>
 #include <QDir>
 #include <QFormLayout>
 #include <QKeyEvent>
@@ -377,6 +376,15 @@ void OperatorView::finished(bool done, const QString& why) {
   offer({{"Next part   Return", [this] { begin(false); }}, back});
 }
 
+QString OperatorView::outcomeOf(const std::map<Verdict, int>& count) {
+  const auto any = [&](Verdict v) { return count.contains(v) && count.at(v) > 0; };
+  return any(Verdict::Outside)      ? "The part is outside its limits"
+         : any(Verdict::Unmeasured) ? "Measured in part"
+         : any(Verdict::NotProved)  ? "Not proved: too near a limit for the uncertainty"
+         : any(Verdict::Near)       ? "Within its limits, near to some"
+                                    : "Within its limits";
+}
+
 void OperatorView::sayOutcome() {
   const QString name = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
   forget(open_run_);
@@ -394,11 +402,7 @@ void OperatorView::sayOutcome() {
                  .arg(change.distance, 0, 'f', 3)
                  .arg(degrees(change.angle), 0, 'f', 4);
   }
-  say(outside > 0      ? "The part is outside its limits"
-      : unmeasured > 0 ? "Measured in part"
-      : not_proved > 0 ? "Not proved: too near a limit for the uncertainty"
-      : near > 0       ? "Within its limits, near to some"
-                       : "Within its limits",
+  say(outcomeOf(count),
       QString("%1: %2 outside, %3 not proved, %4 near a limit, %5 not measured.%6")
           .arg(name)
           .arg(outside)

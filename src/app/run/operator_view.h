@@ -11,6 +11,7 @@
 #include <QLineEdit>
 #include <QProgressBar>
 #include <QPushButton>
+#include <map>
 
 namespace alder::app {
 
@@ -23,6 +24,9 @@ class OperatorView : public QWidget {
   OperatorView(Document& document, const Theme& theme, QWidget* parent = nullptr);
   ~OperatorView() override;
 
+  // What the operator reads of a part: outside, unmeasured, not proved, near and within are five
+  // things.
+  static QString outcomeOf(const std::map<Verdict, int>& count);
   void enter(); // shows how the run begins, or that one was broken off
   // The same for features of the current run that are measured again.
   void enterAgain(const std::vector<FeatureId>& features);

@@ -78,7 +78,8 @@ std::vector<CommandBox::Hit> CommandBox::hitsFor(const QString& typed) const {
   });
   if (!document_.isOpen()) return hits;
   for (const Requirement& r : document_.plan().spec.requirements) {
-    const QString text = QString("%1  %2").arg(r.balloon).arg(QString::fromStdString(describe(r)));
+    const QString described = QString::fromStdString(describe(document_.plan().spec, r));
+    const QString text = QString("%1  %2").arg(r.balloon).arg(described);
     if (matches(text, words))
       hits.push_back({text, "requirement", [this, id = r.id] { document_.selectRequirement(id); }});
   }

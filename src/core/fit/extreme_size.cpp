@@ -8,7 +8,7 @@ namespace {
 
 constexpr double kBetter = 3e-13; // mm by which another size must be better to be another
 constexpr double kSamePlace = 1e-7;
-constexpr double kPerMm = 1e-7; // see Nearest: 1 nm for a place 0.03 mm off
+constexpr double kPerMm = 1e-7; // see Nearest: 1e-10 mm for a place 0.03 mm off
 constexpr double kLoss = 1e-4;  // mm of radius, for how far the place is settled
 constexpr int kMostBoxes = 400;
 constexpr std::size_t kMostBounds = 200;

@@ -18,7 +18,7 @@ struct ExtremeSize {
 // where that does not help (branch and bound; Horst and Tuy, "Global Optimization", 1996, IV).
 // About the best place its contacts prove that none is better, so that no box need be small there.
 // `sides`: Lower for inscribed, Upper for circumscribed.
-// Of places as good to 0.1 nm the one nearest `middle` is taken, the least-squares one: the place
+// Of places as good to 1e-10 mm the one nearest `middle` is taken, the least-squares one: the place
 // of such a surface, and all that is measured from it, would else follow the rounding.
 ExtremeSize extremeSize(Shape shape, const Cloud& cloud, const Chebyshev& local,
                         const Estimate& middle, const FitConstraints& constraints, Sides sides);

@@ -147,7 +147,8 @@ class Proofreader {
     if (r_.kind == K::Flatness && type != SurfaceType::Plane && type != SurfaceType::Slot)
       say("Flatness is of planes, and this is a " + std::string(name(type)) + ".");
     if (r_.kind == K::Roundness && !isRound(*ideal_))
-      say("Roundness is of round features, and this is a " + std::string(name(type)) + ".");
+      say((asme_ ? "Circularity" : "Roundness") +
+          std::string(" is of round features, and this is a ") + std::string(name(type)) + ".");
     if (r_.kind == K::Cylindricity && type != SurfaceType::Cylinder)
       hasAxis(*ideal_)
           ? change(K::Roundness, "Cylindricity is of cylinders; of a cone each section "

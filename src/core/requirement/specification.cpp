@@ -283,4 +283,13 @@ std::string describe(const Requirement& r) {
   return text;
 }
 
+std::string describe(const Specification& specification, const Requirement& r) {
+  std::string text = describe(r);
+  const std::string iso(name(Characteristic::Roundness));
+  if (r.kind == Characteristic::Roundness && text.starts_with(iso) &&
+      specification.standardOf(r) != ToleranceStandard::Iso)
+    text.replace(0, iso.size(), "circularity");
+  return text;
+}
+
 } // namespace alder

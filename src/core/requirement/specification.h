@@ -208,6 +208,8 @@ std::vector<const Requirement*> simultaneous(const Specification& spec, const Re
 // "ø32 H7 (+0.025/0)", "position ø0.25 M | A | B | C": one line, no symbols outside Latin-1 and ø
 // ±.
 std::string describe(const Requirement& requirement);
+// In the words of the standard that judges it: roundness is circularity by ASME.
+std::string describe(const Specification& specification, const Requirement& requirement);
 // "A | B M | C-D"
 std::string describe(const std::vector<DatumReference>& datums);
 
