@@ -24,7 +24,8 @@ Json featureIds(const std::vector<FeatureId>& ids) {
   return list;
 }
 
-Json requirementAnswer(const Requirement& r, const std::string& why_not) {
+Json requirementAnswer(const Specification& spec, const Requirement& r,
+                       const std::string& why_not) {
   Json datums = Json::array();
   for (const auto& d : r.datums) {
     std::string letters;
@@ -35,7 +36,7 @@ Json requirementAnswer(const Requirement& r, const std::string& why_not) {
   Json json{{"id", idText(r.id)},
             {"balloon", r.balloon},
             {"kind", name(r.kind)},
-            {"text", describe(r)},
+            {"text", describe(spec, r)},
             {"modifier", modifier(r.material)},
             {"datums", datums},
             {"features", featureIds(r.features)},
@@ -109,7 +110,7 @@ Json draftAnswer(const Plan& plan, const Coverage& coverage) {
   std::size_t touches = 0;
   for (const auto& r : plan.spec.requirements) {
     const Tried& tried = coverage.at(r.id);
-    requirements.push_back(requirementAnswer(r, tried.why));
+    requirements.push_back(requirementAnswer(plan.spec, r, tried.why));
     requirements.back()["noise_share"] = tried.noise;
   }
   for (const auto& f : plan.features) {

@@ -308,6 +308,20 @@ class Second {
     };
   }
 
+  // Smallest where the surface lies farthest outside the material that its points allow.
+  Deviations fromOutside(const Pose& pose, const Basis& basis, FeatureId id) const {
+    const Ideal& i = ideal(id);
+    const double sign = i.type == SurfaceType::Plane || i.hole ? -1 : 1;
+    return [this, id, sign, worse = farther(pose, basis, id)](const Pose& at) {
+      Values out;
+      const Eigen::Isometry3d back = at.inverse();
+      const double more = worse(at);
+      for (const V3& p : points(id))
+        out.push_back(sign * away(ideal(id), back * p) + more);
+      return out;
+    };
+  }
+
   // The datums in order, each from outside the material (ISO 5459 annex A), with what it may move.
   struct System {
     Pose pose = Pose();
@@ -318,16 +332,7 @@ class Second {
     for (const DatumReference& d : r_.datums) {
       const FeatureId id = block_.plan.spec.datum(d.letters[0])->features[0];
       const Ideal& i = ideal(id);
-      const double sign = i.type == SurfaceType::Plane ? -1 : i.hole ? -1 : 1;
-      const auto worse = farther(s.pose, s.free, id);
-      const auto f = [&](const Pose& at) {
-        Values out;
-        const Eigen::Isometry3d back = at.inverse();
-        const double more = worse(at);
-        for (const V3& p : points(id))
-          out.push_back(sign * away(i, back * p) + more);
-        return out;
-      };
+      const Deviations f = fromOutside(s.pose, s.free, id);
       Deviations c;
       if (i.type == SurfaceType::Plane)
         c = [&](const Pose& at) {
@@ -444,19 +449,8 @@ class Second {
   }
   // Where the unrelated mating envelope places the nominal of the feature.
   Pose matingPlace(FeatureId id) const {
-    const Ideal& i = ideal(id);
-    const double sign = i.hole ? -1 : 1;
-    const auto worse = farther(Pose(), Basis::Identity(6, 6), id);
-    return solve(Pose(), Basis::Identity(6, 6),
-                 [&](const Pose& at) {
-                   Values out;
-                   const Eigen::Isometry3d back = at.inverse();
-                   const double more = worse(at);
-                   for (const V3& p : points(id))
-                     out.push_back(sign * away(i, back * p) + more);
-                   return out;
-                 })
-        .pose;
+    const Basis all = Basis::Identity(6, 6);
+    return solve(Pose(), all, fromOutside(Pose(), all, id)).pose;
   }
   V3 leastSquaresCentre(FeatureId id) const {
     V3 c = ideal(id).point;

@@ -252,9 +252,9 @@ Result<Association> chebyshev(Shape shape, const Cloud& cloud, const Solved& ls,
           other.estimate.radius > 0 ? other.estimate.frame.translation().norm() : 1e300;
       if (other.worst < best.worst - 1e-12 && growth < 1e3 * cloud.reach) best = std::move(other);
     }
-  const bool several = one_sided && shape != Shape::Slot && std::isfinite(best.worst);
+  const bool of_all = one_sided && shape != Shape::Slot && std::isfinite(best.worst);
   double place_within = 0;
-  if (several) {
+  if (of_all) {
     ExtremeSize extreme = extremeSize(shape, cloud, best, ls.estimate, settings.constraints, sides);
     best = std::move(extreme.best);
     place_within = extreme.place_within;

@@ -1,6 +1,7 @@
 #include "fit/chebyshev.h"
 
 #include <algorithm>
+#include <array>
 #include <memory>
 
 namespace alder {
@@ -20,26 +21,10 @@ SmallVector Nearest::slope(Shape shape, const Estimate& e, double reach) const {
   const Vec3 off = axes.transpose() * (e.frame.translation() - place.frame.translation()),
              lean = axes.transpose() * (axes.col(2) - place.frame.linear().col(2)) * reach * reach;
   for (std::size_t i = 0; i < parameters.size(); ++i) {
-    double& slope = out[static_cast<Eigen::Index>(i)];
-    switch (parameters[i]) {
-    case Parameter::ShiftX:
-      slope = 2 * per_mm * off.x();
-      break;
-    case Parameter::ShiftY:
-      slope = 2 * per_mm * off.y();
-      break;
-    case Parameter::ShiftZ:
-      slope = 2 * per_mm * off.z();
-      break;
-    case Parameter::TiltX:
-      slope = 2 * per_mm * lean.x();
-      break;
-    case Parameter::TiltY:
-      slope = 2 * per_mm * lean.y();
-      break;
-    default:
-      break;
-    }
+    const auto which = static_cast<std::size_t>(parameters[i]); // shifts, then tilts
+    if (which < 5)
+      out[static_cast<Eigen::Index>(i)] =
+          2 * per_mm * std::array{off.x(), off.y(), off.z(), lean.x(), lean.y()}[which];
   }
   return out;
 }

@@ -97,9 +97,11 @@ NominalSurface::group(const Points& points, const std::vector<FaceId>& faces, do
     group.offset = offset;
     group.free_size = hasSize();
     const Ideal& i = impl_->feature.ideal;
-    if (i.type == SurfaceType::Cylinder || i.type == SurfaceType::Sphere)
-      group.round = RoundSurface{i.type == SurfaceType::Cylinder ? Shape::Cylinder : Shape::Sphere,
-                                 i.point, i.direction, i.hole};
+    // A circle or a line passes for a cylinder here; the direction of one is not its own to choose.
+    const bool cylinder = i.type == SurfaceType::Cylinder && i.length > 0 && i.diameter > 0;
+    if (cylinder || i.type == SurfaceType::Sphere)
+      group.round =
+          RoundSurface{cylinder ? Shape::Cylinder : Shape::Sphere, i.point, i.direction, i.hole};
     result.push_back(std::move(group));
   }
   return result;

@@ -30,7 +30,8 @@ ReportRow rowOf(const Plan& plan, const Evaluation& e) {
   const Requirement& r = plan.spec.requirement(e.requirement);
   const bool angle = r.kind == Characteristic::Angle;
   const auto shown = [&](double v) { return figure(angle ? degrees(v) : v, r.decimals); };
-  ReportRow row{r.id, r.balloon, describe(r), "", "", "", "", "", "", e.share, e.verdict, e.how};
+  ReportRow row{r.id,      r.balloon, describe(plan.spec, r), "", "", "", "", "", "", e.share,
+                e.verdict, e.how};
   if (!r.features.empty()) row.features = plan.nominal(r.features.front()).name;
   if (r.features.size() > 1) row.features += fmt::format(" and {} more", r.features.size() - 1);
   if (isDimension(r.kind)) {
@@ -66,9 +67,9 @@ std::string tipLine(const Plan& plan, const Access& access) {
 }
 
 std::string wordsOf(ToleranceStandard standard) {
-  return standard == ToleranceStandard::Iso      ? "ISO GPS"
-         : standard == ToleranceStandard::Asme   ? "ASME Y14.5-2018"
-                                                 : "ASME Y14.5-2009";
+  return standard == ToleranceStandard::Iso    ? "ISO GPS"
+         : standard == ToleranceStandard::Asme ? "ASME Y14.5-2018"
+                                               : "ASME Y14.5-2009";
 }
 
 // "ISO GPS; ASME Y14.5-2018: 3, 7".
@@ -88,7 +89,8 @@ std::string standards(const Plan& plan) {
 } // namespace
 
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations) {
-  ReportModel model{plan.name, plan.part->name, plan.bench.name, today(), "", standards(plan), {}, {}, {}};
+  ReportModel model{
+      plan.name, plan.part->name, plan.bench.name, today(), "", standards(plan), {}, {}, {}};
   if (tipsReported(plan))
     for (const Access& a : accessesUsed(plan))
       model.tips.push_back(tipLine(plan, a));
