@@ -123,6 +123,41 @@ class SheetJudgingTest : public QObject {
                                  {"tolerance", 1},
                                  {"filter", {{"kind", "gaussian"}}}}));
   }
+  // Two holes, both off by 0.3 along X and one by 0.02 along Y: the lower segment forgets what they
+  // share, within the datums' turn.
+  void composite() {
+    const J features{plane("A", 0, flat, -1), cylinder("D", true, 0, 0, 20, 20.0),
+                     cylinder("h1", true, 0, 0, 8, 8.0), cylinder("h2", true, 0, 0, 8, 8.0)};
+    J moved = features;
+    moved[2] = cylinder("h1", true, 40.3, 0, 8, 8.0), moved[3] = cylinder("h2", true, 80.3, 0.02, 8, 8.0);
+    moved[2]["nominal"]["point"] = {40, 0, 0}, moved[3]["nominal"]["point"] = {80, 0, 0};
+    const J slot{{"id", "E"},
+                 {"shape", "slot"},
+                 {"hole", true},
+                 {"nominal", {{"point", {-40, 0, 15}}, {"direction", {0, 1, 0}}, {"width", 12}}},
+                 {"points", {{-55, -6, 5}, {-25, -6, 5}, {-55, -6, 25}, {-25, -6, 25},
+                             {-55, 6, 5}, {-25, 6, 5}, {-55, 6, 25}, {-25, 6, 25}}}};
+    moved.push_back(slot);
+    const J datums{{{"feature", "A"}}, {{"feature", "D"}}, {{"feature", "E"}}};
+    const J upper{{"id", "up"},       {"kind", "position"}, {"features", {"h1", "h2"}},
+                  {"tolerance", 0.5}, {"zone", "diameter"}, {"datums", datums}};
+    J lower = upper;
+    lower["id"] = "low", lower["tolerance"] = 0.1, lower["upper_segment"] = "up";
+    const auto judged = [&](const J& requirements) {
+      const J sheet{{"standard", "ISO"}, {"features", moved}, {"requirements", requirements}};
+      return readSheet(sheet.dump(), "sheet.json").map([](const Sheet& s) {
+        return judgeAll(s.plan, s.measured);
+      });
+    };
+    const auto both = judged({upper, lower});
+    VERIFY_OK(both);
+    NEAR(*both->at(0).actual, 2 * std::hypot(0.3, 0.02), 1e-6);
+    NEAR(*both->at(1).actual, 0.02, 1e-6); // half of the 0.02 to either side, as a diameter
+    const auto wrong = judged({lower});
+    QVERIFY(!wrong);
+    QVERIFY2(wrong.error().message.find("upper_segment") != std::string::npos,
+             wrong.error().message.c_str());
+  }
   void distancesAndAnglesAlong() {
     const auto ball = [](const char* id, double x, double y, double z) {
       J points = J::array();
@@ -259,6 +294,43 @@ class SheetJudgingTest : public QObject {
       r["association"] = by;
       figure(bore, r, expected);
     }
+  }
+  void middleOfLocalSizes() {
+    J rings = J::array();
+    for (const double r : {10.0, 10.0, 10.01})
+      rings.push_back(ring(8, 5 + 10 * static_cast<double>(rings.size()), [=](double) { return r; }));
+    const J bore = J::array({cylinder("B", true, 0, 0, 20, rings)});
+    J size{{"kind", "size"}, {"feature", "B"}, {"lower", 19.9}, {"upper", 20.1}};
+    for (const auto& [by, expected] :
+         {std::pair{"two_point_median", 20.0}, {"two_point_mid_range", 20.01}}) {
+      size["association"] = by;
+      figure(bore, size, expected);
+    }
+  }
+  // Of r = R + a cos 3t: A = pi (R^2 + a^2 / 2), C = 2 pi (R + (3 a)^2 / (4 R)) but for a^4. A polygon
+  // through the touches would be 0.025 too small.
+  void calculatedSizes() {
+    constexpr double kLobe = 0.02;
+    const auto lobed = [](double a) { return 10 + kLobe * std::cos(3 * a); };
+    const auto even = [](double) { return 9.99; };
+    const J bore = J::array({cylinder("B", true, 0, 0, 20,
+                                      J::array({ring(72, 5, lobed, 0.3, -0.2), ring(24, 15, even, 0.3),
+                                                ring(24, 25, even)}))});
+    J size{{"kind", "size"}, {"feature", "B"}, {"association", "area"}, {"lower", 19.9}, {"upper", 20.02}};
+    figure(bore, size, 2 * std::sqrt(100 + kLobe * kLobe / 2), 1e-6);
+    size["association"] = "circumference";
+    figure(bore, size, 20 + 9 * kLobe * kLobe / 20, 1e-5);
+    size["lower"] = 19.97, size["upper"] = 20.1; // now the even ones are the worst
+    figure(bore, size, 19.98, 1e-9);
+    const auto told = [&](const J& ring_, const char* what) {
+      const auto e = evaluate(J::array({cylinder("B", true, 0, 0, 20, J::array({ring_, ring(24, 25, even)}))}), size);
+      VERIFY_OK(e);
+      QVERIFY2(!e->actual && e->how.find(what) != std::string::npos, e->how.c_str());
+    };
+    told(ring(7, 5, even), "over 45 degrees");
+    J arc = ring(48, 5, even);
+    arc.erase(arc.begin(), arc.begin() + 8);
+    told(arc, "over 45 degrees");
   }
   void valuesByFormula() {
     const J features = J::array({plane("low", 0, flat), plane("high", 25.4, flat),

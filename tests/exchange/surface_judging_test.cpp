@@ -112,6 +112,59 @@ class SurfaceJudgingTest : public QObject {
     located["datums"][2] = {{"feature", "E"}};
     figure(features, located, 0.6, 1e-5);
   }
+  // Few touches of a ball leave gaps, through which the part may not be shifted: 0.1 of room all round.
+  void sparseBallAtMaximumMaterial() {
+    J points = J::array({{0, 0, 25}});
+    for (const double z : {0.0, 5.0})
+      for (int k = 0; k < 8; ++k) {
+        const double a = (k + 0.5) * kPi / 4, r = std::sqrt(100 - z * z);
+        points.push_back({r * std::cos(a), r * std::sin(a), 15 + z});
+      }
+    const J ball{{"id", "K"},
+                 {"shape", "sphere"},
+                 {"hole", false},
+                 {"nominal", {{"point", {0, 0, 15}}, {"diameter", 20}}},
+                 {"points", points}};
+    J hole = cylinder("hole", true, 80.3, 0, 8, 8.0);
+    hole["nominal"]["point"] = {80, 0, 0};
+    const J features{plane("A", 0, flat, -1), ball, hole};
+    J located{{"kind", "position"},
+              {"feature", "hole"},
+              {"tolerance", 1},
+              {"zone", "diameter"},
+              {"datums", {{{"feature", "A"}}, {{"feature", "K"}, {"modifier", "M"}, {"size", 20.2}}}}};
+    for (const char* standard : {"ISO", "ASME"})
+      figure(features, located, 2 * (0.3 - 0.1), 1e-3, standard);
+    located["datums"][1] = {{"feature", "K"}};
+    figure(features, located, 0.6, 1e-5);
+  }
+  // A ring fixes a place, and no direction: the part stands on A however the circle was touched.
+  void circleAsADatum() {
+    const J circle{{"id", "D"},
+                   {"shape", "circle"},
+                   {"hole", true},
+                   {"nominal", {{"point", {0, 0, 10}}, {"direction", {0, 0, 1}}, {"diameter", 20}}},
+                   {"points", ring(24, 10, [](double a) { return 10 + 0.01 * std::cos(3 * a); }, 0.2)}};
+    J hole = cylinder("hole", true, 80.3, 0, 8, 8.0);
+    hole["nominal"]["point"] = {80, 0, 0};
+    const J features{plane("A", 0, flat, -1), circle, hole};
+    figure(features,
+           {{"kind", "position"},
+            {"feature", "hole"},
+            {"tolerance", 1},
+            {"zone", "diameter"},
+            {"datums", {{{"feature", "A"}}, {{"feature", "D"}}}}},
+           2 * (0.3 - 0.2), 1e-4);
+    // As the first datum it leaves every turn free; the axis is not laid along what the points say of
+    // one.
+    figure(features,
+           {{"kind", "position"},
+            {"feature", "hole"},
+            {"tolerance", 1},
+            {"zone", "diameter"},
+            {"datums", {{{"feature", "D"}}, {{"feature", "A"}}}}},
+           2 * (0.3 - 0.2), 1e-4);
+  }
   void oneRingIsNoCylinder() {
     const auto e = evaluate(
         J::array({cylinder("bore", true, 0, 0, 10, J::array({ring(24, 5, [](double a) {

@@ -95,7 +95,7 @@ class AssociationTest : public QObject {
     Random r(2);
     Points p = roundPoints(Shape::Cylinder, 12, 0, 2 * kPi, 4, 30, 0.02);
     for (Vec3& v : p)
-      v += 0.01 * Vec3(r.normal(), r.normal(), r.normal());
+      v += 0.01 * Vec3{r.normal(), r.normal(), r.normal()};
     const auto c = fitLeastSquares(Shape::Cylinder, p);
     VERIFY_OK(c);
     const auto sum = [&](Association a) {
@@ -107,8 +107,8 @@ class AssociationTest : public QObject {
     const double best = sum(*c);
     for (int k = 0; k < 40; ++k) {
       Association a = *c;
-      a.point += 1e-3 * Vec3(r.normal(), r.normal(), r.normal());
-      a.direction = (a.direction + 1e-4 * Vec3(r.normal(), r.normal(), r.normal())).normalized();
+      a.point += 1e-3 * Vec3{r.normal(), r.normal(), r.normal()};
+      a.direction = (a.direction + 1e-4 * Vec3{r.normal(), r.normal(), r.normal()}).normalized();
       a.diameter += 1e-3 * r.normal();
       QVERIFY(sum(a) >= best - 1e-12);
     }

@@ -72,7 +72,7 @@ Points lobed(Shape shape, Random& r) {
                          taper * along + 0.002 * r.normal();
       if (shape == Shape::Sphere) {
         for (int j = 0; j < 3; ++j)
-          p.push_back(out * Vec3(r.normal(), r.normal(), r.normal()).normalized());
+          p.push_back(out * Vec3{r.normal(), r.normal(), r.normal()}.normalized());
       } else {
         p.emplace_back(out * std::cos(t) + bend * along * along, out * std::sin(t), length * along);
       }
@@ -101,9 +101,9 @@ double slowBest(Association a, const Points& points, Criterion criterion, Random
     bool helped = false;
     for (int i = 0; i < 120; ++i) {
       Association other = a;
-      other.point += step * Vec3(r.normal(), r.normal(), r.normal());
+      other.point += step * Vec3{r.normal(), r.normal(), r.normal()};
       other.direction =
-          (a.direction + step / reach * Vec3(r.normal(), r.normal(), r.normal())).normalized();
+          (a.direction + step / reach * Vec3{r.normal(), r.normal(), r.normal()}).normalized();
       other.half_angle += a.shape == Shape::Cone ? step / reach * r.normal() : 0;
       if (const double g = goal(other, points, criterion); g < best)
         best = g, a = other, helped = true;
@@ -327,10 +327,10 @@ class CriteriaTest : public QObject {
       for (int start = 0; start < (shape == Shape::Circle ? 0 : 4); ++start) {
         Association other = *ls;
         const double w = start == 0 ? 0 : 2 * ls->form;
-        other.point += w * Vec3(r.normal(), r.normal(), r.normal());
+        other.point += w * Vec3{r.normal(), r.normal(), r.normal()};
         if (shape == Shape::Cylinder)
           other.direction =
-              (other.direction + w / 20 * Vec3(r.normal(), r.normal(), r.normal())).normalized();
+              (other.direction + w / 20 * Vec3{r.normal(), r.normal(), r.normal()}).normalized();
         const double theirs = slowBest(other, p, c, r);
         QVERIFY2(ours <= theirs + 1e-9,
                  qPrintable(QString("start %1: %2 beyond").arg(start).arg(ours - theirs)));

@@ -7,7 +7,7 @@ using namespace alder;
 namespace {
 
 Vec3 any(Random& r, double size = 10) {
-  return size * Vec3(r.uniform(-1, 1), r.uniform(-1, 1), r.uniform(-1, 1));
+  return size * Vec3{r.uniform(-1, 1), r.uniform(-1, 1), r.uniform(-1, 1)};
 }
 
 // The slow, obvious way: nearest over a dense grid on both.

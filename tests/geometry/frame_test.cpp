@@ -11,8 +11,8 @@ class FrameTest : public QObject {
   void framesAreRightHanded() {
     Random r(1);
     for (int i = 0; i < 200; ++i) {
-      const Vec3 z(r.normal(), r.normal(), r.normal()), hint(r.normal(), r.normal(), r.normal()),
-          o(r.normal(), r.normal(), r.normal());
+      const Vec3 z{r.normal(), r.normal(), r.normal()}, hint{r.normal(), r.normal(), r.normal()},
+          o{r.normal(), r.normal(), r.normal()};
       const Frame f = frameOf(o, z, hint);
       NEAR(f.linear().determinant(), 1.0, 1e-12);
       NEAR((f.linear() * f.linear().transpose() - Mat3::Identity()).norm(), 0.0, 1e-12);
@@ -33,7 +33,7 @@ class FrameTest : public QObject {
   void screwsTurnAboutTheirAxis() {
     Random r(2);
     for (int i = 0; i < 100; ++i) {
-      const Vec3 axis = Vec3(r.normal(), r.normal(), r.normal()).normalized(),
+      const Vec3 axis = Vec3{r.normal(), r.normal(), r.normal()}.normalized(),
                  on(r.normal() * 50, r.normal() * 50, r.normal() * 50);
       const Vec3 centre(r.normal() * 50, r.normal() * 50, r.normal() * 50);
       const double angle = r.uniform(-3, 3);

@@ -83,6 +83,45 @@ class CoverageTest : public QObject {
     QVERIFY2(tried.why.find("left out") != std::string::npos, tried.why.c_str());
     QCOMPARE(tried.noise, 0.0);
   }
+  // What stands is not tried again, and what is found is what trying everything would find.
+  void whatHasNotChangedStands() {
+    const Plan& before = test::heronPlan();
+    const Coverage first = coverageOf(before);
+    Plan plan = before;
+    const FeatureId datum = primary(plan, positionIn(plan));
+    for (Touch& t : plan.feature(datum).touches)
+      t.point += 0.5 * anyPerpendicular(t.normal);
+    const Coverage all = coverageOf(plan);
+    QVERIFY(all != first);
+    QVERIFY(coverageOf(plan, before, first) == all);
+    // Marked, so that what is taken over shows.
+    Coverage marked = first;
+    for (auto& [id, tried] : marked)
+      tried.noise = -1;
+    for (const auto& [id, tried] : coverageOf(plan, before, marked)) {
+      const auto needs = featuresNeeded(plan.spec, plan.spec.requirement(id));
+      const bool hangs = std::find(needs.begin(), needs.end(), datum) != needs.end();
+      QCOMPARE(tried.noise == -1, !hangs);
+    }
+    plan = before;
+    plan.bench.machine.probing_noise *= 2;
+    for (const auto& [id, tried] : coverageOf(plan, before, marked))
+      QVERIFY(tried.noise >= 0);
+    plan = before;
+    plan.spec.requirements.front().tolerance += 0.01;
+    for (const auto& [id, tried] : coverageOf(plan, before, marked))
+      QVERIFY(tried.noise >= 0);
+  }
+  // The noise of one feature is its own: what else is touched changes no figure.
+  void othersChangeNothing() {
+    Plan plan = test::heronPlan();
+    const Requirement r = positionIn(plan);
+    const Tried before = coverageOf(plan, r);
+    const auto needs = featuresNeeded(plan.spec, r);
+    for (Feature& f : plan.features)
+      if (std::find(needs.begin(), needs.end(), f.id) == needs.end()) f.touches.clear();
+    QVERIFY(coverageOf(plan, r) == before);
+  }
   void canBeStopped() {
     std::stop_source stop;
     stop.request_stop();

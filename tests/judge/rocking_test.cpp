@@ -79,7 +79,7 @@ class RockingTest : public QObject {
     for (int k = 0; k < 20; ++k) {
       Points rough;
       for (int i = 0; i < 60; ++i)
-        rough.emplace_back(r.uniform(0, 100), r.uniform(0, 70), r.uniform(-0.02, 0));
+        rough.push_back(Vec3{r.uniform(0, 100), r.uniform(0, 70), r.uniform(-0.02, 0)});
       const auto planes = restingPlanes(rough);
       QVERIFY(!planes.empty());
       double before = 1e300;

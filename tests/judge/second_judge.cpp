@@ -121,9 +121,22 @@ Found solveFrom(Pose pose, const Basis& basis, const Deviations& f, const Deviat
     while (rank < svd.singularValues().size() && svd.singularValues()[rank] > 1e-6)
       ++rank;
     const Eigen::MatrixXd seen = svd.matrixV().leftCols(rank);
-    const Eigen::VectorXd p =
-        seen * linearStep(f(pose), j * seen, c ? c(pose) : Values{}, k * seen, step);
-    const Pose next = after(pose, basis * p);
+    const Eigen::MatrixXd fj = j * seen, cj = k * seen;
+    const Values f0 = f(pose), c0 = c ? c(pose) : Values{};
+    Eigen::VectorXd p = linearStep(f0, fj, c0, cj, step);
+    // Once more with what bending does to the values there, else a curved valley is followed in tiny
+    // steps only.
+    const auto bent = [&](const Deviations& d, const Values& before, const Eigen::MatrixXd& slope) {
+      Values values = d(after(pose, basis * (seen * p)));
+      for (std::size_t i = 0; i < values.size(); ++i)
+        values[i] -= slope.row(static_cast<Eigen::Index>(i)).dot(p);
+      return values.size() == before.size() ? values : before;
+    };
+    const Values f1 = bent(f, f0, fj), c1 = c ? bent(c, c0, cj) : c0;
+    const Pose plain = after(pose, basis * (seen * p));
+    p = linearStep(f1, fj, c1, cj, step);
+    const Pose curved = after(pose, basis * (seen * p));
+    const Pose next = merit(curved) < merit(plain) ? curved : plain;
     if (const double there = merit(next); there < now - 1e-13)
       pose = next, now = there, step = std::min(2 * step, 1.0);
     else

@@ -94,7 +94,7 @@ class FrameFitTest : public QObject {
     Random random(5);
     auto points = touchedAt(Frame::Identity(), 0);
     for (FramePoint& p : points)
-      p.ball += 0.02 * Vec3(random.normal(), random.normal(), random.normal());
+      p.ball += 0.02 * Vec3{random.normal(), random.normal(), random.normal()};
     const std::vector<const char*> features{"Plane · 1", "Bore ø32", "Bore ø8 · 1"};
     const auto squares =
         findFrame(plan, from(features, FrameFit::LeastSquares), points, Frame::Identity());

@@ -153,6 +153,10 @@ class FromPmiTest : public QObject {
           {"maximum size", AssociateBy::TwoPointMax},
           {"average size", AssociateBy::TwoPointMean},
           {"range of sizes", AssociateBy::TwoPointRange},
+          {"median size", AssociateBy::TwoPointMedian},
+          {"mid range size", AssociateBy::TwoPointMidRange},
+          {"circumference diameter", AssociateBy::Circumference},
+          {"area diameter", AssociateBy::Area},
           {"maximum inscribed association criterion", AssociateBy::MaximumInscribed},
           {"two point size", AssociateBy::Standard}}) {
       const Answer a = size(name);

@@ -97,7 +97,7 @@ class SpecificationTest : public QObject {
   }
   // Each name that files use finds its value again; what is no name finds nothing.
   void namesGoBothWays() {
-    for (int k = 0; k <= static_cast<int>(AssociateBy::TwoPointRange); ++k)
+    for (int k = 0; k <= static_cast<int>(AssociateBy::Area); ++k)
       QVERIFY(associateByNamed(name(static_cast<AssociateBy>(k))) == static_cast<AssociateBy>(k));
     for (int k = 0; k <= static_cast<int>(Characteristic::Value); ++k)
       QVERIFY(characteristicNamed(name(static_cast<Characteristic>(k))) ==

@@ -42,7 +42,7 @@ class Maker {
     }
     return w;
   }
-  Vec3 lot(double size) { return size * Vec3(random_.normal(), random_.normal(), random_.normal()); }
+  Vec3 lot(double size) { return size * Vec3{random_.normal(), random_.normal(), random_.normal()}; }
 
   FeatureId add(const char* name, SurfaceType type, const Vec3& point, const Vec3& direction,
                 double diameter, double length, bool hole) {
@@ -59,7 +59,8 @@ class Maker {
   void keep(FeatureId id, const Points& exact, const std::vector<Vec3>& normals,
             const std::vector<int>& rows, const std::vector<double>& wave, bool sectioned) {
     MeasuredFeature m;
-    const Frame off = smallMotion(lot(0.004 * errors_), lot(0.3 * errors_), centroid(exact));
+    const Vec3 tilt = lot(0.004 * errors_), move = lot(0.3 * errors_);
+    const Frame off = smallMotion(tilt, move, centroid(exact));
     for (std::size_t i = 0; i < exact.size(); ++i)
       m.points.push_back(off * (exact[i] + wave[i] * normals[i]));
     m.rows = rows;
@@ -150,8 +151,8 @@ class Maker {
     std::vector<Vec3> normals;
     std::vector<int> rows;
     std::vector<double> wave;
-    for (int i = 0; i < 40; ++i) {
-      const double z = 1 - 1.2 * (i + 0.5) / 40, a = 2.399963229728653 * i;
+    for (int i = 0; i < 120; ++i) {
+      const double z = 1 - 1.6 * (i + 0.5) / 120, a = 2.399963229728653 * i;
       const Vec3 n(std::sqrt(1 - z * z) * std::cos(a), std::sqrt(1 - z * z) * std::sin(a), z);
       exact.push_back(centre + diameter / 2 * n);
       normals.push_back(n);

@@ -93,12 +93,14 @@ class PartMaker {
   }
 
   gp_Trsf anyMotion() {
+    // One by one: in which order arguments are evaluated is the compiler's choice.
+    const double angle = random_.uniform(-3, 3), k = random_.uniform(0.1, 1),
+                 j = random_.uniform(-1, 1), i = random_.uniform(-1, 1);
+    const double z = random_.uniform(-4000, 4000), y = random_.uniform(-4000, 4000),
+                 x = random_.uniform(-4000, 4000);
     gp_Trsf turn, move;
-    turn.SetRotation(gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(random_.uniform(-1, 1), random_.uniform(-1, 1),
-                                                    random_.uniform(0.1, 1))),
-                     random_.uniform(-3, 3));
-    move.SetTranslation(
-        gp_Vec(random_.uniform(-4000, 4000), random_.uniform(-4000, 4000), random_.uniform(-4000, 4000)));
+    turn.SetRotation(gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(i, j, k)), angle);
+    move.SetTranslation(gp_Vec(x, y, z));
     return move * turn;
   }
 

@@ -60,10 +60,10 @@ const Way& heronWay() {
 
 Frame anyMotion(unsigned seed, double far) {
   Random random(seed);
-  const Vec3 axis = Vec3(random.normal(), random.normal(), random.normal()).normalized();
+  const Vec3 axis = Vec3{random.normal(), random.normal(), random.normal()}.normalized();
   Frame f = Frame::Identity();
   f.linear() = Eigen::AngleAxisd(random.uniform(0, 2 * kPi), axis).toRotationMatrix();
-  f.translation() = far * Vec3(random.uniform(-1, 1), random.uniform(-1, 1), random.uniform(-1, 1));
+  f.translation() = far * Vec3{random.uniform(-1, 1), random.uniform(-1, 1), random.uniform(-1, 1)};
   return f;
 }
 

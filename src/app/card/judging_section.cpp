@@ -33,7 +33,13 @@ std::vector<AssociationChoice> associationsFor(const Requirement& r, const Ideal
     all.push_back({"two-point, least", AssociateBy::TwoPointMin});
     all.push_back({"two-point, most", AssociateBy::TwoPointMax});
     all.push_back({"two-point, mean", AssociateBy::TwoPointMean});
+    all.push_back({"two-point, median", AssociateBy::TwoPointMedian});
+    all.push_back({"two-point, mid-range", AssociateBy::TwoPointMidRange});
     all.push_back({"two-point, range", AssociateBy::TwoPointRange});
+    if (ideal->type == SurfaceType::Cylinder) {
+      all.push_back({"circumference diameter", AssociateBy::Circumference});
+      all.push_back({"area diameter", AssociateBy::Area});
+    }
   }
   return all;
 }

@@ -348,6 +348,7 @@ class Document : public QObject {
   double playhead_ = 0, exaggeration_ = 0;
   std::optional<Vec3> lit_;
   Coverage coverage_; // beyond what is not touched: what the judge lacks
+  std::shared_ptr<const Plan> coverage_plan_; // of which it was found
   JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_, coverage_jobs_;
   std::vector<Unreached> tips_left_; // by the last qualification
   QString routing_failed_;           // why there is no way; empty: there is, or it is being made

@@ -304,10 +304,23 @@ class Reader {
     return Zone::Diametral;
   }
 
+  // Of a composite (ISO 5458, ASME Y14.5): the lower segment holds the pattern together and its turn,
+  // not its place.
+  RequirementId upperSegmentOf(const JsonFields& f) {
+    const std::string id = f.text("upper_segment");
+    const auto found = std::find(sheet_.ids.begin(), sheet_.ids.end(), id);
+    if (found == sheet_.ids.end()) {
+      f.complain("upper_segment", "names no requirement that stands before");
+      return {};
+    }
+    return RequirementId{static_cast<int>(found - sheet_.ids.begin())};
+  }
+
   void readRequirement(const JsonFields& f) {
     Requirement r;
     r.id = RequirementId{static_cast<int>(sheet_.plan.spec.requirements.size())};
     r.balloon = r.id.value + 1;
+    if (f.has("upper_segment")) r.upper_segment = upperSegmentOf(f);
     sheet_.ids.push_back(f.text("id"));
     const auto kind = characteristicNamed(f.text("kind"));
     if (!kind) f.complain("kind", "is not a characteristic");
@@ -334,7 +347,8 @@ class Reader {
       const auto by = associateByNamed(f.text(key, ""));
       if (!by)
         f.complain(key, "is not one of ls, mz, mi, mc, tangent, median_line, two_point_min, "
-                        "two_point_max, two_point_mean, two_point_range");
+                        "two_point_max, two_point_mean, two_point_range, two_point_median, "
+                        "two_point_mid_range, circumference, area");
       return by.value_or(AssociateBy::Standard);
     };
     r.association = association("association");

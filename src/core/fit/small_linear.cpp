@@ -19,6 +19,13 @@ SmallVector solveNear(const SmallMatrix& firm, const SmallMatrix& a, const Small
   return x;
 }
 
+SmallVector solveLeastNorm(const SmallMatrix& rows, const SmallVector& b, double threshold) {
+  Eigen::CompleteOrthogonalDecomposition<SmallMatrix> solver;
+  solver.setThreshold(threshold);
+  solver.compute(rows);
+  return solver.solve(b);
+}
+
 SmallVector solvePositive(const SmallMatrix& a, const SmallVector& b) {
   return a.llt().solve(b);
 }

@@ -19,6 +19,9 @@ Eigenpairs eigenpairs(const SmallMatrix& symmetric);
 SmallVector solveSquare(const SmallMatrix& a, const SmallVector& b);
 // Of `a` by way of `firm`, which lies near it and is not singular, corrected by what is left over.
 SmallVector solveNear(const SmallMatrix& firm, const SmallMatrix& a, const SmallVector& b);
+// Least squares, and of those the one of least norm: what the rows hardly see (a pivot less than this
+// share of the largest) stays.
+SmallVector solveLeastNorm(const SmallMatrix& rows, const SmallVector& b, double threshold);
 // Of a positive definite one.
 SmallVector solvePositive(const SmallMatrix& a, const SmallVector& b);
 SmallMatrix inversePositive(const SmallMatrix& a);

@@ -1,18 +1,14 @@
 #include "judge/coarse_place.h"
 
 #include "fit/rigid_fit.h"
+#include "fit/rigid_pairs.h"
+#include "fit/small_linear.h"
 #include "judge/actual.h"
-#include <Eigen/SVD>
 #include <algorithm>
 #include <cmath>
 
 namespace alder {
 namespace {
-
-// Shortest turn that brings `a` onto `b`, both unit vectors.
-Mat3 shortestTurn(const Vec3& a, const Vec3& b) {
-  return Eigen::Quaterniond::FromTwoVectors(a, b).toRotationMatrix();
-}
 
 // ---- point by point ----
 
@@ -36,30 +32,16 @@ Pairs pairsOf(const std::vector<FeatureId>& features, const Measurements& measur
   return pairs;
 }
 
-// The best rigid placement of the pairs (Kabsch, Acta Cryst. A32, 1976); nothing where they do not
-// agree, as when points came in another order.
+// The best rigid placement of the pairs; nothing where they do not agree, as when points came in
+// another order.
 std::optional<Frame> pointByPoint(const Pairs& pairs) {
   const std::size_t n = pairs.nominal.size();
   if (n < 3) return {};
-  const Vec3 from = centroid(pairs.nominal), to = centroid(pairs.actual);
-  Mat3 across = Mat3::Zero();
+  const Vec3 middle = centroid(pairs.nominal);
   double reach = 0;
-  for (std::size_t i = 0; i < n; ++i) {
-    across += (pairs.actual[i] - to) * (pairs.nominal[i] - from).transpose();
-    reach = std::max(reach, (pairs.nominal[i] - from).norm());
-  }
-  const Eigen::JacobiSVD<Mat3> svd(across, Eigen::ComputeFullU | Eigen::ComputeFullV);
-  const Vec3 s = svd.singularValues();
-  Mat3 linear;
-  if (s[1] > 1e-6 * s[0]) {
-    Vec3 sign(1, 1, (svd.matrixU() * svd.matrixV().transpose()).determinant() < 0 ? -1 : 1);
-    linear = svd.matrixU() * sign.asDiagonal() * svd.matrixV().transpose();
-  } else { // on one line
-    linear = shortestTurn(svd.matrixV().col(0), svd.matrixU().col(0));
-  }
-  Frame frame = Frame::Identity();
-  frame.linear() = linear;
-  frame.translation() = to - linear * from;
+  for (const Vec3& p : pairs.nominal)
+    reach = std::max(reach, (p - middle).norm());
+  const Frame frame = placedByPairs(pairs.nominal, pairs.actual);
   double squares = 0;
   for (std::size_t i = 0; i < n; ++i)
     squares += (frame * pairs.nominal[i] - pairs.actual[i]).squaredNorm();
@@ -192,7 +174,7 @@ double angleOf(const Mat3& linear) {
 // Where a turned nominal must be moved to, by what each feature fixes; along what none fixes, middle
 // to middle as far as middles are known, else not at all.
 Frame moved(const Mat3& linear, const std::vector<Situated>& elements) {
-  constexpr double kMiddle = 1e-3, kStay = 1e-6;
+  constexpr double kMiddle = 1e-3, kStay = 1e-9;
   const bool turned = angleOf(linear) > kHardly;
   Mat3 left = turned ? Mat3::Zero() : Mat3(kStay * Mat3::Identity());
   Vec3 right = Vec3::Zero();
@@ -204,7 +186,7 @@ Frame moved(const Mat3& linear, const std::vector<Situated>& elements) {
   }
   Frame frame = Frame::Identity();
   frame.linear() = linear;
-  frame.translation() = left.ldlt().solve(right);
+  frame.translation() = solveSquare(left, right);
   return frame;
 }
 
@@ -303,7 +285,10 @@ Frame featureByFeature(const Plan& plan, const std::vector<FeatureId>& features,
   if (matches.size() == 1) return matches.front().frame;
   for (Match& m : matches)
     m.off = settled(plan, features, measured, m.frame);
-  return likeliest(alike(std::move(matches), 1e-5 * reach)).frame;
+  // Along what the surfaces leave free the fit stays where it began, which is where the part lay.
+  matches = alike(std::move(matches), 1e-5 * reach);
+  const Match& best = likeliest(matches);
+  return moved(best.frame.linear(), elements);
 }
 
 } // namespace

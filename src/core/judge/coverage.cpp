@@ -2,21 +2,40 @@
 
 #include "base/random.h"
 #include "base/units.h"
+#include "judge/conditioning.h"
 #include "judge/verdict.h"
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
 namespace alder {
 namespace {
 
+// All that the judge looks at for this requirement: what else is touched does not move its figure.
+std::vector<FeatureId> lookedAt(const Plan& plan, const Requirement& r) {
+  // A formula may name any feature, and a size may get what others leave unused (ISO 2692 R).
+  const auto& all = plan.spec.requirements;
+  const bool far = r.kind == Characteristic::Value ||
+                   (r.kind == Characteristic::Size &&
+                    std::any_of(all.begin(), all.end(),
+                                [](const Requirement& other) { return other.reciprocity; }));
+  if (!far) return touchedFor(plan.spec, neededBy(plan.spec, r));
+  std::vector<FeatureId> ids;
+  for (const Feature& f : plan.features)
+    if (!plan.nominal(f.id).isDerived()) ids.push_back(f.id);
+  return ids;
+}
+
 // Points as the touches would bring them of an exact part on a machine with this noise; `only`: on
-// one feature, all others exact.
-Measurements asPlanned(const Plan& plan, double noise, std::uint64_t seed, FeatureId only = {}) {
+// one feature, all others exact. Each feature has noise of its own, whichever others there are.
+Measurements asPlanned(const Plan& plan, const std::vector<FeatureId>& features, double noise,
+                       std::uint64_t seed, FeatureId only = {}) {
   Measurements all;
-  Random random(seed);
-  for (const Feature& f : plan.features) {
+  for (const FeatureId id : features) {
+    const Feature& f = plan.feature(id);
     if (!f.covered()) continue;
-    const double mine = only.valid() && only != f.id ? 0 : noise;
+    Random random(seed << 32 | static_cast<std::uint32_t>(id.value));
+    const double mine = only.valid() && only != id ? 0 : noise;
     MeasuredFeature m;
     for (const Touch& t : f.touches) {
       m.points.push_back(t.point + mine * random.normal() * t.normal);
@@ -24,7 +43,7 @@ Measurements asPlanned(const Plan& plan, double noise, std::uint64_t seed, Featu
       m.faces.push_back(t.face);
       m.nominals.push_back(t.point);
     }
-    all[f.id] = std::move(m);
+    all[id] = std::move(m);
   }
   return all;
 }
@@ -33,67 +52,103 @@ Measurements asPlanned(const Plan& plan, double noise, std::uint64_t seed, Featu
 constexpr double kLeast = 1e-4; // mm
 constexpr int kDraws = 6;
 
-// Root mean square of how far noise alone moves the result.
-double movedBy(const Plan& plan, const Requirement& r, double noise, double exact, FeatureId only) {
-  double squares = 0;
-  int count = 0;
-  for (int i = 0; i < kDraws; ++i) {
-    const Evaluation e =
-        judge(plan, r, asPlanned(plan, noise, static_cast<std::uint64_t>(2 + i), only));
-    if (!e.actual) continue;
-    squares += (*e.actual - exact) * (*e.actual - exact);
-    ++count;
+// One requirement, tried on points of its own features.
+class Trial {
+ public:
+  Trial(const Plan& plan, const Requirement& r)
+      : plan_(plan)
+      , r_(r)
+      , features_(lookedAt(plan, r))
+      , noise_(plan.bench.machine.probing_noise) {}
+
+  Tried result() {
+    if (const Evaluation e = judged(kLeast, 1); !e.actual)
+      return {"The touches do not suffice to judge it: " + e.how, 0};
+    const Evaluation e = judged(0, 1);
+    const double width = e.upper - e.lower;
+    if (!e.actual || noise_ <= 0 || !(width > 0) || !std::isfinite(width)) return {};
+    exact_ = *e.actual;
+    const double moved = movedBy({}), share = moved / width;
+    // A deviation of form shows noise as it is, a few times its standard deviation, wherever touches
+    // lie: that is the machine's to improve. More than that their places do.
+    constexpr double kByPlaces = 8;
+    if (share <= kMostNoise || moved < kByPlaces * noise_) return {"", share};
+    return {tooCloseTogether(share), share};
   }
-  return count == 0 ? 0 : std::sqrt(squares / count);
-}
 
-// Which feature's touches let noise do the most.
-FeatureId mostMoved(const Plan& plan, const Requirement& r, double noise, double exact) {
-  FeatureId worst;
-  double most = -1;
-  for (FeatureId id : featuresNeeded(plan.spec, r))
-    if (const double moved = movedBy(plan, r, noise, exact, id); moved > most)
-      worst = id, most = moved;
-  return worst;
-}
+ private:
+  Evaluation judged(double noise, std::uint64_t seed, FeatureId only = {}) const {
+    return judge(plan_, r_, asPlanned(plan_, features_, noise, seed, only));
+  }
 
-std::string tooCloseTogether(const Plan& plan, const Requirement& r, double noise, double exact,
-                             double share) {
-  const FeatureId worst = mostMoved(plan, r, noise, exact);
-  return fmt::format("The touches{} lie so close together that probing noise of {} mm alone moves the "
-                     "result by {:.0f} % of its tolerance. Touch it wider apart, or with a smaller ball.",
-                     worst.valid() ? " of " + plan.nominal(worst).name : "", shortFigure(noise),
-                     100 * share);
-}
+  // Root mean square of how far noise alone moves the result.
+  double movedBy(FeatureId only) const {
+    double squares = 0;
+    int count = 0;
+    for (int i = 0; i < kDraws; ++i) {
+      const Evaluation e = judged(noise_, static_cast<std::uint64_t>(2 + i), only);
+      if (!e.actual) continue;
+      squares += (*e.actual - exact_) * (*e.actual - exact_);
+      ++count;
+    }
+    return count == 0 ? 0 : std::sqrt(squares / count);
+  }
 
-Tried tried(const Plan& plan, const Requirement& r, const Measurements& exact,
-            const Measurements& nearly) {
-  if (auto why = whyNotCovered(plan, r); !why.empty()) return {std::move(why), 0};
-  if (const Evaluation e = judge(plan, r, nearly); !e.actual)
-    return {"The touches do not suffice to judge it: " + e.how, 0};
-  const Evaluation e = judge(plan, r, exact);
-  const double width = e.upper - e.lower, noise = plan.bench.machine.probing_noise;
-  if (!e.actual || noise <= 0 || !(width > 0) || !std::isfinite(width)) return {};
-  const double moved = movedBy(plan, r, noise, *e.actual, {}), share = moved / width;
-  // A deviation of form shows noise as it is, a few times its standard deviation, wherever touches
-  // lie: that is the machine's to improve. More than that their places do.
-  constexpr double kByPlaces = 8;
-  if (share <= kMostNoise || moved < kByPlaces * noise) return {"", share};
-  return {tooCloseTogether(plan, r, noise, *e.actual, share), share};
+  // Which feature's touches let noise do the most.
+  FeatureId mostMoved() const {
+    FeatureId worst;
+    double most = -1;
+    for (FeatureId id : featuresNeeded(plan_.spec, r_))
+      if (const double moved = movedBy(id); moved > most) worst = id, most = moved;
+    return worst;
+  }
+
+  std::string tooCloseTogether(double share) const {
+    const FeatureId worst = mostMoved();
+    return fmt::format(
+        "The touches{} lie so close together that probing noise of {} mm alone moves the "
+        "result by {:.0f} % of its tolerance. Touch it wider apart, or with a smaller ball.",
+        worst.valid() ? " of " + plan_.nominal(worst).name : "", shortFigure(noise_), 100 * share);
+  }
+
+  const Plan& plan_;
+  const Requirement& r_;
+  const std::vector<FeatureId> features_;
+  const double noise_;
+  double exact_ = 0;
+};
+
+bool sameTouches(const Plan& a, const Plan& b, const Requirement& r) {
+  const auto features = lookedAt(a, r);
+  return std::all_of(features.begin(), features.end(), [&](FeatureId id) {
+    return a.feature(id).covered() == b.feature(id).covered() &&
+           a.feature(id).touches == b.feature(id).touches;
+  });
 }
 
 } // namespace
 
 Tried coverageOf(const Plan& plan, const Requirement& requirement) {
-  return tried(plan, requirement, asPlanned(plan, 0, 1), asPlanned(plan, kLeast, 1));
+  if (auto why = whyNotCovered(plan, requirement); !why.empty()) return {std::move(why), 0};
+  return Trial(plan, requirement).result();
 }
 
 Coverage coverageOf(const Plan& plan, const Progress& progress) {
+  return coverageOf(plan, plan, {}, progress);
+}
+
+Coverage coverageOf(const Plan& plan, const Plan& before, const Coverage& known,
+                    const Progress& progress) {
+  const bool comparable = !known.empty() && plan.part == before.part && plan.spec == before.spec &&
+                          plan.bench.machine.probing_noise == before.bench.machine.probing_noise;
   Coverage coverage;
-  const Measurements nearly = asPlanned(plan, kLeast, 1), exact = asPlanned(plan, 0, 1);
   for (const Requirement& r : plan.spec.requirements) {
     if (progress.cancelled()) break;
-    coverage[r.id] = tried(plan, r, exact, nearly);
+    const auto found = comparable ? known.find(r.id) : known.end();
+    // Without touches nothing was tried then, and what a step leaves out may be in again.
+    const bool stands = found != known.end() && isCovered(plan, r) && isCovered(before, r) &&
+                        sameTouches(plan, before, r);
+    coverage[r.id] = stands ? found->second : coverageOf(plan, r);
   }
   return coverage;
 }

@@ -24,6 +24,10 @@ constexpr double kMostNoise = 0.2;
 // touches so close together that noise turns what is fitted to them. Cancelled: what was found so far.
 using Coverage = std::map<RequirementId, Tried>;
 Coverage coverageOf(const Plan& plan, const Progress& progress = {});
+// The same by what was found for an earlier state of the plan: only requirements whose touches have
+// changed since are tried again, all if what is asked for has changed.
+Coverage coverageOf(const Plan& plan, const Plan& before, const Coverage& known,
+                    const Progress& progress = {});
 Tried coverageOf(const Plan& plan, const Requirement& requirement);
 
 } // namespace alder

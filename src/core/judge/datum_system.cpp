@@ -60,6 +60,18 @@ Points envelopeEnds(const Derived& axis, double diameter) {
   return ends;
 }
 
+// Evenly over the whole ball, none farther than 5 degrees from the next.
+Points envelopeBall(const Vec3& centre, double diameter) {
+  constexpr int kAll = 600;
+  Points all;
+  for (int k = 0; k < kAll; ++k) {
+    const double z = 1 - (2 * k + 1.0) / kAll, a = k * kPi * (3 - std::sqrt(5.0)),
+                 across = std::sqrt(1 - z * z);
+    all.push_back(centre + diameter / 2 * Vec3(across * std::cos(a), across * std::sin(a), z));
+  }
+  return all;
+}
+
 Result<DatumShift> shiftOf(const Plan& plan, const Requirement& r, std::size_t index,
                            FeatureId feature, const MeasuredFeature& measured) {
   const DatumReference& d = r.datums[index];
@@ -69,11 +81,14 @@ Result<DatumShift> shiftOf(const Plan& plan, const Requirement& r, std::size_t i
     return fail("datum {}: a material modifier needs the size limits of {}.", nameOf(d), f.name);
   if (!isOfSize(f)) return fail("datum {}: a material modifier needs a feature of size.", nameOf(d));
   DatumShift shift{feature, {}, measured.points};
-  if (f.ideal.type == SurfaceType::Cylinder && !showSurface(f, measured)) {
+  if (f.ideal.type != SurfaceType::Slot && !showSurface(f, measured)) {
     const bool maximum = d.material == MaterialModifier::Maximum;
     auto actual = actualOf(f, measured, maximum ? matingEnvelope(f) : materialEnvelope(f));
     if (!actual) return pass(actual.error());
-    shift.surface = envelopeEnds(actual->derived, actual->size.value_or(0));
+    const double size = actual->size.value_or(0);
+    shift.surface = f.ideal.type == SurfaceType::Sphere
+                        ? envelopeBall(actual->derived.point, size)
+                        : envelopeEnds(actual->derived, size);
   }
   shift.boundary.size = *boundary;
   shift.boundary.outside = f.ideal.hole == (d.material == MaterialModifier::Maximum) ? -1 : 1;

@@ -12,8 +12,8 @@ namespace alder {
 struct DatumShift {
   FeatureId feature;
   VirtualBoundary boundary;
-  // What may not violate it: the touched points; of a bore or shaft that few touches show, the ends
-  // of its envelope all round, since between them the points would allow too much.
+  // What may not violate it: the touched points; of a bore, shaft or ball that few touches show, its
+  // envelope (a cylinder's ends) all round, since between them the points would allow too much.
   Points surface;
 };
 

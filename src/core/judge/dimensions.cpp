@@ -62,12 +62,21 @@ Sized byStandard(const Plan& plan, const Requirement& r, FeatureId id, const Mea
 
 // Rank-order sizes of ISO 14405-1 table 3.
 std::pair<double, std::string> rankOf(const std::vector<LocalSize>& locals, AssociateBy by) {
-  double least = locals.front().size, most = least, mean = 0;
+  double mean = 0;
+  std::vector<double> sizes;
   for (const LocalSize& l : locals) {
-    least = std::min(least, l.size), most = std::max(most, l.size);
+    sizes.push_back(l.size);
     mean += l.size / static_cast<double>(locals.size());
   }
+  std::sort(sizes.begin(), sizes.end());
+  const double least = sizes.front(), most = sizes.back();
+  const std::size_t half = sizes.size() / 2;
   switch (by) {
+  case AssociateBy::TwoPointMedian:
+    return {sizes.size() % 2 ? sizes[half] : (sizes[half - 1] + sizes[half]) / 2,
+            "median of the two-point sizes (LP SM)"};
+  case AssociateBy::TwoPointMidRange:
+    return {(least + most) / 2, "mid-range of the two-point sizes (LP SD)"};
   case AssociateBy::TwoPointMin:
     return {least, "smallest two-point size (LP SN)"};
   case AssociateBy::TwoPointMax:
@@ -79,6 +88,22 @@ std::pair<double, std::string> rankOf(const std::vector<LocalSize>& locals, Asso
   }
 }
 
+// Calculated sizes of ISO 14405-1 (CC, CA): each section has one, and each must be within the limits.
+Result<Sized> calculated(const Requirement& r, const NominalFeature& f, const MeasuredFeature& m,
+                         const Actual& ls) {
+  const bool area = r.association == AssociateBy::Area;
+  const auto sizes = calculatedSizes(f, m, ls, area ? CalculatedSize::Area : CalculatedSize::Circumference);
+  if (!sizes) return pass(sizes.error());
+  const double factor = r.radius ? 0.5 : 1;
+  Sized worst;
+  for (const double size : *sizes)
+    if (auto result = against(r, f.id, size * factor);
+        worst.by.empty() || result.share > worst.result.share)
+      worst = {std::move(result), area ? "area diameter (CA)" : "circumference diameter (CC)"};
+  worst.by += ", the worst of " + std::to_string(sizes->size()) + " sections";
+  return worst;
+}
+
 Result<Sized> sizeOf(const Plan& plan, const Requirement& r, FeatureId id,
                      const MeasuredFeature& m) {
   const NominalFeature& f = plan.nominal(id);
@@ -88,7 +113,11 @@ Result<Sized> sizeOf(const Plan& plan, const Requirement& r, FeatureId id,
     return fail("{} has no size; a {} needs another requirement.", f.name, name(f.ideal.type));
   const double factor = r.radius ? 0.5 : 1;
   Sized sized;
-  if (r.association >= AssociateBy::TwoPointMin) {
+  if (r.association == AssociateBy::Circumference || r.association == AssociateBy::Area) {
+    auto worst = calculated(r, f, m, *ls);
+    if (!worst) return pass(worst.error());
+    sized = std::move(*worst);
+  } else if (r.association >= AssociateBy::TwoPointMin) {
     const auto locals = localSizes(f, m, *ls);
     if (locals.empty())
       return fail("{}: no two points face each other, so it has no two-point size.", f.name);

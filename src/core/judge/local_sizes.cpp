@@ -62,6 +62,57 @@ void addDiameters(const Ring& ring, std::vector<LocalSize>& out) {
   }
 }
 
+// A closed profile by ascending angle.
+struct Polar {
+  std::vector<double> angle, radius, slope; // slope: of the radius by the angle
+
+  explicit Polar(const Ring& ring) {
+    std::vector<std::pair<double, double>> sorted;
+    for (std::size_t i = 0; i < ring.angle.size(); ++i)
+      sorted.emplace_back(ring.angle[i], ring.radius[i]);
+    std::sort(sorted.begin(), sorted.end());
+    for (const auto& [a, r] : sorted)
+      if (angle.empty() || a - angle.back() > 1e-9) angle.push_back(a), radius.push_back(r);
+    const std::size_t n = angle.size();
+    for (std::size_t i = 0; i < n; ++i) {
+      const std::size_t before = (i + n - 1) % n, after = (i + 1) % n;
+      const double h = width(before), k = width(i);
+      slope.push_back(((radius[i] - radius[before]) / h * k + (radius[after] - radius[i]) / k * h) /
+                      (h + k));
+    }
+  }
+  double width(std::size_t i) const { // to the next one
+    return i + 1 < angle.size() ? angle[i + 1] - angle[i] : angle.front() + 2 * kPi - angle[i];
+  }
+  double widestGap() const {
+    double widest = 0;
+    for (std::size_t i = 0; i < angle.size(); ++i)
+      widest = std::max(widest, width(i));
+    return widest;
+  }
+  // Sum over the whole turn of what is asked of radius and slope, by five places of Gauss each.
+  template <typename Of> double integral(Of of) const {
+    constexpr std::pair<double, double> kGauss[]{{0, 0.5688888888888889},
+                                                 {-0.5384693101056831, 0.4786286704993665},
+                                                 {0.5384693101056831, 0.4786286704993665},
+                                                 {-0.9061798459386640, 0.2369268850561891},
+                                                 {0.9061798459386640, 0.2369268850561891}};
+    double sum = 0;
+    for (std::size_t i = 0; i < angle.size(); ++i) {
+      const std::size_t next = (i + 1) % angle.size();
+      const double h = width(i), rise = (radius[next] - radius[i]) / h;
+      const double c = (3 * rise - 2 * slope[i] - slope[next]) / h,
+                   d = (slope[i] + slope[next] - 2 * rise) / (h * h);
+      for (const auto& [place, weight] : kGauss) {
+        const double x = h * (1 + place) / 2;
+        sum += h / 2 * weight *
+               of(radius[i] + x * (slope[i] + x * (c + x * d)), slope[i] + x * (2 * c + 3 * x * d));
+      }
+    }
+    return sum;
+  }
+};
+
 std::vector<LocalSize> widths(const MeasuredFeature& m, const Actual& ls) {
   const Vec3& n = ls.derived.direction;
   std::vector<std::size_t> low, high;
@@ -83,6 +134,26 @@ std::vector<LocalSize> widths(const MeasuredFeature& m, const Actual& ls) {
 }
 
 } // namespace
+
+Result<std::vector<double>> calculatedSizes(const NominalFeature& f, const MeasuredFeature& m,
+                                            const Actual& ls, CalculatedSize what) {
+  if (f.ideal.type != SurfaceType::Cylinder)
+    return fail("{}: only a cylinder has a circumference or an area.", f.name);
+  const Frame axis = frameOf(ls.derived.point, ls.derived.direction);
+  std::vector<double> sizes;
+  for (const Ring& ring : ringsOf(m, axis.inverse())) {
+    const Polar profile(ring);
+    if (profile.angle.size() < 8 || profile.widestGap() > kPi / 4 + 1e-6)
+      return fail("{}: a circumference or an area needs rings without a gap of over 45 degrees.", f.name);
+    if (what == CalculatedSize::Area)
+      sizes.push_back(
+          2 * std::sqrt(profile.integral([](double r, double) { return r * r / 2; }) / kPi));
+    else
+      sizes.push_back(profile.integral([](double r, double s) { return std::hypot(r, s); }) / kPi);
+  }
+  if (sizes.empty()) return fail("{}: a circumference or an area needs rings of touches.", f.name);
+  return sizes;
+}
 
 std::vector<LocalSize> localSizes(const NominalFeature& f, const MeasuredFeature& m,
                                   const Actual& ls) {

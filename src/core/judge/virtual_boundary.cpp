@@ -22,8 +22,10 @@ bool isOfSize(const NominalFeature& f) {
 }
 
 bool showSurface(const NominalFeature& f, const MeasuredFeature& m) {
-  constexpr std::size_t kDense = 24;
-  return f.ideal.type == SurfaceType::Slot || m.points.size() >= kDense * m.byRow().size();
+  constexpr std::size_t kDense = 24, kDenseBall = 96; // as near to each other on half a ball
+  if (f.ideal.type == SurfaceType::Slot) return true;
+  if (f.ideal.type == SurfaceType::Sphere) return m.points.size() >= kDenseBall;
+  return m.points.size() >= kDense * m.byRow().size();
 }
 
 bool judgedByBoundary(const Requirement& r, const NominalFeature& f, const MeasuredFeature& m) {

@@ -22,13 +22,14 @@ struct VirtualBoundary {
 // A cylinder, slot or sphere with a size of its own.
 bool isOfSize(const NominalFeature& f);
 
-// Whether the points show the surface: of a round feature at least 24 to a ring.
+// Whether the points show the surface: of a cylinder at least 24 to a ring, of a ball 96.
 bool showSurface(const NominalFeature& f, const MeasuredFeature& measured);
 
 // Whether the surface decides: a cylinder, slot or sphere at M or L, unless an axis, a median line, a
 // projected zone or a criterion of fit is asked for, or the zone lies between planes. Few touches miss
 // the place where a round surface comes nearest to its boundary: by as much as 1 % of its offset
-// where they are 24 round it, the least that is taken for the surface; with fewer the axis decides.
+// where they are 24 round it, the least that is taken for the surface; with fewer the axis or centre
+// decides.
 bool judgedByBoundary(const Requirement& r, const NominalFeature& f, const MeasuredFeature& measured);
 
 // Error when the feature has no size limits, or its envelope cannot be fitted.

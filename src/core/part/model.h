@@ -32,6 +32,7 @@ struct Ideal {
   double half_angle = 0;
   double length = 0;
   bool hole = false; // material outside, so that normals point to the axis or centre
+  friend bool operator==(const Ideal&, const Ideal&) = default;
 };
 
 struct Face {

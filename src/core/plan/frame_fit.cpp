@@ -1,5 +1,6 @@
 #include "plan/frame_fit.h"
 
+#include "fit/small_linear.h"
 #include "plan/frame_band.h"
 #include "plan/nominal_surface.h"
 #include <algorithm>
@@ -127,10 +128,7 @@ void solveWithin(RigidFit& fit, const Freedom& freedom,
                   distances(fit.moved(fit.placement, freedom.col(k) * -h))) /
                  (2 * h);
     // Of least norm: what the points do not see stays.
-    Eigen::CompleteOrthogonalDecomposition<Eigen::MatrixXd> solver;
-    solver.setThreshold(1e-6);
-    solver.compute(j);
-    const Eigen::VectorXd change = solver.solve(-now);
+    const Eigen::VectorXd change = solveLeastNorm(j, -now, 1e-6);
     fit.placement = fit.moved(fit.placement, freedom * change);
     if (change.norm() < 1e-10) break;
   }

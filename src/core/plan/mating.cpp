@@ -1,6 +1,6 @@
 #include "plan/mating.h"
 
-#include <Eigen/SVD>
+#include "fit/small_linear.h"
 #include <algorithm>
 #include <cmath>
 
@@ -74,9 +74,7 @@ Result<Frame> mated(const Frame& from, const std::vector<Mate>& mates) {
       by[k] = kStep;
       slope.col(k) = (all(mates, moved(f, by, about)) - r) / kStep;
     }
-    Eigen::JacobiSVD<Eigen::MatrixXd> svd(slope, Eigen::ComputeThinU | Eigen::ComputeThinV);
-    svd.setThreshold(1e-4);
-    const Eigen::Matrix<double, 6, 1> by = svd.solve(-r);
+    const Eigen::Matrix<double, 6, 1> by = solveLeastNorm(slope, -r, 1e-4);
     f = moved(f, by, about);
     if (by.norm() < 1e-10) break;
   }

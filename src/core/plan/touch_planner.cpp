@@ -1,6 +1,7 @@
 #include "plan/touch_planner.h"
 
 #include "base/units.h"
+#include "fit/small_linear.h"
 #include "plan/contour.h"
 #include "requirement/datum_targets.h"
 #include <algorithm>
@@ -413,8 +414,7 @@ Vec2 spreadAlong(const std::vector<Touch>& touches, const Vec3& normal, bool by_
     const Vec3 q = inverse * t.point - sum / count;
     squares += q * q.transpose();
   }
-  return Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d>(squares.topLeftCorner<2, 2>())
-      .eigenvalues();
+  return eigenpairs(squares.topLeftCorner<2, 2>()).values;
 }
 
 // Not on one line: a strip may be narrow, but not a scratch. The sides of a slot fix its directions
@@ -545,8 +545,8 @@ bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches, Strok
     Mat3 sum = Mat3::Zero();
     for (const Vec3& q : p)
       sum += (q - c) * (q - c).transpose();
-    const Eigen::SelfAdjointEigenSolver<Mat3> solver(sum);
-    return solver.eigenvalues()[0] > 1e-3 * solver.eigenvalues()[2];
+    const SmallVector squares = eigenpairs(sum).values;
+    return squares[0] > 1e-3 * squares[2];
   }
   default:
     return true;

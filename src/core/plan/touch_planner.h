@@ -14,6 +14,7 @@ struct Touch {
   Vec3 point, normal; // on the surface; outward. The machine moves against the normal.
   FaceId face;
   int row = 0; // ring or section it belongs to; slots: 0 and 1 are the sides
+  friend bool operator==(const Touch&, const Touch&) = default;
 };
 
 // Says whether a place can be used at all, e.g. whether a ball fits there or a stylus reaches it.

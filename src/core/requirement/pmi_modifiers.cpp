@@ -22,7 +22,11 @@ constexpr std::pair<std::string_view, AssociateBy> kSizes[]{
     {"minimum_size", AssociateBy::TwoPointMin},
     {"maximum_size", AssociateBy::TwoPointMax},
     {"average_size", AssociateBy::TwoPointMean},
-    {"range_of_sizes", AssociateBy::TwoPointRange}};
+    {"range_of_sizes", AssociateBy::TwoPointRange},
+    {"median_size", AssociateBy::TwoPointMedian},
+    {"mid_range_size", AssociateBy::TwoPointMidRange},
+    {"circumference_diameter", AssociateBy::Circumference},
+    {"area_diameter", AssociateBy::Area}};
 
 } // namespace
 

@@ -81,7 +81,7 @@ std::string_view name(Zone zone) {
 
 namespace {
 
-constexpr std::array<std::string_view, 11> kAssociations{"",
+constexpr std::array<std::string_view, 15> kAssociations{"",
                                                          "ls",
                                                          "mz",
                                                          "mi",
@@ -91,7 +91,11 @@ constexpr std::array<std::string_view, 11> kAssociations{"",
                                                          "two_point_min",
                                                          "two_point_max",
                                                          "two_point_mean",
-                                                         "two_point_range"};
+                                                         "two_point_range",
+                                                         "two_point_median",
+                                                         "two_point_mid_range",
+                                                         "circumference",
+                                                         "area"};
 constexpr std::array<std::string_view, 5> kAlong{"", "x", "y", "z", "radial"};
 constexpr std::array<std::string_view, 3> kExtremes{"", "smallest", "largest"};
 constexpr std::array<std::string_view, 3> kStandards{"ISO", "ASME", "ASME-2009"};

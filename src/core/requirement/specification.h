@@ -69,6 +69,10 @@ enum class AssociateBy {
   TwoPointMax,
   TwoPointMean,
   TwoPointRange, // largest less smallest
+  TwoPointMedian,
+  TwoPointMidRange, // middle of largest and smallest
+  Circumference,    // of sections square to the axis: diameter of a circle as long, or as large
+  Area,
 };
 std::string_view name(AssociateBy by); // "", "ls", "mz", "mi", "mc", "tangent", "median_line", ...
 std::optional<AssociateBy> associateByNamed(std::string_view name);
@@ -102,6 +106,7 @@ struct NominalFeature {
   Filtering filtering;     // of its measured points
   bool as_touched = false; // its nominal has no ends: it ends where its points do
   bool isDerived() const { return from.has_value(); }
+  friend bool operator==(const NominalFeature&, const NominalFeature&) = default;
 };
 
 struct DatumReference {
@@ -190,6 +195,7 @@ struct Specification {
   const Datum* datum(std::string_view letter) const;
   // The size requirement of a feature, which material modifiers need.
   const Requirement* sizeOf(FeatureId feature) const;
+  friend bool operator==(const Specification&, const Specification&) = default;
 };
 
 // A derived feature stands on others, those perhaps on others again: what is touched in the end,

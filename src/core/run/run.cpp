@@ -1,6 +1,8 @@
 #include "run/run.h"
 
 #include "fit/association.h"
+#include "fit/rigid_pairs.h"
+#include "fit/small_linear.h"
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -60,19 +62,19 @@ Result<Frame> alignedFrame(const Plan& plan, const std::vector<RawTouch>& touche
 
 std::optional<Frame> frameByPlaces(const Plan& plan, const std::vector<RawTouch>& touches) {
   if (touches.size() < 3) return {};
-  const auto count = static_cast<Eigen::Index>(touches.size());
-  Eigen::Matrix3Xd planned(3, count), met(3, count);
-  for (Eigen::Index i = 0; i < count; ++i) {
-    const RawTouch& t = touches[static_cast<std::size_t>(i)];
+  Points planned, met;
+  for (const RawTouch& t : touches) {
     const Touch& touch = plan.feature(t.feature).touches[static_cast<std::size_t>(t.touch)];
-    planned.col(i) = touch.point + t.radius * touch.normal;
-    met.col(i) = t.ball;
+    planned.push_back(touch.point + t.radius * touch.normal);
+    met.push_back(t.ball);
   }
-  const Eigen::Matrix3Xd spread = planned.colwise() - planned.rowwise().mean();
-  const Vec3 sizes = Eigen::JacobiSVD<Eigen::Matrix3Xd>(spread).singularValues();
+  const Vec3 middle = centroid(planned);
+  Mat3 squares = Mat3::Zero();
+  for (const Vec3& p : planned)
+    squares += (p - middle) * (p - middle).transpose();
   constexpr double kLine = 1; // mm
-  if (sizes[1] < kLine) return {};
-  return Frame(Eigen::umeyama(planned, met, false));
+  if (eigenpairs(squares).values[1] < kLine * kLine) return {};
+  return placedByPairs(planned, met);
 }
 
 Run compensated(const Plan& plan, const std::vector<RawTouch>& touches, const Frame& frame) {
