@@ -18,7 +18,8 @@ double bow(double t) {
   return 4 * t * (1 - t);
 }
 
-// Heights 0, 1/4 to 1, angles in steps of 7.5 degrees: each form has touched points at its extremes.
+// Heights 0, 1/4 to 1, angles in steps of 7.5 degrees: each form has touched points at its
+// extremes.
 const std::vector<Form> kForms{
     {"beside its place", kEven, [](double) { return 0.04; }, 0.04, 0.04},
     {"leaning", kEven, [](double t) { return 0.05 * t; }, 0.05, 0.05},
@@ -29,8 +30,8 @@ const std::vector<Form> kForms{
     {"waisted", [](double, double t) { return -0.03 * bow(t); }, kStill, 0.03, 0},
     {"bowed", kEven, [](double t) { return 0.04 * bow(t); }, 0.04, 0.04},
     {"three lobes", [](double a, double) { return 0.02 * std::cos(3 * a); }, kStill, 0.02, 0.02},
-    {"twisted oval", [](double a, double t) { return 0.02 * std::cos(2 * a - kPi * t); }, kStill, 0.02,
-     0.02},
+    {"twisted oval", [](double a, double t) { return 0.02 * std::cos(2 * a - kPi * t); }, kStill,
+     0.02, 0.02},
     {"bump and dent",
      [](double a, double t) {
        if (t != 0.5) return 0.0;
@@ -48,7 +49,8 @@ J wall(const char* id, const Vec3& at, const Vec3& out, const Vec3& u, const Vec
     }
   return {{"id", id},
           {"shape", "plane"},
-          {"nominal", {{"point", {at.x(), at.y(), at.z()}}, {"direction", {out.x(), out.y(), out.z()}}}},
+          {"nominal",
+           {{"point", {at.x(), at.y(), at.z()}}, {"direction", {out.x(), out.y(), out.z()}}}},
           {"points", points}};
 }
 
@@ -94,7 +96,8 @@ class VirtualConditionTest : public QObject {
       for (const bool hole : {true, false})
         for (const char* modifier : {"M", "L"})
           for (const char* standard : {"ISO", "ASME"})
-            QTest::addRow("%s %s %s %s", kForms[k].name, hole ? "hole" : "shaft", modifier, standard)
+            QTest::addRow("%s %s %s %s", kForms[k].name, hole ? "hole" : "shaft", modifier,
+                          standard)
                 << static_cast<int>(k) << hole << modifier << standard;
   }
   void toOneMicrometre() {

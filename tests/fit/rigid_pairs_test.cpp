@@ -49,7 +49,8 @@ class RigidPairsTest : public QObject {
     const Frame f = placedByPairs(from, to);
     for (std::size_t i = 0; i < from.size(); ++i)
       QVERIFY((f * from[i] - to[i]).norm() < 1e-12);
-    same(f, Frame(Eigen::Translation3d(5, 5, 0) * Eigen::AngleAxisd(kPi / 2, Vec3::UnitZ())), 1e-12);
+    same(f, Frame(Eigen::Translation3d(5, 5, 0) * Eigen::AngleAxisd(kPi / 2, Vec3::UnitZ())),
+         1e-12);
   }
   // No pairing of the same points is better by a small motion.
   void leastSquares() {

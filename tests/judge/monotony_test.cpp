@@ -5,8 +5,8 @@
 
 using namespace alder;
 
-// What must hold of any judgement at M and L, whatever the part: more material never helps at M, less
-// never at L; a wider zone never harms; the bonus is no more than the size gives.
+// What must hold of any judgement at M and L, whatever the part: more material never helps at M,
+// less never at L; a wider zone never harms; the bonus is no more than the size gives.
 class MonotonyTest : public QObject {
   Q_OBJECT
 
@@ -73,8 +73,8 @@ class MonotonyTest : public QObject {
           worse += after < before - 1e-5;
           if (after <= before + 1e-7) continue;
           ++better;
-          qWarning("%s: %g mm on %s, margin %.7f, was %.7f", test::describe(block, r).c_str(), amount,
-                   block.plan.nominal(id).name.c_str(), after, before);
+          qWarning("%s: %g mm on %s, margin %.7f, was %.7f", test::describe(block, r).c_str(),
+                   amount, block.plan.nominal(id).name.c_str(), after, before);
         }
     }
     QVERIFY(tried > 40 && worse > tried / 2);
@@ -110,7 +110,8 @@ class MonotonyTest : public QObject {
         const NominalFeature& f = block.plan.nominal(id);
         const Requirement& size = *block.plan.spec.sizeOf(id);
         const bool most = r.material == MaterialModifier::Maximum, lower = f.ideal.hole == most;
-        const auto envelope = actualOf(f, block.measured.at(id), most ? matingEnvelope(f) : materialEnvelope(f));
+        const auto envelope =
+            actualOf(f, block.measured.at(id), most ? matingEnvelope(f) : materialEnvelope(f));
         VERIFY_OK(envelope);
         room = std::max(room, lower ? *envelope->size - size.lower : size.upper - *envelope->size);
       }

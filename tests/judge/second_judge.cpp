@@ -124,8 +124,8 @@ Found solveFrom(Pose pose, const Basis& basis, const Deviations& f, const Deviat
     const Eigen::MatrixXd fj = j * seen, cj = k * seen;
     const Values f0 = f(pose), c0 = c ? c(pose) : Values{};
     Eigen::VectorXd p = linearStep(f0, fj, c0, cj, step);
-    // Once more with what bending does to the values there, else a curved valley is followed in tiny
-    // steps only.
+    // Once more with what bending does to the values there, else a curved valley is followed in
+    // tiny steps only.
     const auto bent = [&](const Deviations& d, const Values& before, const Eigen::MatrixXd& slope) {
       Values values = d(after(pose, basis * (seen * p)));
       for (std::size_t i = 0; i < values.size(); ++i)
@@ -225,9 +225,10 @@ Basis common(const Basis& a, const Basis& b) {
 
 class Second {
  public:
-  Second(const MadeBlock& block, const Requirement& r)
+  Second(const MadeBlock& block, const Requirement& r, const Suggested& suggested)
       : block_(block)
       , r_(r)
+      , suggested_(suggested)
       , iso_(block.plan.spec.standard == ToleranceStandard::Iso) {}
 
   std::optional<SecondFigure> run() {
@@ -342,6 +343,7 @@ class Second {
   };
   System system() const {
     System s;
+    bool agreed = suggested_.system.has_value(); // so far
     for (const DatumReference& d : r_.datums) {
       const FeatureId id = block_.plan.spec.datum(d.letters[0])->features[0];
       const Ideal& i = ideal(id);
@@ -355,7 +357,15 @@ class Second {
             out.push_back(away(i, back * p));
           return out;
         };
-      s.pose = solve(s.pose, s.free, f, c).pose;
+      Found found = solve(s.pose, s.free, f, c);
+      if (agreed) {
+        const double room = i.type == SurfaceType::Plane ? 1e-9 : 1e-12;
+        const Pose theirs(*suggested_.system);
+        const double worst = largest(f(theirs));
+        agreed = worst < found.worst + room && (!c || largest(c(theirs)) < 1e-9);
+        if (agreed) found.pose = theirs;
+      }
+      s.pose = found.pose;
       s.free = common(s.free, leaves(i));
       if (d.material == MaterialModifier::None) s.loose = common(s.loose, leaves(i));
     }
@@ -463,7 +473,12 @@ class Second {
   // Where the unrelated mating envelope places the nominal of the feature.
   Pose matingPlace(FeatureId id) const {
     const Basis all = Basis::Identity(6, 6);
-    return solve(Pose(), all, fromOutside(Pose(), all, id)).pose;
+    const Deviations f = fromOutside(Pose(), all, id);
+    const Found found = solve(Pose(), all, f);
+    const auto theirs = suggested_.mating.find(id);
+    const bool better =
+        theirs != suggested_.mating.end() && largest(f(theirs->second)) < found.worst;
+    return better ? Pose(theirs->second) : found.pose;
   }
   V3 leastSquaresCentre(FeatureId id) const {
     V3 c = ideal(id).point;
@@ -593,13 +608,15 @@ class Second {
 
   const MadeBlock& block_;
   const Requirement r_;
+  const Suggested suggested_;
   bool iso_;
 };
 
 } // namespace
 
-std::optional<SecondFigure> secondFigure(const MadeBlock& block, const Requirement& r) {
-  return Second(block, r).run();
+std::optional<SecondFigure> secondFigure(const MadeBlock& block, const Requirement& r,
+                                         const Suggested& suggested) {
+  return Second(block, r, suggested).run();
 }
 
 } // namespace alder::test

@@ -14,7 +14,17 @@ struct SecondFigure {
   bool is_margin = false;
 };
 
+// Places that another judge found, of the datum system and of mating envelopes: further starts. They
+// count only where they are as good by this judge's own measure. Its programs are of first order and
+// stop some 1e-9 mm short of the best size where the points hold a bore so loosely that this is
+// micrometres in its place.
+struct Suggested {
+  std::optional<Frame> system;
+  std::map<FeatureId, Frame> mating;
+};
+
 // Nothing for requirements that it does not know. The points must lie near the nominals.
-std::optional<SecondFigure> secondFigure(const MadeBlock& block, const Requirement& requirement);
+std::optional<SecondFigure> secondFigure(const MadeBlock& block, const Requirement& requirement,
+                                         const Suggested& suggested = {});
 
 } // namespace alder::test

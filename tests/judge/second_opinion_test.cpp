@@ -1,3 +1,6 @@
+#include "fit/rigid_pairs.h"
+#include "judge/actual.h"
+#include "judge/datum_system.h"
 #include "second_judge.h"
 #include "support.h"
 
@@ -15,9 +18,34 @@ class SecondOpinionTest : public QObject {
     return plan;
   }
 
+  static test::Suggested places(const test::MadeBlock& block, const Requirement& r) {
+    test::Suggested all;
+    if (const auto system = datumSystemOf(block.plan, r, block.measured))
+      all.system = system->fit.placement;
+    for (const FeatureId id : r.features) {
+      const NominalFeature& f = block.plan.nominal(id);
+      const auto a = actualOf(f, block.measured.at(id), matingEnvelope(f));
+      if (!a) continue;
+      Frame place = Frame::Identity();
+      if (f.ideal.type == SurfaceType::Sphere) {
+        place.translation() = a->derived.point - f.ideal.point;
+      } else {
+        const double sense = a->derived.direction.dot(f.ideal.direction) < 0 ? -1 : 1;
+        place.linear() = shortestTurn(f.ideal.direction, sense * a->derived.direction);
+        place.translation() = a->derived.point - place.linear() * f.ideal.point;
+      }
+      all.mating[id] = place;
+    }
+    return all;
+  }
+
  private slots:
-  // A few blocks of some 39 figures here; ALDERPOINT_BLOCKS asks for more.
+  // A few blocks of some 39 figures here; ALDERPOINT_BLOCKS asks for more, ALDERPOINT_FIRST_BLOCK
+  // for others.
   void figures() {
+    const int first_block = qEnvironmentVariableIsSet("ALDERPOINT_FIRST_BLOCK")
+                                ? qEnvironmentVariableIntValue("ALDERPOINT_FIRST_BLOCK")
+                                : 100;
     const int blocks = qEnvironmentVariableIsSet("ALDERPOINT_BLOCKS")
                            ? qEnvironmentVariableIntValue("ALDERPOINT_BLOCKS")
                            : 6;
@@ -25,9 +53,10 @@ class SecondOpinionTest : public QObject {
     double most = 0;
     for (int k = 0; k < blocks; ++k) {
       const auto standard = k % 2 ? ToleranceStandard::Asme : ToleranceStandard::Iso;
-      const auto block = test::madeBlock(static_cast<std::uint64_t>(100 + k), 0.03, standard);
+      const auto block =
+          test::madeBlock(static_cast<std::uint64_t>(first_block + k), 0.03, standard);
       for (const Requirement& r : block.plan.spec.requirements) {
-        const auto second = test::secondFigure(block, r);
+        const auto second = test::secondFigure(block, r, places(block, r));
         if (!second) continue;
         // With several features at M or L the first judge shares out what is left by their bonus,
         // the second alike; their verdicts are the same.
@@ -39,7 +68,7 @@ class SecondOpinionTest : public QObject {
         most = std::max(most, std::abs(first - second->figure));
         if (std::abs(first - second->figure) <= 1e-4) continue;
         ++apart;
-        qWarning("block %d, %s: %.5f, the second judge says %.5f; %s", 100 + k,
+        qWarning("block %d, %s: %.5f, the second judge says %.5f; %s", first_block + k,
                  test::describe(block, r).c_str(), first, second->figure, e.how.c_str());
       }
     }

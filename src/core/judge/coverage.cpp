@@ -69,8 +69,8 @@ class Trial {
     if (!e.actual || noise_ <= 0 || !(width > 0) || !std::isfinite(width)) return {};
     exact_ = *e.actual;
     const double moved = movedBy({}), share = moved / width;
-    // A deviation of form shows noise as it is, a few times its standard deviation, wherever touches
-    // lie: that is the machine's to improve. More than that their places do.
+    // A deviation of form shows noise as it is, a few times its standard deviation, wherever
+    // touches lie: that is the machine's to improve. More than that their places do.
     constexpr double kByPlaces = 8;
     if (share <= kMostNoise || moved < kByPlaces * noise_) return {"", share};
     return {tooCloseTogether(share), share};

@@ -88,11 +88,13 @@ std::pair<double, std::string> rankOf(const std::vector<LocalSize>& locals, Asso
   }
 }
 
-// Calculated sizes of ISO 14405-1 (CC, CA): each section has one, and each must be within the limits.
+// Calculated sizes of ISO 14405-1 (CC, CA): each section has one, and each must be within the
+// limits.
 Result<Sized> calculated(const Requirement& r, const NominalFeature& f, const MeasuredFeature& m,
                          const Actual& ls) {
   const bool area = r.association == AssociateBy::Area;
-  const auto sizes = calculatedSizes(f, m, ls, area ? CalculatedSize::Area : CalculatedSize::Circumference);
+  const auto sizes =
+      calculatedSizes(f, m, ls, area ? CalculatedSize::Area : CalculatedSize::Circumference);
   if (!sizes) return pass(sizes.error());
   const double factor = r.radius ? 0.5 : 1;
   Sized worst;

@@ -144,7 +144,8 @@ Result<std::vector<double>> calculatedSizes(const NominalFeature& f, const Measu
   for (const Ring& ring : ringsOf(m, axis.inverse())) {
     const Polar profile(ring);
     if (profile.angle.size() < 8 || profile.widestGap() > kPi / 4 + 1e-6)
-      return fail("{}: a circumference or an area needs rings without a gap of over 45 degrees.", f.name);
+      return fail("{}: a circumference or an area needs rings without a gap of over 45 degrees.",
+                  f.name);
     if (what == CalculatedSize::Area)
       sizes.push_back(
           2 * std::sqrt(profile.integral([](double r, double) { return r * r / 2; }) / kPi));
