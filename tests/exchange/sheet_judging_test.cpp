@@ -153,7 +153,7 @@ class SheetJudgingTest : public QObject {
     VERIFY_OK(both);
     NEAR(*both->at(0).actual, 2 * std::hypot(0.3, 0.02), 1e-6);
     NEAR(*both->at(1).actual, 0.02, 1e-6); // half of the 0.02 to either side, as a diameter
-    const auto wrong = judged({lower});
+    const auto wrong = judged(J::array({lower}));
     QVERIFY(!wrong);
     QVERIFY2(wrong.error().message.find("upper_segment") != std::string::npos,
              wrong.error().message.c_str());
@@ -314,8 +314,8 @@ class SheetJudgingTest : public QObject {
     const auto lobed = [](double a) { return 10 + kLobe * std::cos(3 * a); };
     const auto even = [](double) { return 9.99; };
     const J bore = J::array({cylinder("B", true, 0, 0, 20,
-                                      J::array({ring(72, 5, lobed, 0.3, -0.2), ring(24, 15, even, 0.3),
-                                                ring(24, 25, even)}))});
+                                      J::array({ring(72, 5, lobed, 0.3, -0.2), ring(24, 15, even, 0.3, -0.2),
+                                                ring(24, 25, even, 0.3, -0.2)}))});
     J size{{"kind", "size"}, {"feature", "B"}, {"association", "area"}, {"lower", 19.9}, {"upper", 20.02}};
     figure(bore, size, 2 * std::sqrt(100 + kLobe * kLobe / 2), 1e-6);
     size["association"] = "circumference";

@@ -16,6 +16,7 @@ struct ExtremeSize {
 // Among all places within some times the form error of `local`: boxes of places are shrunk to what
 // a better one must hold to first order, less what the curvature over the box can add, and halved
 // where that does not help (branch and bound; Horst and Tuy, "Global Optimization", 1996, IV).
+// Where boxes are left after the first few, the local search starts from each of them as well.
 // About the best place its contacts prove that none is better, so that no box need be small there.
 // `sides`: Lower for inscribed, Upper for circumscribed.
 // Of places as good to 1e-10 mm the one nearest `middle` is taken, the least-squares one: the place
