@@ -89,7 +89,7 @@ class EditTest : public QObject {
   // What is to be removed must be there, and nothing may stand on it.
   static Plan planFor(const Edit& edit) {
     Plan plan = test::heronPlan();
-    if (std::holds_alternative<RemoveFeature>(edit)) (void)applyEdit(plan, newFeature());
+    if (edit.as<RemoveFeature>()) (void)applyEdit(plan, newFeature());
     return plan;
   }
 
@@ -114,14 +114,14 @@ class EditTest : public QObject {
   void contract_data() {
     QTest::addColumn<int>("index");
     const auto all = edits();
-    QCOMPARE(all.size(), std::variant_size_v<Edit>); // a new kind of edit must be listed here
+    QCOMPARE(all.size(), EditKinds::count); // a new kind of edit must be listed here
     for (std::size_t i = 0; i < all.size(); ++i)
       QTest::newRow(all[i].first) << int(i);
   }
   void contract() {
     QFETCH(int, index);
     const Edit edit = edits()[static_cast<std::size_t>(index)].second;
-    QCOMPARE(edit.index(), static_cast<std::size_t>(index));
+    QCOMPARE(edit.kind(), static_cast<std::size_t>(index));
     Plan plan = planFor(edit);
     EditHistory history;
     const auto before = state(plan);

@@ -127,12 +127,12 @@ class StepsTest : public QObject {
     const Plan& plan = test::heronPlan();
     const auto edit = changeStep(plan, plan.steps[4].id, NoteStep{"n"});
     VERIFY_OK(edit);
-    const auto& splice = std::get<SpliceSteps>(*edit);
+    const SpliceSteps& splice = *edit->as<SpliceSteps>();
     QVERIFY(splice.at == 4 && splice.remove == 1 && splice.insert.size() == 1);
     const auto put = insertSteps(plan, {step(0, 0, NoteStep{"n"})}, 7, 0);
     VERIFY_OK(put);
-    QVERIFY(std::get<SpliceSteps>(*put).remove == 0);
-    QVERIFY(std::get<SpliceSteps>(*put).insert.size() == 1);
+    QVERIFY(put->as<SpliceSteps>()->remove == 0);
+    QVERIFY(put->as<SpliceSteps>()->insert.size() == 1);
   }
   void whatIsRefused() {
     const Plan& plan = test::heronPlan();

@@ -287,8 +287,7 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
   }
   // What is demanded and how it is judged moves nothing.
   const bool moves = std::any_of(edits.begin(), edits.end(), [](const Edit& e) {
-    return !std::holds_alternative<SetRequirement>(e) &&
-           !std::holds_alternative<SetSpecification>(e) && !std::holds_alternative<SetName>(e);
+    return !e.as<SetRequirement>() && !e.as<SetSpecification>() && !e.as<SetName>();
   });
   const std::size_t touched_before = touchedCount(plan());
   auto group = withCopies(plan(), {text.toStdString(), std::move(edits)});

@@ -207,7 +207,7 @@ void Document::measureFacesThen(const std::vector<FaceId>& wanted,
           }
           QString names;
           for (const Edit& e : (*found)->edits)
-            if (const auto* add = std::get_if<AddFeature>(&e))
+            if (const auto* add = e.as<AddFeature>())
               names += (names.isEmpty() ? "" : ", ") + QString::fromStdString(add->nominal.name);
           if (!edit("Measure " + names, (*found)->edits)) return startRouting();
           selectFeatures((*found)->features);

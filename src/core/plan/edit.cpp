@@ -458,8 +458,62 @@ Done validSteps(const Plan& plan) {
   return {};
 }
 
+struct Edit::Any {
+  EditKinds::In<std::variant> kind;
+};
+
+template <EditKind Kind>
+Edit::Edit(Kind kind)
+    : any_(std::make_shared<const Any>(Any{std::move(kind)})) {}
+template <EditKind Kind>
+const Kind* Edit::as() const {
+  return std::get_if<Kind>(&any_->kind);
+}
+template Edit::Edit(SetRecipe);
+template Edit::Edit(SetAccess);
+template Edit::Edit(SetHop);
+template Edit::Edit(SetThrough);
+template Edit::Edit(AddFeature);
+template Edit::Edit(RemoveFeature);
+template Edit::Edit(SetPinned);
+template Edit::Edit(SpliceSteps);
+template Edit::Edit(SetRequirement);
+template Edit::Edit(SetSpecification);
+template Edit::Edit(SetPlacement);
+template Edit::Edit(SetShell);
+template Edit::Edit(SetQualification);
+template Edit::Edit(SetBench);
+template Edit::Edit(SetBook);
+template Edit::Edit(SetPairs);
+template Edit::Edit(SetFrames);
+template Edit::Edit(SetPictures);
+template Edit::Edit(SetName);
+template const SetRecipe* Edit::as() const;
+template const SetAccess* Edit::as() const;
+template const SetHop* Edit::as() const;
+template const SetThrough* Edit::as() const;
+template const AddFeature* Edit::as() const;
+template const RemoveFeature* Edit::as() const;
+template const SetPinned* Edit::as() const;
+template const SpliceSteps* Edit::as() const;
+template const SetRequirement* Edit::as() const;
+template const SetSpecification* Edit::as() const;
+template const SetPlacement* Edit::as() const;
+template const SetShell* Edit::as() const;
+template const SetQualification* Edit::as() const;
+template const SetBench* Edit::as() const;
+template const SetBook* Edit::as() const;
+template const SetPairs* Edit::as() const;
+template const SetFrames* Edit::as() const;
+template const SetPictures* Edit::as() const;
+template const SetName* Edit::as() const;
+
+std::size_t Edit::kind() const {
+  return any_->kind.index();
+}
+
 Result<Edit> applyEdit(Plan& plan, const Edit& edit) {
-  return std::visit([&](const auto& e) { return apply(plan, e); }, edit);
+  return std::visit([&](const auto& e) { return apply(plan, e); }, edit.any_->kind);
 }
 
 Result<EditGroup> applyEdits(Plan& plan, const EditGroup& group) {

@@ -3,8 +3,9 @@
 #pragma once
 
 #include "plan/plan.h"
+#include <memory>
 #include <optional>
-#include <variant>
+#include <type_traits>
 
 namespace alder {
 
@@ -94,10 +95,36 @@ struct SetPictures {
 struct SetName {
   std::string name;
 };
-using Edit =
-    std::variant<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
-                 SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell,
-                 SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetPictures, SetName>;
+template <class... Kinds>
+struct KindsOfEdit {
+  static constexpr std::size_t count = sizeof...(Kinds);
+  template <class Kind>
+  static constexpr bool have = (std::is_same_v<Kind, Kinds> || ...);
+  template <template <class...> class List>
+  using In = List<Kinds...>;
+};
+using EditKinds =
+    KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
+                SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell,
+                SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetPictures, SetName>;
+template <class Kind>
+concept EditKind = EditKinds::have<Kind>;
+
+// Any of them; copies share what they hold. What it is made of is compiled once, in edit.cpp, and
+// not wherever edits are handed on.
+class Edit {
+ public:
+  template <EditKind Kind>
+  Edit(Kind kind); // NOLINT(google-explicit-constructor): each is an edit
+  template <EditKind Kind>
+  const Kind* as() const;   // null: it is another one
+  std::size_t kind() const; // place in EditKinds
+
+ private:
+  friend Result<Edit> applyEdit(Plan& plan, const Edit& edit);
+  struct Any;
+  std::shared_ptr<const Any> any_;
+};
 
 // One step of undo: a short text for the menu and the edits in order.
 struct EditGroup {

@@ -36,11 +36,13 @@ Vec3 roundNormal(const Ideal& i, const Vec3& p) {
 struct NominalSurface::Impl {
   PartPtr part;
   NominalFeature feature;
-  std::optional<FaceRegion> region; // of a CAD part; ideal geometry needs none
+  std::optional<FaceRegion> region; // of CAD faces without ideal geometry; the rest needs none
   Impl(PartPtr p, NominalFeature f)
       : part(std::move(p))
       , feature(std::move(f)) {
-    if (part && !feature.faces.empty()) region.emplace(*part, feature.faces);
+    const bool ideal = isRound() || feature.ideal.type == SurfaceType::Plane ||
+                       feature.ideal.type == SurfaceType::Slot;
+    if (part && !ideal && !feature.faces.empty()) region.emplace(*part, feature.faces);
   }
 
   bool isRound() const {

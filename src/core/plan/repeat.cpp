@@ -458,14 +458,14 @@ std::string whyNoCopy(const Plan& plan, std::size_t index, std::size_t copy, Fea
 Result<EditGroup> withCopies(const Plan& plan, EditGroup group) {
   const bool any = hasRepeats(plan.steps) ||
                    std::any_of(group.edits.begin(), group.edits.end(), [](const Edit& e) {
-                     const auto* splice = std::get_if<SpliceSteps>(&e);
+                     const auto* splice = e.as<SpliceSteps>();
                      return splice && hasRepeats(splice->insert);
                    });
   if (!any) return group;
   Plan after = plan;
   if (auto done = applyEdits(after, group); !done) return pass(done.error());
   const bool same_ids = std::none_of(group.edits.begin(), group.edits.end(), [](const Edit& e) {
-    return std::holds_alternative<RemoveFeature>(e);
+    return e.as<RemoveFeature>() != nullptr;
   });
   auto more = Follower(plan, std::move(after), same_ids).edits();
   if (!more) return pass(more.error());
@@ -506,7 +506,7 @@ Result<std::pair<Edit, StepId>> repeatSteps(const Plan& plan, const std::vector<
   const StepId id = freeId(plan.steps);
   auto grouped = groupSteps(plan, ids, "Repeat");
   if (!grouped) return pass(grouped.error());
-  auto splice = std::get<SpliceSteps>(std::move(*grouped));
+  auto splice = *grouped->as<SpliceSteps>();
   for (std::size_t i = 0; i < splice.insert.size(); ++i) {
     if (splice.insert[i].id != id) continue;
     RepeatStep repeat;
