@@ -1,6 +1,7 @@
 // Whether planned touches suffice is tried with and without probing noise.
 #include "judge/coverage.h"
 #include "support.h"
+#include <thread>
 
 using namespace alder;
 
@@ -93,23 +94,30 @@ class CoverageTest : public QObject {
       t.point += 0.5 * anyPerpendicular(t.normal);
     const Coverage all = coverageOf(plan);
     QVERIFY(all != first);
-    QVERIFY(coverageOf(plan, before, first) == all);
+    const auto from = [&before](const Coverage& known) {
+      auto memory = std::make_unique<CoverageMemory>();
+      for (const auto& [id, tried] : known)
+        memory->keep(id, tried, std::make_shared<const Plan>(before));
+      return memory;
+    };
+    const auto now = [&plan] { return std::make_shared<const Plan>(plan); };
+    QVERIFY(coverageOf(now(), *from(first)) == all);
     // Marked, so that what is taken over shows.
     Coverage marked = first;
     for (auto& [id, tried] : marked)
       tried.noise = -1;
-    for (const auto& [id, tried] : coverageOf(plan, before, marked)) {
+    for (const auto& [id, tried] : coverageOf(now(), *from(marked))) {
       const auto needs = featuresNeeded(plan.spec, plan.spec.requirement(id));
       const bool hangs = std::find(needs.begin(), needs.end(), datum) != needs.end();
       QCOMPARE(tried.noise == -1, !hangs);
     }
     plan = before;
     plan.bench.machine.probing_noise *= 2;
-    for (const auto& [id, tried] : coverageOf(plan, before, marked))
+    for (const auto& [id, tried] : coverageOf(now(), *from(marked)))
       QVERIFY(tried.noise >= 0);
     plan = before;
     plan.spec.requirements.front().tolerance += 0.01;
-    for (const auto& [id, tried] : coverageOf(plan, before, marked))
+    for (const auto& [id, tried] : coverageOf(now(), *from(marked)))
       QVERIFY(tried.noise >= 0);
   }
   // The noise of one feature is its own: what else is touched changes no figure.
@@ -121,6 +129,22 @@ class CoverageTest : public QObject {
     for (Feature& f : plan.features)
       if (std::find(needs.begin(), needs.end(), f.id) == needs.end()) f.touches.clear();
     QVERIFY(coverageOf(plan, r) == before);
+  }
+  // What was found before it was stopped need not be found again.
+  void stoppedItLosesNothing() {
+    const auto plan = std::make_shared<const Plan>(test::heronPlan());
+    CoverageMemory memory;
+    std::stop_source stop;
+    std::jthread stopper([&] {
+      while (!memory.find(*plan, plan->spec.requirements[2]))
+        std::this_thread::yield();
+      stop.request_stop();
+    });
+    const Coverage some = coverageOf(plan, memory, {{}, stop.get_token()});
+    stopper.join();
+    QVERIFY(some.size() >= 3 && some.size() < plan->spec.requirements.size());
+    for (const auto& [id, tried] : some)
+      QVERIFY(memory.find(*plan, plan->spec.requirement(id)) == tried);
   }
   void canBeStopped() {
     std::stop_source stop;

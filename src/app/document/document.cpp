@@ -121,7 +121,7 @@ void Document::setProject(Project project, const QString& path) {
   tips_left_.clear();
   routing_failed_.clear();
   coverage_.clear();
-  coverage_plan_.reset();
+  coverage_memory_ = std::make_shared<CoverageMemory>();
   reach_jobs_.cancel();
   reach_.reset();
   reach_key_.clear();
@@ -248,14 +248,12 @@ double Document::noiseShare(RequirementId id) const {
 // On a copy, aside: what follows changes words and marks only.
 void Document::checkCoverageNow() {
   const auto copy = std::make_shared<const Plan>(plan());
-  const auto before = coverage_plan_ ? coverage_plan_ : copy;
-  const auto work = [=, this, known = coverage_](const Progress& progress) -> JobRunner::Apply {
-    return [=, this, found = coverageOf(*copy, *before, known, progress)] {
-      coverage_plan_ = copy;
+  const auto work = [=, this, memory = coverage_memory_](const Progress& progress) {
+    return JobRunner::Apply([=, this, found = coverageOf(copy, *memory, progress)] {
       if (found == coverage_) return;
       coverage_ = found;
       emit coverageChanged();
-    };
+    });
   };
   coverage_jobs_.start("Trying the verdicts", work);
 }

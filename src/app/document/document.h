@@ -49,6 +49,7 @@ struct Routed {
 // One measured part with its verdicts under the present requirements.
 struct JudgedRun {
   std::string name;
+  std::string csv; // as stored
   Measurements measured;
   std::vector<Evaluation> evaluations; // by requirement
   std::string unreadable;              // why nothing of it could be read; it is kept as it is
@@ -339,6 +340,7 @@ class Document : public QObject {
   Frame mated_ = Frame::Identity();      // the placement that the mates led to
   std::optional<double> seconds_before_; // of the routine, when its order has just been changed
   std::vector<JudgedRun> runs_;
+  std::shared_ptr<const Plan> judged_by_; // how the plan was when they were judged
   int run_index_ = -1;
   PlaceComparison comparison_;
   bool open_ = false, runs_unsaved_ = false;
@@ -348,7 +350,7 @@ class Document : public QObject {
   double playhead_ = 0, exaggeration_ = 0;
   std::optional<Vec3> lit_;
   Coverage coverage_; // beyond what is not touched: what the judge lacks
-  std::shared_ptr<const Plan> coverage_plan_; // of which it was found
+  std::shared_ptr<CoverageMemory> coverage_memory_;
   JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_, coverage_jobs_;
   std::vector<Unreached> tips_left_; // by the last qualification
   QString routing_failed_;           // why there is no way; empty: there is, or it is being made

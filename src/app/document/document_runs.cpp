@@ -15,13 +15,36 @@
 
 namespace alder::app {
 
+namespace {
+
+// Neither how points are read, by the touches planned, nor how they are judged differs.
+bool judgesAlike(const Plan& a, const Plan& b) {
+  return a.part == b.part && a.spec == b.spec &&
+         std::equal(a.features.begin(), a.features.end(), b.features.begin(), b.features.end(),
+                    [](const Feature& x, const Feature& y) { return x.touches == y.touches; });
+}
+
+JudgedRun judged(const StoredRun& run, const Plan& plan) {
+  auto measured = measurementsFromCsv(run.csv, run.name, plan);
+  JudgedRun out{run.name, run.csv, {}, {}, measured ? std::string() : measured.error().message};
+  if (measured) out.measured = std::move(*measured);
+  out.evaluations = judgeAll(plan, out.measured);
+  return out;
+}
+
+} // namespace
+
+// What still stands is kept: most edits are of steps and ways, and there may be many runs.
 void Document::rejudge() {
+  const bool stand = judged_by_ && judgesAlike(*judged_by_, plan());
+  if (!stand) judged_by_ = std::make_shared<const Plan>(plan());
+  std::vector<JudgedRun> before;
+  if (stand) before = std::move(runs_);
   runs_.clear();
-  for (const StoredRun& run : project_.runs) {
-    auto measured = measurementsFromCsv(run.csv, run.name, project_.plan);
-    const std::string why = measured ? std::string() : measured.error().message;
-    runs_.push_back({run.name, measured ? std::move(*measured) : Measurements{}, {}, why});
-    runs_.back().evaluations = judgeAll(project_.plan, runs_.back().measured);
+  for (std::size_t i = 0; i < project_.runs.size(); ++i) {
+    const StoredRun& run = project_.runs[i];
+    const bool known = i < before.size() && before[i].name == run.name && before[i].csv == run.csv;
+    runs_.push_back(known ? std::move(before[i]) : judged(run, plan()));
   }
   if (run_index_ < 0 || run_index_ >= static_cast<int>(runs_.size()))
     run_index_ = static_cast<int>(runs_.size()) - 1;

@@ -74,6 +74,17 @@ Round solveOn(const ExchangeProblem& problem, const std::vector<Held>& set, doub
         sum += weight * set[i].side * d(set[i].point);
     return sum;
   };
+  if (problem.slope_after)
+    p.weighted_slope = [&](const SmallVector& step, const SmallVector& w) {
+      const auto slope = problem.slope_after(step);
+      SmallVector sum = SmallVector::Zero(n), one;
+      for (std::size_t i = 0; i < set.size(); ++i)
+        if (const double weight = w[static_cast<Eigen::Index>(i)]; weight > 0) {
+          slope(set[i].point, one);
+          sum += weight * set[i].side * one;
+        }
+      return sum;
+    };
   p.accept = problem.accept;
   p.remember = problem.remember;
   round.weights = solveMinimax(p);

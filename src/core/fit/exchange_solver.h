@@ -17,6 +17,8 @@ struct ExchangeProblem {
   std::function<double(std::size_t, SmallVector&)> one;
   // a place after a step, as a function from point to deviation
   std::function<std::function<double(std::size_t)>(const SmallVector&)> after;
+  // the derivatives of one point's deviation at a place after a step; optional, and faster
+  std::function<std::function<void(std::size_t, SmallVector&)>(const SmallVector&)> slope_after;
   // how far the place after a step is from where the present round began, mm
   std::function<double(const SmallVector&)> drift;
   std::function<void()> begin_round;

@@ -98,13 +98,33 @@ SmallMatrix curvatureOf(const std::function<double(const SmallVector&)>& f, Eige
   return out;
 }
 
+SmallMatrix curvatureFrom(const std::function<SmallVector(const SmallVector&)>& slope,
+                          Eigen::Index n, double h) {
+  SmallMatrix out(n, n);
+  for (Eigen::Index i = 0; i < n; ++i) {
+    SmallVector y = SmallVector::Zero(n);
+    y[i] = h;
+    const SmallVector ahead = slope(y);
+    y[i] = -h;
+    out.col(i) = (ahead - slope(y)) / (2 * h);
+  }
+  return (out + out.transpose()) / 2;
+}
+
 namespace {
+
+SmallMatrix curvatureOfSum(const MinimaxProblem& problem, const SmallVector& weights,
+                           Eigen::Index n) {
+  if (problem.weighted_slope)
+    return curvatureFrom([&](const SmallVector& y) { return problem.weighted_slope(y, weights); },
+                         n, problem.curvature_step);
+  return curvatureOf([&](const SmallVector& y) { return problem.weighted(y, weights); }, n,
+                     problem.curvature_step);
+}
 
 // Curvature of the weighted sum, without its negative directions.
 SmallMatrix curvature(const MinimaxProblem& problem, const SmallVector& weights, Eigen::Index n) {
-  const auto e =
-      eigenpairs(curvatureOf([&](const SmallVector& y) { return problem.weighted(y, weights); }, n,
-                             problem.curvature_step));
+  const auto e = eigenpairs(curvatureOfSum(problem, weights, n));
   return e.vectors * e.values.cwiseMax(0).asDiagonal() * e.vectors.transpose();
 }
 
@@ -117,9 +137,7 @@ struct Newton {
 std::optional<Newton> newtonStep(const MinimaxProblem& problem, const SmallVector& weights) {
   const Linearised at = problem.linearise();
   const Eigen::Index n = at.gradients.rows();
-  const SmallMatrix h =
-      curvatureOf([&](const SmallVector& y) { return problem.weighted(y, weights); }, n,
-                  problem.curvature_step);
+  const SmallMatrix h = curvatureOfSum(problem, weights, n);
   std::vector<Eigen::Index> held;
   for (Eigen::Index i = 0; i < weights.size(); ++i)
     if (weights[i] > 1e-9) held.push_back(i);

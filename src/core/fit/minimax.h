@@ -28,6 +28,11 @@ ProximalStep proximalStep(const Linearised& at, const SmallMatrix& h);
 SmallMatrix curvatureOf(const std::function<double(const SmallVector&)>& f, Eigen::Index n,
                         double h);
 
+// The same from the gradients of f, by n times fewer calls. At a step they may be those by a further
+// step of the same kind, as of motions: what the order of two motions changes falls out.
+SmallMatrix curvatureFrom(const std::function<SmallVector(const SmallVector&)>& slope,
+                          Eigen::Index n, double h);
+
 // The problem in local steps from a current place that the caller keeps.
 struct MinimaxProblem {
   std::function<Linearised()> linearise;
@@ -35,6 +40,8 @@ struct MinimaxProblem {
   std::function<double(const SmallVector&)> worst;
   // value of the weighted sum after a step; for its curvature
   std::function<double(const SmallVector& step, const SmallVector& weights)> weighted;
+  // gradient of that; optional, and faster
+  std::function<SmallVector(const SmallVector& step, const SmallVector& weights)> weighted_slope;
   std::function<void(const SmallVector&)> accept;
   // The present place; what it returns goes back to it. Where given, the end is settled to where
   // the weighted gradients add up to nothing.

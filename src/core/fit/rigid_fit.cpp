@@ -186,6 +186,14 @@ void solveNear(const StagePoints& stage, RigidFit& fit, const Freedom& freedom,
              (next.size() > 0 && one.size >= 0 ? next[one.size] : 0);
     };
   };
+  p.slope_after = [&](const SmallVector& step) -> std::function<void(std::size_t, SmallVector&)> {
+    RigidFit there = fit;
+    there.placement = placed(step);
+    const SmallVector next = sizes + step.tail(sizes.size());
+    return [&, there, next, back = Frame(there.placement.inverse())](std::size_t i, SmallVector& g) {
+      linearise(stage.points[i], there, back, freedom, next, g);
+    };
+  };
   p.begin_round = [&] { round_start = fit.placement; };
   p.drift = [&](const SmallVector& step) {
     const Frame moved = placed(step);

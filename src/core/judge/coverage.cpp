@@ -134,21 +134,46 @@ Tried coverageOf(const Plan& plan, const Requirement& requirement) {
 }
 
 Coverage coverageOf(const Plan& plan, const Progress& progress) {
-  return coverageOf(plan, plan, {}, progress);
-}
-
-Coverage coverageOf(const Plan& plan, const Plan& before, const Coverage& known,
-                    const Progress& progress) {
-  const bool comparable = !known.empty() && plan.part == before.part && plan.spec == before.spec &&
-                          plan.bench.machine.probing_noise == before.bench.machine.probing_noise;
   Coverage coverage;
   for (const Requirement& r : plan.spec.requirements) {
     if (progress.cancelled()) break;
-    const auto found = comparable ? known.find(r.id) : known.end();
-    // Without touches nothing was tried then, and what a step leaves out may be in again.
-    const bool stands = found != known.end() && isCovered(plan, r) && isCovered(before, r) &&
-                        sameTouches(plan, before, r);
-    coverage[r.id] = stands ? found->second : coverageOf(plan, r);
+    coverage[r.id] = coverageOf(plan, r);
+  }
+  return coverage;
+}
+
+void CoverageMemory::keep(RequirementId id, Tried tried, std::shared_ptr<const Plan> plan) {
+  const std::lock_guard lock(mutex_);
+  all_[id] = {std::move(tried), std::move(plan)};
+}
+
+std::optional<Tried> CoverageMemory::find(const Plan& plan, const Requirement& r) const {
+  Kept kept;
+  {
+    const std::lock_guard lock(mutex_);
+    const auto found = all_.find(r.id);
+    if (found == all_.end()) return {};
+    kept = found->second;
+  }
+  const Plan& before = *kept.plan;
+  // Without touches nothing was tried then, and what a step leaves out may be in again.
+  const bool stands = plan.part == before.part && plan.spec == before.spec &&
+                      plan.bench.machine.probing_noise == before.bench.machine.probing_noise &&
+                      isCovered(plan, r) && isCovered(before, r) && sameTouches(plan, before, r);
+  return stands ? std::optional(kept.tried) : std::nullopt;
+}
+
+Coverage coverageOf(const std::shared_ptr<const Plan>& plan, CoverageMemory& memory,
+                    const Progress& progress) {
+  Coverage coverage;
+  for (const Requirement& r : plan->spec.requirements) {
+    if (progress.cancelled()) break;
+    if (auto stands = memory.find(*plan, r)) {
+      coverage[r.id] = *stands;
+      continue;
+    }
+    coverage[r.id] = coverageOf(*plan, r);
+    memory.keep(r.id, coverage[r.id], plan);
   }
   return coverage;
 }

@@ -6,6 +6,8 @@
 #include "base/progress.h"
 #include "plan/plan.h"
 #include <map>
+#include <memory>
+#include <mutex>
 
 namespace alder {
 
@@ -24,10 +26,26 @@ constexpr double kMostNoise = 0.2;
 // touches so close together that noise turns what is fitted to them. Cancelled: what was found so far.
 using Coverage = std::map<RequirementId, Tried>;
 Coverage coverageOf(const Plan& plan, const Progress& progress = {});
-// The same by what was found for an earlier state of the plan: only requirements whose touches have
-// changed since are tried again, all if what is asked for has changed.
-Coverage coverageOf(const Plan& plan, const Plan& before, const Coverage& known,
-                    const Progress& progress = {});
 Tried coverageOf(const Plan& plan, const Requirement& requirement);
+
+
+// What was found, each for its state of the plan. Several threads may use one.
+class CoverageMemory {
+ public:
+  void keep(RequirementId id, Tried tried, std::shared_ptr<const Plan> plan);
+  // What stands for this plan too, since neither the touches nor what is asked for differ.
+  std::optional<Tried> find(const Plan& plan, const Requirement& requirement) const;
+
+ private:
+  struct Kept {
+    Tried tried;
+    std::shared_ptr<const Plan> plan;
+  };
+  mutable std::mutex mutex_;
+  std::map<RequirementId, Kept> all_;
+};
+// By what stands; the rest is tried and kept as it is found, so that a cancelled one loses nothing.
+Coverage coverageOf(const std::shared_ptr<const Plan>& plan, CoverageMemory& memory,
+                    const Progress& progress = {});
 
 } // namespace alder
