@@ -101,6 +101,7 @@ Json fitAnswer(const Association& a) {
       contacts.push_back({{"point", c.point + 1}, {"side", c.side}, {"weight", c.weight}});
     json["contacts"] = contacts;
     if (a.place_within > 0) json["place_within"] = a.place_within;
+    if (a.place_within > 0) json["proved"] = a.proved;
   }
   return json;
 }

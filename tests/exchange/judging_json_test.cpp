@@ -26,6 +26,8 @@ class JudgingJsonTest : public QObject {
     r.along = Along::Radial;
     r.reciprocity = r.free_offset = true;
     r.together = 2;
+    r.zone_plane = PlaneIndicator{PlaneRelation::Perpendicular, "B"};
+    r.section_plane = PlaneIndicator{PlaneRelation::Including, "A"};
     r.extreme = Extreme::Smallest;
     r.formula = "#2 * 2";
     r.unit = "mm";
@@ -108,6 +110,12 @@ class JudgingJsonTest : public QObject {
     QTest::newRow("extreme") << "/requirements/0/extreme"
                              << R"("mean")"
                              << "smallest";
+    QTest::newRow("zone plane") << "/requirements/0/zone_plane"
+                                << R"("askew A")"
+                                << "parallel";
+    QTest::newRow("section plane") << "/requirements/0/section_plane"
+                                   << R"("parallel ")"
+                                   << "letter of a datum";
     QTest::newRow("projected") << "/requirements/0/projected"
                                << "-1"
                                << "below zero";

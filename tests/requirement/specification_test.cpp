@@ -191,6 +191,26 @@ class SpecificationTest : public QObject {
     spec.standard = ToleranceStandard::Asme;
     QCOMPARE(describe(spec, round), std::string("circularity 0.05"));
     QCOMPARE(describe(spec, d), describe(d));
+    Requirement size;
+    size.kind = Characteristic::Size;
+    size.nominal = 20, size.lower = 19.9, size.upper = 20.1;
+    QCOMPARE(describe(size), std::string("20 ±0.1"));
+    // ISO 14405-1, table 1, by hand.
+    const std::map<AssociateBy, std::string> symbols{{AssociateBy::LeastSquares, "GG"},
+                                                     {AssociateBy::MaximumInscribed, "GX"},
+                                                     {AssociateBy::MinimumCircumscribed, "GN"},
+                                                     {AssociateBy::TwoPointMin, "SN"},
+                                                     {AssociateBy::TwoPointMax, "SX"},
+                                                     {AssociateBy::TwoPointMean, "SA"},
+                                                     {AssociateBy::TwoPointRange, "SR"},
+                                                     {AssociateBy::TwoPointMedian, "SM"},
+                                                     {AssociateBy::TwoPointMidRange, "SD"},
+                                                     {AssociateBy::Circumference, "CC"},
+                                                     {AssociateBy::Area, "CA"}};
+    for (const auto& [by, symbol] : symbols) {
+      size.association = by;
+      QCOMPARE(describe(size), "20 ±0.1 " + symbol);
+    }
     Requirement v;
     v.kind = Characteristic::Value;
     v.formula = "#2 / 2";

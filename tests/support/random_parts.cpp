@@ -62,8 +62,8 @@ class PartMaker {
       : random_(seed * 7919ull + 13) {}
 
   Result<RandomPart> make(unsigned seed) {
-    static constexpr std::array<const char*, 8> kNames{"block", "disc", "bracket", "channel",
-                                                       "wedge", "plate", "tube", "steps"};
+    static constexpr std::array<const char*, 8> kNames{"block", "disc",  "bracket", "channel",
+                                                       "wedge", "plate", "tube",    "steps"};
     static constexpr std::array<const char*, 3> kUnits{"MM", "INCH", "M"};
     const auto family = static_cast<std::size_t>(pick(8));
     const auto unit = static_cast<std::size_t>(pick(3));
@@ -96,11 +96,11 @@ class PartMaker {
     // One by one: in which order arguments are evaluated is the compiler's choice.
     const double angle = random_.uniform(-3, 3), k = random_.uniform(0.1, 1),
                  j = random_.uniform(-1, 1), i = random_.uniform(-1, 1);
-    const double z = random_.uniform(-4000, 4000), y = random_.uniform(-4000, 4000),
-                 x = random_.uniform(-4000, 4000);
+    const double dz = random_.uniform(-4000, 4000), dy = random_.uniform(-4000, 4000),
+                 dx = random_.uniform(-4000, 4000);
     gp_Trsf turn, move;
     turn.SetRotation(gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(i, j, k)), angle);
-    move.SetTranslation(gp_Vec(x, y, z));
+    move.SetTranslation(gp_Vec(dx, dy, dz));
     return move * turn;
   }
 
@@ -220,8 +220,9 @@ class PartMaker {
   void circle(double outer, double bore, double height) {
     const int count = 3 + pick(5);
     const double radius = (outer + bore) / 4;
-    const double d = std::round(
-        10 * std::min({0.5 * (outer - bore) / 2, 0.5 * kTwoPi * radius / count, 25.})) / 10;
+    const double d =
+        std::round(10 * std::min({0.5 * (outer - bore) / 2, 0.5 * kTwoPi * radius / count, 25.})) /
+        10;
     if (d < 4) return;
     const double first = random_.uniform(0, 1);
     for (int k = 0; k < count; ++k) {
@@ -279,8 +280,8 @@ class PartMaker {
       if (sunk > 0.4 * p.depth || d < 8) return;
       cut(rod(at + n, -n, 0.6 * d, p.depth + 2));
       cut(BRepPrimAPI_MakeCone(axes(at, -n), d / 2, d / 2 - 0.7 * sunk, sunk).Shape());
-      made_.push_back({Form::Hole, at - sunk * n, n, 0.6 * d, p.depth - sunk, p.datum,
-                       Vec3::Zero(), 0});
+      made_.push_back(
+          {Form::Hole, at - sunk * n, n, 0.6 * d, p.depth - sunk, p.datum, Vec3::Zero(), 0});
       made.form = Form::Cone;
       made.length = sunk;
       break;
@@ -309,8 +310,7 @@ class PartMaker {
     for (TopExp_Explorer f(shape_, TopAbs_FACE); f.More(); f.Next()) {
       Ideal i = idealOf(TopoDS::Face(f.Current()));
       const gp_Pnt p = gp_Pnt(i.point.x(), i.point.y(), i.point.z()).Transformed(back_);
-      const gp_Vec v =
-          gp_Vec(i.direction.x(), i.direction.y(), i.direction.z()).Transformed(back_);
+      const gp_Vec v = gp_Vec(i.direction.x(), i.direction.y(), i.direction.z()).Transformed(back_);
       i.point = Vec3(p.X(), p.Y(), p.Z());
       i.direction = Vec3(v.X(), v.Y(), v.Z());
       if (holds(i)) r.push_back(TopoDS::Face(f.Current()));
@@ -336,8 +336,8 @@ class PartMaker {
       if (m.form == Form::Cup)
         return i.type == SurfaceType::Sphere && off.norm() < 1e-4 &&
                std::abs(i.diameter - m.diameter) < 1e-4;
-      const bool on_axis = off.cross(m.direction).norm() < 1e-4 &&
-                           i.direction.cross(m.direction).norm() < 1e-6;
+      const bool on_axis =
+          off.cross(m.direction).norm() < 1e-4 && i.direction.cross(m.direction).norm() < 1e-6;
       if (m.form == Form::Cone) return i.type == SurfaceType::Cone && on_axis;
       return i.type == SurfaceType::Cylinder && on_axis && i.hole == (m.form == Form::Hole) &&
              std::abs(i.diameter - m.diameter) < 1e-4;
@@ -369,10 +369,8 @@ class PartMaker {
       if (letter == "A")
         tolerance({.type = T::Flatness, .magnitude = small(0.02, 0.1), .faces = faces});
       else if (chance(0.6))
-        tolerance({.type = T::Perpendicularity,
-                   .magnitude = small(),
-                   .faces = faces,
-                   .datums = {{"A"}}});
+        tolerance(
+            {.type = T::Perpendicularity, .magnitude = small(), .faces = faces, .datums = {{"A"}}});
     }
     if (axis_datum_ >= 0) {
       writer_->datum("B", facesOf(made_[static_cast<std::size_t>(axis_datum_)]));
@@ -464,10 +462,8 @@ class PartMaker {
                  .faces = faces});
       break;
     case Form::Slot:
-      tolerance({.type = T::Position,
-                 .magnitude = small(0.1, 0.3),
-                 .faces = faces,
-                 .datums = system()});
+      tolerance(
+          {.type = T::Position, .magnitude = small(0.1, 0.3), .faces = faces, .datums = system()});
       break;
     }
   }

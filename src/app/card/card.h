@@ -76,6 +76,8 @@ class Card : public QWidget {
   void judgedBySection(const Requirement& r);
   void associationFields(const Requirement& r);
   void zoneFields(const Requirement& r);
+  void planeField(const QString& label, const char* id, const std::optional<PlaneIndicator>& now,
+                  std::optional<PlaneIndicator> Requirement::*field);
   void specificationFields();
   void filterFields(const Filtering& filtering, const QString& prefix,
                     std::function<void(const Filtering&)> change);

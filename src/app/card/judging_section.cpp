@@ -1,5 +1,6 @@
 #include "card/card.h"
 #include "card/words.h"
+#include "requirement/plane_indicator.h"
 #include <QLineEdit>
 #include <QRegularExpressionValidator>
 #include <algorithm>
@@ -125,7 +126,8 @@ void Card::associationFields(const Requirement& r) {
     auto* locks = new QLineEdit(text(r.datums[i].locks));
     locks->setObjectName(QString("locks%1").arg(i));
     locks->setPlaceholderText("all it can");
-    locks->setToolTip("Degrees of freedom that this datum constrains: x y z along, u v w about the axes of the part");
+    locks->setToolTip("Degrees of freedom that this datum constrains: x y z along, u v w about the "
+                      "axes of the part");
     locks->setValidator(new QRegularExpressionValidator(QRegularExpression("[xyzuvw]*"), locks));
     connect(locks, &QLineEdit::editingFinished, this, [this, locks, i] {
       const auto typed = locks->text().toStdString();
@@ -135,6 +137,32 @@ void Card::associationFields(const Requirement& r) {
     });
     row(letters + " constrains", locks);
   }
+}
+
+// Parallel with each datum or square to it, as far as a zone or a line can lie so.
+void Card::planeField(const QString& label, const char* id,
+                      const std::optional<PlaneIndicator>& now,
+                      std::optional<PlaneIndicator> Requirement::*field) {
+  std::vector<std::optional<PlaneIndicator>> all{{}};
+  QStringList labels{"not stated"};
+  for (const Datum& d : document_.plan().spec.datums)
+    for (const auto relation :
+         {PlaneRelation::Parallel, PlaneRelation::Perpendicular, PlaneRelation::Including}) {
+      const PlaneIndicator indicator{relation, d.letter};
+      if (!planesOf(document_.plan().spec, indicator)) continue;
+      all.emplace_back(indicator);
+      labels += text(symbol(indicator));
+    }
+  const auto found = std::find(all.begin(), all.end(), now);
+  if (found == all.end()) { // of a datum that is gone: shown, not lost
+    all.push_back(now);
+    labels += text(symbol(*now));
+  }
+  const auto current = std::find(all.begin(), all.end(), now) - all.begin();
+  choice(label, id, labels, static_cast<int>(current), [this, all, field, label](int index) {
+    editRequirement("Change the " + label,
+                    [=](Requirement& x) { x.*field = all[static_cast<std::size_t>(index)]; });
+  });
 }
 
 // What shapes the zone, or the distance.
@@ -166,6 +194,10 @@ void Card::zoneFields(const Requirement& r) {
   if (located && ideal && hasAxis(*ideal))
     quantity("projected zone", "projected", Quantity::Length, 3, r.projected,
              change("Project the zone", [](Requirement& x, double v) { x.projected = v; }), "no");
+  if (located && ideal && hasAxis(*ideal) && r.zone == Zone::Planar)
+    planeField("orientation plane", "zonePlane", r.zone_plane, &Requirement::zone_plane);
+  if (r.kind == Characteristic::LineProfile || r.kind == Characteristic::Straightness)
+    planeField("intersection plane", "sectionPlane", r.section_plane, &Requirement::section_plane);
   if (r.kind == Characteristic::Straightness || r.kind == Characteristic::Flatness)
     quantity("per unit length", "unitLength", Quantity::Length, 2, r.unit_length,
              change("Limit the length", [](Requirement& x, double v) { x.unit_length = v; }),

@@ -1,6 +1,7 @@
 #include "theme/symbols.h"
 
 #include "base/units.h"
+#include "requirement/plane_indicator.h"
 #include <QPainterPath>
 
 namespace alder::app {
@@ -167,6 +168,26 @@ double drawCallout(QPainter& p, const Theme& theme, const QPointF& origin, const
       letters += (letters.isEmpty() ? "" : "-") + QString::fromStdString(l);
     cell(letters, modifierLetter(d.material));
   }
+  // Pointed at the left: an intersection plane; at both ends: an orientation plane.
+  const auto planes = [&](const PlaneIndicator& indicator, bool both) {
+    const auto point = [&](double at, double out) {
+      p.setBrush(theme.color("field"));
+      p.drawPolygon(QPolygonF{{at, top}, {at + out, origin.y()}, {at, top + h}});
+      p.setBrush(Qt::NoBrush);
+    };
+    x += 0.75 * h;
+    point(x, -0.5 * h);
+    const QString text = QString::fromStdString(symbol(indicator));
+    const double w = boxWidth(metrics, text, {}, h);
+    p.drawRect(QRectF(x, top, w, h));
+    p.drawText(QRectF(x + 0.27 * h, top, w, h), Qt::AlignVCenter | Qt::AlignLeft, text);
+    x += w;
+    if (!both) return;
+    point(x, 0.5 * h);
+    x += 0.5 * h;
+  };
+  if (r.section_plane) planes(*r.section_plane, false);
+  if (r.zone_plane) planes(*r.zone_plane, true);
   p.restore();
   return x;
 }

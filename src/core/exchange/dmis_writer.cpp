@@ -102,7 +102,7 @@ class Writer {
     out_.blank();
     for (const Requirement& r : plan_.spec.requirements) {
       std::string why;
-      out_.note(fmt::format("{}: {}", r.balloon, describe(r)));
+      out_.note(fmt::format("{}: {}", r.balloon, describe(plan_.spec, r)));
       if (const auto definition = toleranceDefinition(plan_, r, why))
         out_.add(*definition);
       else
@@ -446,9 +446,9 @@ class Writer {
   Program out_;
   std::vector<Access> accesses_;
   Access selected_;
-  FeatureId open_;          // being measured
+  FeatureId open_;                // being measured
   const Step* by_hand_ = nullptr; // the last, not left yet
-  std::vector<int> groups_; // depths of those that are open
+  std::vector<int> groups_;       // depths of those that are open
   int named_frames_ = 0, named_places_ = 0, asked_ = 0;
   StepId said_; // of those that stand as comments
   bool aligned_ = false;

@@ -1,6 +1,7 @@
 #include "exchange/judging_json.h"
 
 #include "base/units.h"
+#include "requirement/plane_indicator.h"
 
 namespace alder {
 
@@ -79,6 +80,13 @@ void readJudging(const JsonFields& f, Requirement& r) {
   r.free_offset = f.flag("free_offset", false);
   r.together = f.integer("together", 0);
   if (r.together < 0) f.complain("together", "must not be below zero");
+  const auto planes = [&](const char* key) {
+    const auto read = planeIndicatorFrom(f.text(key, ""));
+    if (!read) f.complain(key, "names no plane: " + read.error().message);
+    return read.value_or(std::nullopt);
+  };
+  r.zone_plane = planes("zone_plane");
+  r.section_plane = planes("section_plane");
   const auto along = alongNamed(f.text("along", ""));
   if (!along) f.complain("along", "is neither x, y, z nor radial");
   r.along = along.value_or(Along::Direct);

@@ -21,7 +21,8 @@ Construction readConstruction(const JsonFields& f);
 const Json& elements(const JsonFields& f, const char* key);
 
 // What shapes a requirement beyond its indicator: projected, unit_length, separate, envelope,
-// along, extreme, formula, unit, uncertainty, filter. Absent or null: as the standard has it.
+// zone_plane, section_plane, along, extreme, formula, unit, uncertainty, filter. Absent or null: as
+// the standard has it.
 void readJudging(const JsonFields& f, Requirement& r);
 
 // "locks" of a datum reference, letters of "xyzuvw"; "targets" of a datum, each {"point": [..]},

@@ -7,6 +7,7 @@
 #include "exchange/step_json.h"
 #include "plan/derived_feature.h"
 #include "plan/edit.h"
+#include "requirement/plane_indicator.h"
 #include "route/draft.h"
 #include <algorithm>
 
@@ -80,6 +81,8 @@ Json requirementJson(const Requirement& r) {
   json["projected"] = r.projected;
   json["unit_length"] = r.unit_length;
   json["separate"] = r.separate;
+  json["zone_plane"] = text(r.zone_plane);
+  json["section_plane"] = text(r.section_plane);
   json["envelope"] = r.envelope;
   json["reciprocity"] = r.reciprocity;
   json["free_offset"] = r.free_offset;

@@ -11,14 +11,9 @@ std::vector<ResultRecord> resultsOf(const Plan& plan, const std::vector<Evaluati
     const Requirement& r = plan.spec.requirement(e.requirement);
     const bool angle = r.kind == Characteristic::Angle || r.unit == "deg";
     const auto shown = [&](double v) { return angle ? degrees(v) : v; };
-    ResultRecord result{r.balloon,
-                        describe(r),
-                        {},
-                        shown(e.lower),
-                        shown(e.upper),
-                        e.share,
-                        std::string(name(e.verdict)),
-                        e.how};
+    ResultRecord result{
+        r.balloon, describe(plan.spec, r),       {},   shown(e.lower), shown(e.upper),
+        e.share,   std::string(name(e.verdict)), e.how};
     if (e.actual) result.actual = shown(*e.actual);
     results.push_back(std::move(result));
   }

@@ -120,8 +120,8 @@ class Reader {
     if (shape && f_.done() && !error_) {
       const auto nominal = f.has("nominal") ? std::optional(f.object("nominal")) : std::nullopt;
       feature.ideal = idealOf(*shape, f, nominal, m.points);
-      feature.as_touched = hasAxis(feature.ideal) &&
-                           !(nominal && nominal->has("from") && nominal->has("to"));
+      feature.as_touched =
+          hasAxis(feature.ideal) && !(nominal && nominal->has("from") && nominal->has("to"));
     }
     if (f.has("size_limits")) {
       const Json& limits = f.json().at("size_limits");
@@ -285,6 +285,14 @@ class Reader {
     return reference;
   }
 
+  void addDatum(const JsonFields& f, const char* key, const std::string& letter) {
+    const auto found = by_name_.find(letter);
+    if (found == by_name_.end())
+      f.complain(key, letter + " is not a feature of the sheet");
+    else if (!sheet_.plan.spec.datum(letter))
+      sheet_.plan.spec.datums.push_back({letter, {found->second}, {}});
+  }
+
   Zone zoneOf(const JsonFields& f, const Requirement& r) {
     const auto text = f.text("zone", "");
     if (text == "diameter") return Zone::Diametral;
@@ -304,8 +312,8 @@ class Reader {
     return Zone::Diametral;
   }
 
-  // Of a composite (ISO 5458, ASME Y14.5): the lower segment holds the pattern together and its turn,
-  // not its place.
+  // Of a composite (ISO 5458, ASME Y14.5): the lower segment holds the pattern together and its
+  // turn, not its place.
   RequirementId upperSegmentOf(const JsonFields& f) {
     const std::string id = f.text("upper_segment");
     const auto found = std::find(sheet_.ids.begin(), sheet_.ids.end(), id);
@@ -361,6 +369,9 @@ class Reader {
       if (!r.standard) f.complain("standard", "is not one of ISO, ASME, ASME-2009");
     }
     readJudging(f, r);
+    for (const auto& [key, indicator] :
+         {std::pair{"zone_plane", &r.zone_plane}, std::pair{"section_plane", &r.section_plane}})
+      if (*indicator) addDatum(f, key, (*indicator)->datum);
     if (r.kind == Characteristic::Value && r.formula.empty()) f.complain("formula", "is missing");
     if (r.kind == Characteristic::Distance && r.features.size() == 1 && r.along == Along::Direct)
       f.complain("features", "must name two features");

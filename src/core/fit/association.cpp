@@ -254,10 +254,12 @@ Result<Association> chebyshev(Shape shape, const Cloud& cloud, const Solved& ls,
     }
   const bool of_all = one_sided && shape != Shape::Slot && std::isfinite(best.worst);
   double place_within = 0;
+  bool proved = true;
   if (of_all) {
     ExtremeSize extreme = extremeSize(shape, cloud, best, ls.estimate, settings.constraints, sides);
     best = std::move(extreme.best);
     place_within = extreme.place_within;
+    proved = extreme.proved;
   }
   Estimate e = best.estimate;
   if (!std::isfinite(best.worst) ||
@@ -290,6 +292,7 @@ Result<Association> chebyshev(Shape shape, const Cloud& cloud, const Solved& ls,
   a.criterion = settings.criterion;
   a.contacts = std::move(best.contacts);
   a.place_within = place_within;
+  a.proved = proved;
   finish(a, cloud, e);
   return a;
 }

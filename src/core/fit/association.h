@@ -54,6 +54,8 @@ struct Association {
   // may move, mm at the points' reach, and lose less than 0.0001 mm of radius, to first order.
   // Large where few contacts hold it.
   double place_within = 0;
+  // Of those: none better lies near. False where the search was broken off before it knew.
+  bool proved = true;
   // Of least squares: covariance of the parameters (see fit/shape_model.h for their order), from
   // the residuals; empty where no point is redundant.
   Eigen::MatrixXd covariance;

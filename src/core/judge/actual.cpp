@@ -110,6 +110,7 @@ Result<Actual> actualOf(const NominalFeature& f, const MeasuredFeature& m, Crite
   a.form = fit->form;
   a.deviations = std::move(fit->deviations);
   a.contacts = std::move(fit->contacts);
+  a.proved = fit->proved;
   if (i.hole) {
     for (double& d : a.deviations)
       d = -d;
@@ -129,6 +130,10 @@ bool isLine(const Ideal& i) {
 
 bool isPoint(const Ideal& i) {
   return i.type == SurfaceType::Sphere && i.diameter <= 0;
+}
+
+std::string_view proofWords(const Actual& a) {
+  return a.proved ? "" : ", of which the search did not prove that no other place is better";
 }
 
 Criterion matingEnvelope(const NominalFeature& f) {

@@ -22,7 +22,10 @@ struct Actual {
   double form = 0;                  // range of deviations from the associated feature
   std::vector<double> deviations;   // per point, outward from the material positive
   std::vector<Contact> contacts;
+  bool proved = true; // see Association
 };
+// For what is told of a figure: empty where it is proved.
+std::string_view proofWords(const Actual& actual);
 
 // Error when the points do not fix the feature.
 Result<Actual> actualOf(const NominalFeature& nominal, const MeasuredFeature& measured,

@@ -1,6 +1,7 @@
 #include "judge/conditioning.h"
 
 #include "base/units.h"
+#include "requirement/plane_indicator.h"
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -227,7 +228,8 @@ class Conditioner {
 
 std::vector<FeatureId> neededBy(const Specification& spec, const Requirement& r) {
   std::vector<FeatureId> needed = r.features;
-  for (const DatumReference& d : r.datums)
+  const Requirement whole = withIndicatedDatums(r);
+  for (const DatumReference& d : whole.datums)
     for (const auto& letter : d.letters)
       if (const Datum* datum = spec.datum(letter))
         needed.insert(needed.end(), datum->features.begin(), datum->features.end());

@@ -55,7 +55,8 @@ Sized byStandard(const Plan& plan, const Requirement& r, FeatureId id, const Mea
       if (beyond || result.share > worst.result.share)
         worst = {std::move(result),
                  std::string(f.ideal.hole ? "largest inscribed" : "smallest circumscribed") +
-                     (rule_one ? ", Rule #1" : ", envelope requirement (E)")};
+                     (rule_one ? ", Rule #1" : ", envelope requirement (E)") +
+                     std::string(proofWords(*envelope))};
     }
   return worst;
 }
@@ -131,7 +132,8 @@ Result<Sized> sizeOf(const Plan& plan, const Requirement& r, FeatureId id,
     static constexpr std::array<std::string_view, 5> kModifiers{"GG", "GC", "GX", "GN", "tangent"};
     sized = {against(r, id, *actual->size * factor),
              "global size, " + std::string(words(*criterion)) + " (" +
-                 std::string(kModifiers[static_cast<std::size_t>(*criterion)]) + ")"};
+                 std::string(kModifiers[static_cast<std::size_t>(*criterion)]) + ")" +
+                 std::string(proofWords(*actual))};
   } else {
     sized = byStandard(plan, r, id, m, *ls);
   }

@@ -5,6 +5,7 @@
 #include "judge/local_sizes.h"
 #include "judge/material.h"
 #include "judge/straight_strip.h"
+#include "requirement/plane_indicator.h"
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -79,8 +80,9 @@ Result<Rings> roundness(const NominalFeature& f, const MeasuredFeature& m, Crite
 using Strip = std::vector<std::pair<double, double>>; // along, beside
 
 // Lines on the surface: the sections of a plane, the generators of a round feature.
-std::vector<Strip> linesOf(const NominalFeature& f, const MeasuredFeature& m,
-                           const Actual& actual) {
+// Those alone that lie in such planes, where some are indicated.
+std::vector<Strip> linesOf(const NominalFeature& f, const MeasuredFeature& m, const Actual& actual,
+                           const std::optional<IndicatedPlanes>& planes) {
   std::vector<Strip> lines;
   const Vec3& axis = actual.derived.direction;
   if (f.ideal.type == SurfaceType::Plane) {
@@ -92,6 +94,7 @@ std::vector<Strip> linesOf(const NominalFeature& f, const MeasuredFeature& m,
         if ((m.points[i] - from).norm() > along.norm()) along = m.points[i] - from;
       if (along.norm() <= 0) continue;
       along.normalize();
+      if (planes && !holdLine(*planes, along, axis)) continue;
       Strip strip;
       for (const std::size_t i : members)
         strip.emplace_back((m.points[i] - from).dot(along), (m.points[i] - from).dot(axis));
@@ -99,6 +102,7 @@ std::vector<Strip> linesOf(const NominalFeature& f, const MeasuredFeature& m,
     }
     return lines;
   }
+  if (planes && !holdLine(*planes, axis, Vec3::Zero())) return lines;
   const Frame inverse = frameOf(actual.derived.point, axis).inverse();
   const auto polar = [&](std::size_t i) {
     const Vec3 q = inverse * m.points[i];
@@ -178,15 +182,26 @@ Result<double> worstSquare(const NominalFeature& f, const MeasuredFeature& m, do
   return worst;
 }
 
-Result<double> straightness(const NominalFeature& f, const MeasuredFeature& m, Criterion criterion,
-                            double unit_length) {
+Result<double> straightness(const Plan& plan, const Requirement& r, const NominalFeature& f,
+                            const MeasuredFeature& m, Criterion criterion) {
   auto actual = actualOf(f, m);
   if (!actual) return pass(actual.error());
-  if (f.ideal.type == SurfaceType::Plane && !m.sectioned)
+  std::optional<IndicatedPlanes> planes;
+  if (r.section_plane) {
+    auto found = planesOf(plan.spec, *r.section_plane);
+    if (!found) return pass(found.error());
+    planes = *found;
+  } else if (f.ideal.type == SurfaceType::Plane && !m.sectioned) {
     return actualOf(f, m, criterion).map([](const Actual& a) { return a.form; });
+  }
   double worst = -1;
-  for (const Strip& line : linesOf(f, m, *actual))
-    worst = std::max(worst, worstStretch(line, unit_length, criterion));
+  if (f.ideal.type != SurfaceType::Plane || m.sectioned)
+    for (const Strip& line : linesOf(f, m, *actual, planes))
+      worst = std::max(worst, worstStretch(line, r.unit_length, criterion));
+  if (worst < 0 && planes)
+    return fail("{}: no line of at least three touches lies in the intersection plane {}; touch it "
+                "along such lines.",
+                f.name, symbol(*r.section_plane));
   if (worst < 0) return fail("{}: straightness needs three touches in one line.", f.name);
   return worst;
 }
@@ -209,10 +224,10 @@ Result<double> medianStraightness(const NominalFeature& f, const MeasuredFeature
   return fit->form;
 }
 
-// What the size adds to the straightness of a median line at M or L. The surface may not violate the
-// boundary of virtual size, which lies anywhere (ISO 2692 4.2; ASME Y14.5 straightness of a derived
-// median line): its envelope holds the bend already, so that the size beside it is the envelope's
-// less the bend.
+// What the size adds to the straightness of a median line at M or L. The surface may not violate
+// the boundary of virtual size, which lies anywhere (ISO 2692 4.2; ASME Y14.5 straightness of a
+// derived median line): its envelope holds the bend already, so that the size beside it is the
+// envelope's less the bend.
 Result<double> roomForBend(const Plan& plan, const Requirement& r, FeatureId id,
                            const MeasuredFeature& measured, double bend) {
   const NominalFeature& f = plan.nominal(id);
@@ -245,6 +260,9 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
                  r.association == AssociateBy::MedianLine || f.ideal.diameter <= 0 ||
                  r.material != MaterialModifier::None ||
                  (r.of == Extracted::Standard && r.zone == Zone::Diametral));
+    if (of_median && r.section_plane)
+      return fail("{}: an intersection plane is for lines of its surface, not for its axis",
+                  f.name);
     FeatureResult result;
     result.feature = id;
     result.allowed = r.tolerance;
@@ -259,7 +277,7 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
       result.deviations = std::move(rings->deviations);
       result.contacts = std::move(rings->contacts);
     } else if (straight) {
-      value = straightness(f, points, criterion, r.unit_length);
+      value = straightness(plan, r, f, points, criterion);
     } else if (r.kind == Characteristic::Flatness && r.unit_length > 0) {
       value = worstSquare(f, points, r.unit_length, criterion);
     } else {
@@ -289,6 +307,7 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
   if (r.unit_length > 0 && !of_median)
     e.how += ", over the worst " + shortFigure(r.unit_length) + " mm";
   if (of_median && r.material != MaterialModifier::None) e.how += ", with bonus from the size";
+  if (r.section_plane) e.how += ", intersection plane " + symbol(*r.section_plane);
   e.how += ".";
   return e;
 }
@@ -308,8 +327,8 @@ Done liesAbout(const RigidFit& fit, const NominalFeature& f, const std::string& 
     const bool has_direction = f.ideal.type != SurfaceType::Sphere;
     constexpr double kAskew = 1e-3, kBeside = 0.01; // nominal geometry, as a file rounds it
     if (has_direction && direction.cross(axis).norm() > kAskew)
-      return fail("{} is not parallel to the axis of {}{}; runout has no meaning for it", f.name, datums,
-                  f.ideal.type == SurfaceType::Plane ? " by its normal" : "");
+      return fail("{} is not parallel to the axis of {}{}; runout has no meaning for it", f.name,
+                  datums, f.ideal.type == SurfaceType::Plane ? " by its normal" : "");
     const Vec3 across = fit.placement * f.ideal.point - point;
     const double beside = (across - across.dot(axis) * axis).norm();
     if (f.ideal.type != SurfaceType::Plane && beside > kBeside)

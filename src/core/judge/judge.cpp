@@ -8,6 +8,7 @@
 #include "judge/forms.h"
 #include "judge/zones.h"
 #include "requirement/formula.h"
+#include "requirement/plane_indicator.h"
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -96,10 +97,13 @@ class Judge {
 
  private:
   Result<Evaluation> measured(const Requirement& r) {
+    if (const Requirement whole = withIndicatedDatums(r); whole.datums != r.datums)
+      return measured(whole);
     for (FeatureId id : touchedFor(plan_.spec, r.features))
       if (!raw_.count(id)) return fail("{} is not measured.", plan_.nominal(id).name);
     const bool zero_at_limit = r.tolerance == 0 && r.material != MaterialModifier::None;
     if (r.features.empty()) return fail("The model ties it to no feature.");
+    if (auto count = indicatorsCount(r); !count) return pass(count.error());
     if (r.tolerance <= 0 && !zero_at_limit) return fail("It has no limits to judge by.");
     auto points = placed(r);
     if (!points) return pass(points.error());
@@ -135,9 +139,35 @@ class Judge {
     return result;
   }
 
+  // An indicator that could not count would be dropped without a word.
+  Done indicatorsCount(const Requirement& r) const {
+    const bool axis = std::all_of(r.features.begin(), r.features.end(), [&](FeatureId id) {
+      return nominalDerived(plan_.nominal(id)).kind == Derived::Kind::Axis;
+    });
+    const bool of_place = isOrientation(r.kind) || r.kind == Characteristic::Position ||
+                          r.kind == Characteristic::Coaxiality ||
+                          r.kind == Characteristic::Symmetry;
+    if (r.zone_plane && !(of_place && axis && r.zone == Zone::Planar))
+      return fail(
+          "An orientation plane is for a zone between two planes that an axis lies in; this "
+          "zone is none.");
+    if (r.section_plane && r.kind != Characteristic::Straightness &&
+        r.kind != Characteristic::LineProfile)
+      return fail("An intersection plane is for the straightness or the profile of lines; this is "
+                  "neither.");
+    if (!r.zone_plane) return {};
+    const auto planes = planesOf(plan_.spec, *r.zone_plane);
+    if (!planes) return pass(planes.error());
+    for (FeatureId id : r.features)
+      if (!zoneNormal(*planes, nominalDerived(plan_.nominal(id)).direction))
+        return fail("The axis of {} cannot lie between planes that are {}.", plan_.nominal(id).name,
+                    text(r.zone_plane));
+    return {};
+  }
+
   // The points filtered and brought to where the nominals are: by the datum system as far as it
-  // places the part, else by the features themselves. Ends of axes, sides of slots, datum targets and
-  // rings are then told apart by nominal places, wherever the part lay.
+  // places the part, else by the features themselves. Ends of axes, sides of slots, datum targets
+  // and rings are then told apart by nominal places, wherever the part lay.
   Result<Conditioned> placed(const Requirement& r) const {
     // Along the axes of the part: the frame of the points is what is spoken of.
     if (r.along != Along::Direct && r.datums.empty()) return conditioned(plan_, r, raw_);

@@ -5,6 +5,7 @@
 #include "judge/local_sizes.h"
 #include "judge/material.h"
 #include "judge/virtual_boundary.h"
+#include "requirement/plane_indicator.h"
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -26,8 +27,8 @@ struct Toleranced {
   double allowed = 0;
   double moved = 0; // of a surface: where the middle of its zone lies, outward
   std::string by;   // "least-squares axis over its length"
-  // Of a feature of size at M or L: its virtual boundary, which its surface must respect. The samples
-  // are shown only.
+  // Of a feature of size at M or L: its virtual boundary, which its surface must respect. The
+  // samples are shown only.
   std::optional<VirtualBoundary> boundary;
 
   bool ofSurface() const { return surface || boundary; }
@@ -48,6 +49,7 @@ class ZoneJudge {
     auto prepared = prepareAll();
     if (!prepared) return pass(prepared.error());
     const std::vector<Toleranced> all = std::move(*prepared);
+    if (auto there = sectionsThere(all); !there) return pass(there.error());
     std::vector<Toleranced> held = all;
     for (const Requirement* other : simultaneous(plan_.spec, r_))
       if (auto more = ZoneJudge(plan_, *other, m_).prepareAll())
@@ -135,7 +137,8 @@ class ZoneJudge {
     return all;
   }
 
-  // The surface against the virtual boundary (ISO 2692 4.2, 4.3; ASME Y14.5 surface interpretation).
+  // The surface against the virtual boundary (ISO 2692 4.2, 4.3; ASME Y14.5 surface
+  // interpretation).
   Result<Toleranced> bounded(Toleranced t, const NominalFeature& f) const {
     auto boundary = virtualBoundaryOf(plan_, r_, t.feature, *t.measured);
     if (!boundary) return pass(boundary.error());
@@ -146,9 +149,9 @@ class ZoneJudge {
     t.samples = {d.point};
     if (t.kind == Derived::Kind::Axis)
       t.samples = {d.point + d.from * d.direction, d.point + d.to * d.direction};
-    t.by = fmt::format("the surface against its virtual boundary of {} ({})",
-                       figure(boundary->size, 4),
-                       iso_ ? "ISO 2692" : "ASME surface interpretation");
+    t.by =
+        fmt::format("the surface against its virtual boundary of {} ({})",
+                    figure(boundary->size, 4), iso_ ? "ISO 2692" : "ASME surface interpretation");
     t.boundary = std::move(*boundary);
     return t;
   }
@@ -176,9 +179,11 @@ class ZoneJudge {
     auto actual = actualOf(f, *t.measured, used);
     if (!actual) return pass(actual.error());
     const Derived& d = actual->derived;
-    t.by = std::string(words(used)) + (t.kind == Derived::Kind::Point  ? " centre"
-                                       : t.kind == Derived::Kind::Axis ? " axis over its length"
-                                                                       : " plane");
+    t.by = std::string(words(used)) +
+           (t.kind == Derived::Kind::Point  ? " centre"
+            : t.kind == Derived::Kind::Axis ? " axis over its length"
+                                            : " plane") +
+           std::string(proofWords(*actual));
     t.samples.clear();
     if (t.kind == Derived::Kind::Point) {
       t.samples = {d.point};
@@ -213,7 +218,8 @@ class ZoneJudge {
     const double near = from_start ? d.from : d.to;
     const double far = near + (from_start ? -r_.projected : r_.projected);
     t.samples = {d.point + near * d.direction, d.point + far * d.direction};
-    t.by = std::string(words(used)) + " axis, projected by " + shortFigure(r_.projected) + " mm";
+    t.by = std::string(words(used)) + " axis, projected by " + shortFigure(r_.projected) + " mm" +
+           std::string(proofWords(*actual));
     return t;
   }
 
@@ -221,6 +227,10 @@ class ZoneJudge {
   // is round or the planes cannot be told.
   std::optional<Vec3> zoneNormal(const Requirement& r, const Derived& nominal) const {
     const bool flat = r.zone == Zone::Planar && nominal.kind == Derived::Kind::Axis;
+    if (flat && r.zone_plane) {
+      const auto planes = planesOf(plan_.spec, *r.zone_plane);
+      return planes ? ::alder::zoneNormal(*planes, nominal.direction) : std::nullopt;
+    }
     if (!flat || !isOrientation(r.kind) || r.datums.empty() || r.datums[0].letters.empty())
       return {};
     const Datum* datum = plan_.spec.datum(r.datums[0].letters[0]);
@@ -279,7 +289,9 @@ class ZoneJudge {
       for (std::size_t i = 0; i < group[g].count(); ++i)
         index.emplace_back(g, i);
     all.count = index.size();
-    all.is_signed = [&group, index](std::size_t k) { return group[index[k].first].boundary.has_value(); };
+    all.is_signed = [&group, index](std::size_t k) {
+      return group[index[k].first].boundary.has_value();
+    };
     all.at = [this, &group, index, most_allowed](const Frame& at) {
       std::vector<std::function<Vec3(std::size_t)>> each;
       for (const Toleranced& t : group)
@@ -455,15 +467,13 @@ class ZoneJudge {
       FeatureResult worst;
       std::vector<double> deviations(t.measured->points.size());
       for (const auto& [row, members] : t.measured->byRow()) {
+        if (!inSectionPlane(t, members)) continue;
         Toleranced section = t;
         section.which = members;
         // The profile lies in the plane of its section and may not roll out of it.
         DatumSystem held = system;
-        Points points;
-        for (const std::size_t i : members)
-          points.push_back(t.measured->points[i]);
-        if (const auto plane = fitLeastSquares(Shape::Plane, points))
-          held.fit.freedom = held.fit.withinPlane(plane->direction);
+        if (const auto normal = sectionNormal(t, members))
+          held.fit.freedom = held.fit.withinPlane(*normal);
         Evaluation one;
         judgeGroup(held, {section}, one);
         for (const std::size_t i : members)
@@ -475,6 +485,57 @@ class ZoneJudge {
       e.features.push_back(std::move(worst));
     }
     return most;
+  }
+
+  // Square to the plane of a section: that of its points, or, where they lie nearly in a line,
+  // which fixes none, the plane that holds the normal of the surface too.
+  std::optional<Vec3> sectionNormal(const Toleranced& t,
+                                    const std::vector<std::size_t>& members) const {
+    constexpr double kStraight = 0.05; // of its length
+    Points points;
+    for (const std::size_t i : members)
+      points.push_back(t.measured->points[i]);
+    const auto line = fitLeastSquares(Shape::Line, points);
+    double length = 0;
+    for (const Vec3& p : points)
+      length = std::max(length, (p - points.front()).norm());
+    if (line && line->form < kStraight * length) {
+      const std::size_t middle = members[members.size() / 2];
+      const auto& faces = t.measured->faces;
+      const auto& own = plan_.nominal(t.feature).faces;
+      const FaceId face = middle < faces.size() ? faces[middle]
+                          : own.empty()         ? FaceId{}
+                                                : own.front();
+      const Vec3 across =
+          line->direction.cross(t.surface->normal(face, t.measured->points[middle]));
+      return across.norm() > 0.1 ? std::optional<Vec3>(across.normalized()) : std::nullopt;
+    }
+    const auto plane = fitLeastSquares(Shape::Plane, points);
+    return plane ? std::optional<Vec3>(plane->direction) : std::nullopt;
+  }
+
+  bool inSectionPlane(const Toleranced& t, const std::vector<std::size_t>& members) const {
+    if (!r_.section_plane) return true;
+    const auto planes = planesOf(plan_.spec, *r_.section_plane);
+    const auto normal = sectionNormal(t, members);
+    return planes && normal && holdSection(*planes, *normal);
+  }
+
+  // Some section of each feature lies in the plane that is indicated.
+  Done sectionsThere(const std::vector<Toleranced>& all) const {
+    if (!r_.section_plane) return {};
+    if (auto planes = planesOf(plan_.spec, *r_.section_plane); !planes) return pass(planes.error());
+    for (const Toleranced& t : all) {
+      bool there = false;
+      if (t.measured->sectioned)
+        for (const auto& [row, members] : t.measured->byRow())
+          there = there || inSectionPlane(t, members);
+      if (!there)
+        return fail("{}: no section of touches lies in the intersection plane {}; touch it in such "
+                    "sections.",
+                    plan_.nominal(t.feature).name, symbol(*r_.section_plane));
+    }
+    return {};
   }
 
   void describeHow(const DatumSystem& system, const std::vector<Toleranced>& all,
@@ -511,6 +572,10 @@ class ZoneJudge {
         nominalDerived(plan_.nominal(r_.features[0])).kind == Derived::Kind::Axis &&
         !zoneNormal(r_, nominalDerived(plan_.nominal(r_.features[0]))))
       e.how += "; the zone taken as a cylinder, which is stricter";
+    if (const auto& planes = all.front().of->zone_plane)
+      e.how += "; the zone between two planes, orientation plane " + symbol(*planes);
+    if (const auto& planes = all.front().of->section_plane)
+      e.how += "; intersection plane " + symbol(*planes);
     e.how += ".";
   }
 

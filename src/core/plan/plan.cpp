@@ -3,6 +3,7 @@
 #include "plan/repeat.h"
 
 #include "base/units.h"
+#include "requirement/plane_indicator.h"
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -77,7 +78,8 @@ Frame placesFrame(const Plan& plan, FeatureId id) {
 
 std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& r) {
   std::set<FeatureId> all(r.features.begin(), r.features.end());
-  for (const auto& d : r.datums)
+  const Requirement whole = withIndicatedDatums(r);
+  for (const auto& d : whole.datums)
     for (const auto& letter : d.letters)
       if (const Datum* datum = spec.datum(letter))
         all.insert(datum->features.begin(), datum->features.end());

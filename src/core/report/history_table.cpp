@@ -21,7 +21,8 @@ std::string cell(const std::optional<Index>& index) {
   return index ? fmt::format("{:.4g},{:.4g},{:.4g}", index->value, index->low, index->high) : ",,";
 }
 
-void addRows(const Requirement& r, const std::vector<JudgedPart>& parts, std::string& csv) {
+void addRows(const Specification& spec, const Requirement& r, const std::vector<JudgedPart>& parts,
+             std::string& csv) {
   const bool angle = r.kind == Characteristic::Angle || r.unit == "deg";
   const auto shown = [&](double v) { return angle ? degrees(v) : v; };
   std::vector<double> figures;
@@ -46,8 +47,8 @@ void addRows(const Requirement& r, const std::vector<JudgedPart>& parts, std::st
     if (e.actual) actual = shown(*e.actual);
     if (actual && before) range = std::abs(*actual - *before);
     if (actual) before = actual;
-    csv += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{}\n", r.balloon, quoted(describe(r)),
-                       quoted(p.name), quoted(p.when), cell(actual),
+    csv += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{}\n", r.balloon,
+                       quoted(describe(spec, r)), quoted(p.name), quoted(p.when), cell(actual),
                        cell(e.actual ? std::optional(shown(e.lower)) : std::nullopt),
                        cell(e.actual ? std::optional(shown(e.upper)) : std::nullopt),
                        cell(e.actual ? std::optional(e.share) : std::nullopt), name(e.verdict),
@@ -63,7 +64,7 @@ std::string historyCsv(const Plan& plan, const std::vector<JudgedPart>& parts) {
       "parts,mean,spread,control_low,control_high,range_high,cp,cp_low,cp_high,cpk,cpk_low,"
       "cpk_high,pp,pp_low,pp_high,ppk,ppk_low,ppk_high\n";
   for (const Requirement& r : plan.spec.requirements)
-    addRows(r, parts, csv);
+    addRows(plan.spec, r, parts, csv);
   return csv;
 }
 

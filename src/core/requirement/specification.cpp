@@ -1,5 +1,7 @@
 #include "requirement/specification.h"
 
+#include "requirement/plane_indicator.h"
+
 #include "base/units.h"
 #include <algorithm>
 #include <array>
@@ -237,6 +239,41 @@ std::vector<const Requirement*> simultaneous(const Specification& spec, const Re
   return all;
 }
 
+std::string_view sizeSymbol(AssociateBy by) {
+  switch (by) {
+  case AssociateBy::Standard:
+  case AssociateBy::MedianLine:
+    return "";
+  case AssociateBy::LeastSquares:
+    return "GG";
+  case AssociateBy::MinimumZone:
+    return "GC";
+  case AssociateBy::MaximumInscribed:
+    return "GX";
+  case AssociateBy::MinimumCircumscribed:
+    return "GN";
+  case AssociateBy::Tangent:
+    return "";
+  case AssociateBy::TwoPointMin:
+    return "SN";
+  case AssociateBy::TwoPointMax:
+    return "SX";
+  case AssociateBy::TwoPointMean:
+    return "SA";
+  case AssociateBy::TwoPointRange:
+    return "SR";
+  case AssociateBy::TwoPointMedian:
+    return "SM";
+  case AssociateBy::TwoPointMidRange:
+    return "SD";
+  case AssociateBy::Circumference:
+    return "CC";
+  case AssociateBy::Area:
+    return "CA";
+  }
+  return "";
+}
+
 std::string describe(const std::vector<DatumReference>& datums) {
   std::string text;
   for (const auto& d : datums) {
@@ -267,7 +304,11 @@ std::string describe(const Requirement& r) {
     if (angle) text += "°";
     if (!r.fit.empty()) text += " " + r.fit;
     if (r.along != Along::Direct) text += " " + words(r.along);
-    return text + limitsText(r, angle) + (r.envelope ? " E" : "");
+    text += limitsText(r, angle) + (r.envelope ? " E" : "");
+    if (r.kind == Characteristic::Size)
+      if (const auto symbol = sizeSymbol(r.association); !symbol.empty())
+        text += " " + std::string(symbol);
+    return text;
   }
   std::string text(name(r.kind));
   std::replace(text.begin(), text.end(), '_', ' ');
@@ -284,6 +325,8 @@ std::string describe(const Requirement& r) {
   if (r.separate) text += " SZ";
   if (r.together > 0) text += " SIM" + std::to_string(r.together);
   if (!r.datums.empty()) text += " | " + describe(r.datums);
+  if (r.zone_plane) text += " orientation plane " + symbol(*r.zone_plane);
+  if (r.section_plane) text += " intersection plane " + symbol(*r.section_plane);
   return text;
 }
 

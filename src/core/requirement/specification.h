@@ -74,6 +74,8 @@ enum class AssociateBy {
   Circumference,    // of sections square to the axis: diameter of a circle as long, or as large
   Area,
 };
+// Modifier symbol of a size (ISO 14405-1:2016, table 1); empty: none, or the default.
+std::string_view sizeSymbol(AssociateBy by);
 std::string_view name(AssociateBy by); // "", "ls", "mz", "mi", "mc", "tangent", "median_line", ...
 std::optional<AssociateBy> associateByNamed(std::string_view name);
 
@@ -135,6 +137,14 @@ struct Datum {
   friend bool operator==(const Datum&, const Datum&) = default;
 };
 
+// Planes that a datum gives direction: parallel with it, square to it, or holding its axis.
+enum class PlaneRelation { Parallel, Perpendicular, Including };
+struct PlaneIndicator {
+  PlaneRelation relation = PlaneRelation::Parallel;
+  std::string datum;
+  friend bool operator==(const PlaneIndicator&, const PlaneIndicator&) = default;
+};
+
 struct Requirement {
   RequirementId id;
   int balloon = 0;
@@ -168,6 +178,9 @@ struct Requirement {
   // Requirements with the same number are held by one placement (ISO 5458 SIM1, SIM2; ASME
   // simultaneous requirement of lower segments); 0: as the standard has it.
   int together = 0;
+  // The planes between which the flat zone of an axis lies (orientation plane indicator), and those
+  // in which lines of a surface count (intersection plane indicator); see plane_indicator.h.
+  std::optional<PlaneIndicator> zone_plane, section_plane;
   bool envelope = false; // size: the mating envelope within the limit too (ISO 14405-1 E)
   Along along = Along::Direct;
   Extreme extreme = Extreme::Between;
