@@ -11,6 +11,9 @@ endfunction()
 # Of functions that several files hold the linker keeps the first: those of the core, which are built to
 # be fast, must stand before those of the tests.
 function(alder_core_first program)
+  if(NOT ALDER_TESTS)
+    return()
+  endif()
   set(files)
   foreach(module geometry fit part requirement plan route rehearse judge run)
     list(APPEND files $<TARGET_FILE:alder_${module}>)

@@ -145,6 +145,40 @@ class JudgingWindowTest : public WindowDriver {
     type("requirementSigma", "0.2"); // refused with a line, nothing changes
     QCOMPARE(requirement(4).filtering->outlier_sigma, 0.0);
   }
+  void orientationAndIntersectionPlanes() {
+    const auto take = [this](const char* name, const QString& words) {
+      auto* box = field<QComboBox>(name);
+      QVERIFY(box);
+      const int index = box->findText(words);
+      QVERIFY2(index > 0, qPrintable(words));
+      choose(name, index);
+    };
+    selectBalloon(14);
+    QVERIFY(!field<QComboBox>("zonePlane")); // a round zone lies between no planes
+    const double round = *result(14).actual;
+    Requirement flat = requirement(14);
+    flat.zone = Zone::Planar;
+    QVERIFY(document().edit("Flat zone", {SetRequirement{flat}}));
+    QVERIFY(result(14).how.find("taken as a cylinder") != std::string::npos);
+    QVERIFY(std::abs(*result(14).actual - round) < 1e-9);
+    take("zonePlane", "// A"); // it leans by 30 degrees
+    QCOMPARE(requirement(14).zone_plane->datum, std::string("A"));
+    QVERIFY(!result(14).actual);
+    QVERIFY(result(14).how.find("cannot lie between planes") != std::string::npos);
+    take("zonePlane", "⟂ A");
+    QVERIFY(*result(14).actual < round);
+    QVERIFY(result(14).how.find("orientation plane ⟂ A") != std::string::npos);
+    document().undo();
+    QVERIFY(requirement(14).zone_plane->relation == PlaneRelation::Parallel);
+    selectBalloon(5);
+    QVERIFY(!field<QComboBox>("zonePlane"));
+    const double all = *result(5).actual;
+    take("sectionPlane", "= B"); // as its lines do
+    QVERIFY(std::abs(*result(5).actual - all) < 1e-6);
+    take("sectionPlane", "// A");
+    QVERIFY(!result(5).actual);
+    QVERIFY(result(5).how.find("no line of at least three touches") != std::string::npos);
+  }
   void severalRequirementsTogether() {
     auto& list = window_->sheet().list();
     const auto place = [&](int number) {

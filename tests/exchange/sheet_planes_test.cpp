@@ -39,23 +39,6 @@ class SheetPlanesTest : public QObject {
       features.push_back(f);
     return features;
   }
-  // All points moved as one body.
-  static J movedBy(J features, const Frame& motion) {
-    const auto move = [&](J& p) {
-      const Vec3 q = motion * Vec3(p[0], p[1], p[2]);
-      p = {q.x(), q.y(), q.z()};
-    };
-    for (J& f : features) {
-      if (f.contains("points"))
-        for (J& p : f["points"])
-          move(p);
-      if (f.contains("sections"))
-        for (J& s : f["sections"])
-          for (J& p : s)
-            move(p);
-    }
-    return features;
-  }
   static void unmeasured(const J& features, const J& r, const char* says) {
     const auto e = evaluate(features, r);
     VERIFY_OK(e);

@@ -54,6 +54,24 @@ inline J plane(const char* id, double z, const std::function<double(double, doub
 }
 inline const auto flat = [](double, double) { return 0.0; };
 
+// All points moved as one body.
+inline J movedBy(J features, const Frame& motion) {
+  const auto move = [&](J& p) {
+    const Vec3 q = motion * Vec3(p[0], p[1], p[2]);
+    p = {q.x(), q.y(), q.z()};
+  };
+  for (J& f : features) {
+    if (f.contains("points"))
+      for (J& p : f["points"])
+        move(p);
+    if (f.contains("sections"))
+      for (J& s : f["sections"])
+        for (J& p : s)
+          move(p);
+  }
+  return features;
+}
+
 inline Result<Evaluation> evaluate(const J& features, const J& requirement,
                                    const char* standard = "ISO") {
   J full = requirement;

@@ -191,6 +191,12 @@ class SpecificationTest : public QObject {
     spec.standard = ToleranceStandard::Asme;
     QCOMPARE(describe(spec, round), std::string("circularity 0.05"));
     QCOMPARE(describe(spec, d), describe(d));
+    QVERIFY(describe(spec, r).find(" SEP REQT") != std::string::npos);
+    spec.standard = ToleranceStandard::Iso;
+    QCOMPARE(describe(spec, r), describe(r));
+    r.separate = false;
+    r.zone_plane = PlaneIndicator{PlaneRelation::Perpendicular, "B"};
+    QVERIFY(describe(r).ends_with(" orientation plane ⟂ B"));
     Requirement size;
     size.kind = Characteristic::Size;
     size.nominal = 20, size.lower = 19.9, size.upper = 20.1;

@@ -67,6 +67,11 @@ void IndicatorEdit::paintEvent(QPaintEvent*) {
   p.setRenderHint(QPainter::Antialiasing);
   cells_.clear();
   Requirement shown = draft_;
+  shown.standard = standard_;
+  if (hasFocus()) { // the next datum is typed where they stand
+    shown.zone_plane.reset();
+    shown.section_plane.reset();
+  }
   const double middle = 1 + kHeight / 2;
   const double end = drawCallout(p, theme_, {0.5, middle}, shown, kHeight, &cells_);
   if (!hasFocus()) return;

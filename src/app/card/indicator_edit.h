@@ -13,6 +13,7 @@ class IndicatorEdit : public QWidget {
 
  public:
   IndicatorEdit(const Theme& theme, Requirement requirement, QWidget* parent = nullptr);
+  void showBy(ToleranceStandard standard) { standard_ = standard; }
   const Requirement& draft() const { return draft_; }
   int compartment() const { return cell_; } // 0 characteristic, 1 value, 2 ... datums
   void setCompartment(int cell);
@@ -41,6 +42,7 @@ class IndicatorEdit : public QWidget {
 
   const Theme& theme_;
   Requirement kept_, draft_;
+  ToleranceStandard standard_ = ToleranceStandard::Iso;
   int cell_ = 1;
   QString typed_; // digits of the value so far
   std::vector<QRectF> cells_;

@@ -217,8 +217,12 @@ void Card::zoneFields(const Requirement& r) {
         change("Change the SIM group",
                [](Requirement& x, double v) { x.together = std::max(0, static_cast<int>(v)); }),
         "none");
-  if (r.features.size() > 1 && !isDimension(r.kind) && !isForm(r.kind) && !isOrientation(r.kind))
-    choice("pattern", "separate", {"CZ", "SZ"}, r.separate ? 1 : 0,
+  const bool iso = document_.plan().spec.standardOf(r) == ToleranceStandard::Iso;
+  if ((r.features.size() > 1 || !iso) && !isDimension(r.kind) && !isForm(r.kind) &&
+      !isOrientation(r.kind) && !isRunout(r.kind))
+    choice(iso ? "pattern" : "held", "separate",
+           iso ? QStringList{"CZ", "SZ"} : QStringList{"with others", "apart (SEP REQT)"},
+           r.separate ? 1 : 0,
            change("Change the pattern", [](Requirement& x, int i) { x.separate = i == 1; }));
 }
 

@@ -38,7 +38,7 @@ void Card::requirementSection(const Requirement& r) {
   }
   title(QString("Requirement %1").arg(r.balloon), QString());
   if (isDimension(r.kind)) {
-    layout_->addWidget(new CalloutLabel(theme_, r, {}));
+    layout_->addWidget(new CalloutLabel(theme_, document_.plan().spec.withStandard(r), {}));
     remarkRows(layout_, r);
   } else {
     indicatorSection(r);
@@ -60,6 +60,7 @@ void Card::requirementSection(const Requirement& r) {
 // The indicator, edited where it is drawn, with the proofreader's remarks on what is typed so far.
 void Card::indicatorSection(const Requirement& r) {
   auto* indicator = new IndicatorEdit(theme_, r);
+  indicator->showBy(document_.plan().spec.standardOf(r));
   if (indicator_of_ == r.id) indicator->setCompartment(indicator_cell_);
   layout_->addWidget(indicator);
   auto* remarks = new QWidget;

@@ -8,7 +8,8 @@ namespace alder::app {
 
 void Card::verdictSection(const Requirement& r) {
   const Evaluation* e = document_.evaluation(r.id);
-  layout_->addWidget(new CalloutLabel(theme_, r, e ? e->verdict : Verdict::Unmeasured));
+  layout_->addWidget(new CalloutLabel(theme_, document_.plan().spec.withStandard(r),
+                                      e ? e->verdict : Verdict::Unmeasured));
   if (!e || !e->actual) {
     paragraph(e ? text(e->how) : "Not measured yet: run the routine, or open measured points.");
     return;

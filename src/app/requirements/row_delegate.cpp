@@ -22,7 +22,7 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
   const double middle = row.center().y();
   theme_.drawBalloon(p, {row.left() + 22, middle}, 11, r.balloon,
                      theme_.color(selected ? "accent" : "second"));
-  paintCallout(p, row, r);
+  paintCallout(p, row, document_.plan().spec.withStandard(r));
   if (desk_ == Desk::Verdict)
     paintResult(p, row, r);
   else

@@ -127,7 +127,8 @@ void StageOverlay::paintCaptions(QPainter& p) const {
   const auto& r = routed->rehearsal;
   const QString right =
       r.clear()
-          ? QString("no clash · clearance %1 mm").arg(QString::fromStdString(figure(r.least_clearance, 2)))
+          ? QString("no clash · clearance %1 mm")
+                .arg(QString::fromStdString(figure(r.least_clearance, 2)))
           : QString("%1 clash%2").arg(r.clashes.size()).arg(r.clashes.size() == 1 ? "" : "es");
   const double w = m.horizontalAdvance(right) + 20;
   const bool apart = width() - w - 14 > box.right() + 8; // else it goes below
@@ -166,7 +167,8 @@ void StageOverlay::paintAxes(QPainter& p) const {
 void StageOverlay::paintCallout(QPainter& p) const {
   const auto& selection = document_.selection();
   if (!selection.requirement || selection.features.empty()) return;
-  const Requirement& r = document_.plan().spec.requirement(*selection.requirement);
+  const Specification& spec = document_.plan().spec;
+  const Requirement r = spec.withStandard(spec.requirement(*selection.requirement));
   const QPointF anchor = stage_.project(stage_.anchorOf(selection.features.front()));
   // measured first, so that the box can hold it
   QPixmap scratch(1, 1);

@@ -19,7 +19,9 @@ QString geometricalFigure(const Requirement& r) {
   if (r.free_offset) text += " OZ";
   if (r.projected > 0) text += " Ⓟ" + QString::fromStdString(shortFigure(r.projected));
   if (r.unit_length > 0) text += " / " + QString::fromStdString(shortFigure(r.unit_length));
-  if (r.separate) text += " SZ";
+  if (r.separate)
+    text +=
+        r.standard.value_or(ToleranceStandard::Iso) == ToleranceStandard::Iso ? " SZ" : " SEP REQT";
   if (r.together > 0) text += QString(" SIM%1").arg(r.together);
   return text;
 }

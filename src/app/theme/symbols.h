@@ -9,6 +9,7 @@ namespace alder::app {
 void drawSymbol(QPainter& painter, const QPointF& centre, double size, Characteristic kind);
 
 // The callout of a requirement from `left`, vertically centred on `middle`; returns its right end.
+// By the requirement's own standard, ISO where it has none (see Specification::withStandard).
 // Dimensions are written as text; geometrical tolerances as a tolerance indicator, whose
 // compartments are returned in `cells` where given.
 double drawCallout(QPainter& painter, const Theme& theme, const QPointF& left_middle,

@@ -115,6 +115,35 @@ void solveLeastSquares(const StagePoints& stage, RigidFit& fit, const Freedom& f
   }
 }
 
+// Where the one motion that is left lowers all deviations, though not alike, the surface comes
+// outside the material by it until it touches (a tertiary plane, touched on one side of the axis
+// about which it turns). Touched on both sides it cannot, and stays between.
+void turnOutside(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
+  constexpr double kAlike = 1e-3; // of the largest slope: below it a point lies at the axis itself
+  if (freedom.cols() != 1) return;
+  SmallVector row;
+  double least = 1e300, most = -1e300;
+  for (const auto& one : stage.points) {
+    linearise(one, fit, fit.placement.inverse(), freedom, SmallVector(), row);
+    least = std::min(least, row[0]), most = std::max(most, row[0]);
+  }
+  const double largest = std::max(std::abs(least), std::abs(most));
+  if (least < kAlike * largest && most > -kAlike * largest) return;
+  const Frame before = fit.placement;
+  for (int step = 0; step < 50; ++step) {
+    const Frame inverse = fit.placement.inverse();
+    double worst = -1e300, slope = 1;
+    for (const auto& one : stage.points)
+      if (const double d = linearise(one, fit, inverse, freedom, SmallVector(), row); d > worst)
+        worst = d, slope = row[0];
+    const SmallVector turn = SmallVector::Constant(1, -worst / slope);
+    fit.placement = fit.moved(fit.placement, freedom * turn);
+    if (std::abs(turn[0]) < 1e-14 * fit.scale) break;
+  }
+  // A point near the axis may ask for more than errors of form explain.
+  if ((fit.placement.linear() - before.linear()).norm() > 0.1) fit.placement = before;
+}
+
 // Where a motion lowers all deviations alike, the surface is brought outside the material by it.
 void pushOutside(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
   const Frame inverse = fit.placement.inverse();
@@ -130,7 +159,7 @@ void pushOutside(const StagePoints& stage, RigidFit& fit, const Freedom& freedom
   const SmallVector y = leastNorm(down);
   for (const auto& one : stage.points) {
     linearise(one, fit, inverse, freedom, SmallVector(), row);
-    if (std::abs(row.dot(y) + 1) > 1e-6) return;
+    if (std::abs(row.dot(y) + 1) > 1e-6) return turnOutside(stage, fit, freedom);
   }
   fit.placement = fit.moved(fit.placement, freedom * (y * most));
 }
@@ -190,9 +219,10 @@ void solveNear(const StagePoints& stage, RigidFit& fit, const Freedom& freedom,
     RigidFit there = fit;
     there.placement = placed(step);
     const SmallVector next = sizes + step.tail(sizes.size());
-    return [&, there, next, back = Frame(there.placement.inverse())](std::size_t i, SmallVector& g) {
-      linearise(stage.points[i], there, back, freedom, next, g);
-    };
+    return
+        [&, there, next, back = Frame(there.placement.inverse())](std::size_t i, SmallVector& g) {
+          linearise(stage.points[i], there, back, freedom, next, g);
+        };
   };
   p.begin_round = [&] { round_start = fit.placement; };
   p.drift = [&](const SmallVector& step) {

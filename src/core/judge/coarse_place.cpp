@@ -58,7 +58,7 @@ struct Situated {
   Derived::Kind kind = Derived::Kind::Point;
   Vec3 nominal = Vec3::Zero(), actual = Vec3::Zero(); // a point of it, its middle where it has one
   Vec3 nominal_direction = Vec3::Zero(), direction = Vec3::Zero(); // of an axis, a plane's normal
-  bool is_signed = false;   // the actual direction has the sense of the nominal one
+  bool is_signed = false; // the actual direction has the sense of the nominal one
   bool has_middle = true; // else the nominal point lies anywhere along the axis or plane
 
   Mat3 fixed() const { // directions in which it fixes its place
@@ -80,7 +80,9 @@ std::optional<Situated> situationOf(const NominalFeature& f, const MeasuredFeatu
   e.actual = centroid(m.points);
   if (isPoint(f.ideal)) return e;
   const Shape shape = shapeOf(f.ideal);
-  const auto fit = fitLeastSquares(shape, m.points);
+  auto fit = fitLeastSquares(shape, m.points);
+  // One ring fixes no cylinder, but which way its axis goes.
+  if (!fit && shape == Shape::Cylinder) fit = fitLeastSquares(Shape::Circle, m.points);
   if (!fit) return {};
   const Vec3 middle = e.actual;
   e.direction = fit->direction;
@@ -171,16 +173,18 @@ double angleOf(const Mat3& linear) {
   return Eigen::AngleAxisd(linear).angle();
 }
 
-// Where a turned nominal must be moved to, by what each feature fixes; along what none fixes, middle
-// to middle as far as middles are known, else not at all.
+// Where a turned nominal must be moved to, by what each feature fixes; along what none fixes,
+// middle to middle as far as middles are known, else not at all.
 Frame moved(const Mat3& linear, const std::vector<Situated>& elements) {
   constexpr double kMiddle = 1e-3, kStay = 1e-9;
   const bool turned = angleOf(linear) > kHardly;
   Mat3 left = turned ? Mat3::Zero() : Mat3(kStay * Mat3::Identity());
   Vec3 right = Vec3::Zero();
   for (const Situated& e : elements) {
-    const Mat3 weight =
-        e.fixed() + (e.has_middle ? kMiddle : turned ? kStay : 0.0) * Mat3::Identity();
+    const Mat3 weight = e.fixed() + (e.has_middle ? kMiddle
+                                     : turned     ? kStay
+                                                  : 0.0) *
+                                        Mat3::Identity();
     left += weight;
     right += weight * (e.actual - linear * e.nominal);
   }
@@ -214,10 +218,10 @@ Match matchOf(const Frame& frame, const std::vector<Situated>& elements, double 
   return m;
 }
 
-// Root mean square of the points' distances from the nominal features, placed as well as can be from
-// this start on; sizes are free.
-double settled(const Plan& plan, const std::vector<FeatureId>& features, const Measurements& measured,
-               Frame& frame) {
+// Root mean square of the points' distances from the nominal features, placed as well as can be
+// from this start on; sizes are free.
+double settled(const Plan& plan, const std::vector<FeatureId>& features,
+               const Measurements& measured, Frame& frame) {
   DatumStage all;
   for (FeatureId id : features)
     if (const auto m = measured.find(id); m != measured.end()) {
@@ -252,13 +256,13 @@ double settled(const Plan& plan, const std::vector<FeatureId>& features, const M
 // Of placements that match alike: the one that hardly turns the part, if there is such a one; else
 // the one whose features lie nearest their nominal places.
 const Match& likeliest(const std::vector<Match>& matches) {
-  const auto nearest = std::min_element(matches.begin(), matches.end(), [](const Match& a, const Match& b) {
-    return angleOf(a.frame.linear()) < angleOf(b.frame.linear());
-  });
+  const auto nearest =
+      std::min_element(matches.begin(), matches.end(), [](const Match& a, const Match& b) {
+        return angleOf(a.frame.linear()) < angleOf(b.frame.linear());
+      });
   if (angleOf(nearest->frame.linear()) < kHardly) return *nearest;
-  return *std::min_element(matches.begin(), matches.end(), [](const Match& a, const Match& b) {
-    return a.middles < b.middles;
-  });
+  return *std::min_element(matches.begin(), matches.end(),
+                           [](const Match& a, const Match& b) { return a.middles < b.middles; });
 }
 
 std::vector<Match> alike(std::vector<Match> matches, double room) {
@@ -300,7 +304,8 @@ Frame coarsePlace(const Plan& plan, const std::vector<FeatureId>& features,
   for (FeatureId id : features)
     if (const auto m = measured.find(id); m != measured.end())
       if (auto e = situationOf(plan.nominal(id), m->second)) elements.push_back(*e);
-  return elements.empty() ? Frame::Identity() : featureByFeature(plan, features, measured, elements);
+  return elements.empty() ? Frame::Identity()
+                          : featureByFeature(plan, features, measured, elements);
 }
 
 Measurements placedBack(const Measurements& measured, const std::vector<FeatureId>& features,

@@ -155,30 +155,58 @@ double worstStretch(Strip line, double length, Criterion criterion) {
   return worst;
 }
 
-// Flatness over the worst square of the given side, the squares lying along the sides of the
-// feature's least-squares plane and ending at its points.
+// In so many directions squares are tried: fewer where there are many points, to be done in time.
+int squareDirections(std::size_t points) {
+  return static_cast<int>(std::clamp<std::size_t>(1000 / std::max<std::size_t>(points, 1), 1, 18));
+}
+
+// Flatness over the worst square of the given side, the squares turned in even steps over a right
+// angle and ending at points.
 Result<double> worstSquare(const NominalFeature& f, const MeasuredFeature& m, double side,
                            Criterion criterion) {
   auto plane = actualOf(f, m);
   if (!plane) return pass(plane.error());
   const Frame inverse = frameOf(plane->derived.point, f.ideal.direction).inverse();
-  Points flat;
-  for (const Vec3& p : m.points)
-    flat.push_back(inverse * p);
-  const std::size_t step = std::max<std::size_t>(1, flat.size() / 2000);
+  // What the points in a square range over about the plane of all bounds its flatness from above.
+  struct Square {
+    double bound = 0;
+    std::vector<std::size_t> members;
+  };
+  std::vector<Square> squares;
+  const std::size_t n = m.points.size(), step = std::max<std::size_t>(1, n / 2000);
+  const int directions = squareDirections(n);
+  for (int turned = 0; turned < directions; ++turned) {
+    const Frame turn(
+        Eigen::AngleAxisd(-kPi / 2 * turned / directions, Vec3::UnitZ()).toRotationMatrix());
+    Points flat;
+    for (const Vec3& p : m.points)
+      flat.push_back(turn * (inverse * p));
+    for (std::size_t k = 0; k < n; k += step)
+      for (const double up : {0.0, 1.0}) {
+        Square square;
+        const double x = flat[k].x(), y = flat[k].y() - up * side;
+        double low = 1e300, high = -1e300;
+        for (std::size_t i = 0; i < n; ++i)
+          if (flat[i].x() >= x - 1e-9 && flat[i].x() <= x + side + 1e-9 &&
+              flat[i].y() >= y - 1e-9 && flat[i].y() <= y + side + 1e-9) {
+            square.members.push_back(i);
+            low = std::min(low, flat[i].z()), high = std::max(high, flat[i].z());
+          }
+        square.bound = high - low;
+        if (square.members.size() >= 4) squares.push_back(std::move(square));
+      }
+  }
+  std::stable_sort(squares.begin(), squares.end(),
+                   [](const Square& a, const Square& b) { return a.bound > b.bound; });
   double worst = 0;
-  for (std::size_t k = 0; k < flat.size(); k += step)
-    for (const double up : {0.0, 1.0}) {
-      MeasuredFeature square;
-      const double x = flat[k].x(), y = flat[k].y() - up * side;
-      for (std::size_t i = 0; i < flat.size(); ++i)
-        if (flat[i].x() >= x - 1e-9 && flat[i].x() <= x + side + 1e-9 && flat[i].y() >= y - 1e-9 &&
-            flat[i].y() <= y + side + 1e-9)
-          square.points.push_back(m.points[i]);
-      if (square.points.size() < 4) continue;
-      // Points in one line fix no plane; they say nothing here.
-      if (auto fit = actualOf(f, square, criterion)) worst = std::max(worst, fit->form);
-    }
+  for (const Square& square : squares) {
+    if (criterion != Criterion::LeastSquares && square.bound <= worst) break;
+    MeasuredFeature part;
+    for (const std::size_t i : square.members)
+      part.points.push_back(m.points[i]);
+    // Points in one line fix no plane; they say nothing here.
+    if (auto fit = actualOf(f, part, criterion)) worst = std::max(worst, fit->form);
+  }
   return worst;
 }
 
@@ -306,6 +334,9 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
                                                  : by + " of the feature";
   if (r.unit_length > 0 && !of_median)
     e.how += ", over the worst " + shortFigure(r.unit_length) + " mm";
+  if (r.unit_length > 0 && r.kind == Characteristic::Flatness)
+    e.how += fmt::format(" square, turned in {} directions",
+                         squareDirections(m.at(r.features.front()).points.size()));
   if (of_median && r.material != MaterialModifier::None) e.how += ", with bonus from the size";
   if (r.section_plane) e.how += ", intersection plane " + symbol(*r.section_plane);
   e.how += ".";

@@ -84,7 +84,7 @@ class ZoneJudge {
     // Orientation concerns each feature for itself; a pattern is located as one.
     if (r_.kind == Characteristic::LineProfile && all.front().measured->sectioned)
       return judgeSections(system, all, e);
-    if (isOrientation(r_.kind) || r_.separate) {
+    if (isOrientation(r_.kind) || (r_.separate && iso_)) {
       double worst = 0;
       for (const Toleranced& t : all)
         worst = std::max(worst, judgeGroup(system, {t}, e));
@@ -236,8 +236,10 @@ class ZoneJudge {
     const Datum* datum = plan_.spec.datum(r.datums[0].letters[0]);
     if (!datum || datum->features.empty()) return {};
     const Vec3 d = plan_.nominal(datum->features[0]).ideal.direction;
+    // Planes inclined to the datum would turn about it until they hold an axis that leans less.
+    constexpr double kInclined = 0.0872; // sine of 5 degrees
     const Vec3 across = d - d.dot(nominal.direction) * nominal.direction;
-    if (across.norm() < 0.1) return {};
+    if (std::abs(d.dot(nominal.direction)) > kInclined) return {};
     return across.normalized();
   }
 
@@ -559,7 +561,8 @@ class ZoneJudge {
                                            : "from outside the material");
     if (!system.shifts.empty()) e.how += ", shifted as far as its modifiers let it";
     if (all.size() > 1 && !isOrientation(r_.kind))
-      e.how += r_.separate ? "; each feature by itself" : "; the features as one pattern";
+      e.how += r_.separate && iso_ ? "; each feature by itself" : "; the features as one pattern";
+    if (r_.separate && !iso_) e.how += "; apart from other requirements (SEP REQT)";
     if (joined_) e.how += ", at the same time as other requirements of this datum system";
     if (r_.upper_segment.valid()) e.how += ", free in translation";
     if (!all.front().by.empty()) e.how += "; " + all.front().by;

@@ -64,6 +64,7 @@ Result<IndicatedPlanes> planesOf(const Specification& spec, const PlaneIndicator
 
 std::optional<Vec3> zoneNormal(const IndicatedPlanes& planes, const Vec3& axis) {
   const Vec3& d = planes.direction;
+  if (planes.square && std::abs(d.dot(axis)) > kAskew) return {};
   const Vec3 across = planes.square ? Vec3(d - d.dot(axis) * axis) : Vec3(axis.cross(d));
   if (across.norm() < kLost) return {};
   return across.normalized();

@@ -336,6 +336,8 @@ std::string describe(const Specification& specification, const Requirement& r) {
   if (r.kind == Characteristic::Roundness && text.starts_with(iso) &&
       specification.standardOf(r) != ToleranceStandard::Iso)
     text.replace(0, iso.size(), "circularity");
+  if (r.separate && specification.standardOf(r) != ToleranceStandard::Iso)
+    if (const auto at = text.find(" SZ"); at != std::string::npos) text.replace(at, 3, " SEP REQT");
   return text;
 }
 

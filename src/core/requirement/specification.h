@@ -174,7 +174,9 @@ struct Requirement {
   std::optional<Filtering> filtering; // of the raw points; else each feature's own
   double projected = 0;   // length of a projected zone (P), beyond the primary datum's side
   double unit_length = 0; // straightness and flatness hold over any length (square) of this size
-  bool separate = false;  // the features of a pattern each by itself (SZ)
+  // By ISO the features of a pattern each by itself (SZ); by ASME the pattern is one, but not held
+  // together with other requirements (SEP REQT).
+  bool separate = false;
   // Requirements with the same number are held by one placement (ISO 5458 SIM1, SIM2; ASME
   // simultaneous requirement of lower segments); 0: as the standard has it.
   int together = 0;
@@ -199,6 +201,11 @@ struct Specification {
   double near_share = 0.9; // from this share of its tolerance on a result is near its limit
 
   ToleranceStandard standardOf(const Requirement& r) const { return r.standard.value_or(standard); }
+  // With its standard in it, for what is shown of a requirement by itself.
+  Requirement withStandard(Requirement r) const {
+    r.standard = standardOf(r);
+    return r;
+  }
   const NominalFeature& feature(FeatureId id) const {
     return features[static_cast<std::size_t>(id.value)];
   }
