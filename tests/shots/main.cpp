@@ -29,7 +29,8 @@ class Shooter {
     timer.start();
     do
       QTest::qWait(50);
-    while ((window_.document().jobs().busy() || !window_.document().routed()) &&
+    while ((window_.document().jobs().busy() || !window_.document().routed() ||
+            window_.document().tryingVerdicts()) &&
            timer.elapsed() < 60000);
     QTest::qWait(400);
     return window_.document().routed() != nullptr;

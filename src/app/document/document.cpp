@@ -249,7 +249,13 @@ double Document::noiseShare(RequirementId id) const {
 void Document::checkCoverageNow() {
   const auto copy = std::make_shared<const Plan>(plan());
   const auto work = [=, this, memory = coverage_memory_](const Progress& progress) {
-    return JobRunner::Apply([=, this, found = coverageOf(copy, *memory, progress)] {
+    // What is not touched is seen at once from the plan as it is then; kept, it would be told of
+    // touches that have come meanwhile.
+    Coverage tried = coverageOf(copy, *memory, progress);
+    std::erase_if(tried, [&](const auto& one) {
+      return !::alder::whyNotCovered(*copy, copy->spec.requirement(one.first)).empty();
+    });
+    return JobRunner::Apply([=, this, found = std::move(tried)] {
       if (found == coverage_) return;
       coverage_ = found;
       emit coverageChanged();

@@ -91,6 +91,8 @@ class Document : public QObject {
   const Project& project() const { return project_; }
   bool unsaved() const { return open_ && (history_.unsaved() || runs_unsaved_ || path_.isEmpty()); }
   JobRunner& jobs() { return jobs_; }
+  // Whether the touches suffice to judge is still being found out.
+  bool tryingVerdicts() const { return coverage_jobs_.busy(); }
 
   // Work that was left behind by a crash, in a copy of the file `as` (empty: it never had one).
   void openLeft(const QString& copy, const QString& as);
