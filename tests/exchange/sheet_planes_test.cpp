@@ -99,6 +99,29 @@ class SheetPlanesTest : public QObject {
       QVERIFY(evaluate(moved, r)->verdict == Verdict::Outside);
     }
   }
+  // A further datum cannot be added for one of several that are held together.
+  void notBesideOthersOfOneSystem() {
+    const J features = block(J::array({bore("h", 20, Vec3(0.05, 0, 0), Vec3(0.05, 0, 0)),
+                                       bore("k", 40, Vec3::Zero(), Vec3::Zero())}));
+    const auto position = [](const char* id, const char* feature, const char* plane) {
+      return J{{"id", id},           {"kind", "position"},
+               {"feature", feature}, {"tolerance", 0.2},
+               {"zone", "planar"},   {"zone_plane", plane},
+               {"together", 1},      {"datums", {{{"feature", "A"}}, {{"feature", "B"}}}}};
+    };
+    const auto judged = [&](const char* plane) {
+      const J sheet{
+          {"standard", "ISO"},
+          {"features", features},
+          {"requirements", {position("1", "h", plane), position("2", "k", "parallel B")}}};
+      const auto read = readSheet(sheet.dump(), "sheet.json");
+      return judge(read->plan, read->plan.spec.requirements[0], read->measured);
+    };
+    QVERIFY(judged("parallel B").actual.has_value());
+    const Evaluation e = judged("parallel C");
+    QVERIFY(!e.actual);
+    QVERIFY2(e.how.find("name it among the datums") != std::string::npos, e.how.c_str());
+  }
   // A face that waves along Y alone, touched in lines both ways.
   void straightnessInAnIntersectionPlane() {
     J lines = J::array(), along_x = J::array();

@@ -139,7 +139,8 @@ void Card::associationFields(const Requirement& r) {
   }
 }
 
-// Parallel with each datum or square to it, as far as a zone or a line can lie so.
+// The planes that each datum gives direction to; which of them cannot hold the axis or line, the
+// judge says.
 void Card::planeField(const QString& label, const char* id,
                       const std::optional<PlaneIndicator>& now,
                       std::optional<PlaneIndicator> Requirement::*field) {
@@ -220,8 +221,8 @@ void Card::zoneFields(const Requirement& r) {
   const bool iso = document_.plan().spec.standardOf(r) == ToleranceStandard::Iso;
   if ((r.features.size() > 1 || !iso) && !isDimension(r.kind) && !isForm(r.kind) &&
       !isOrientation(r.kind) && !isRunout(r.kind))
-    choice(iso ? "pattern" : "held", "separate",
-           iso ? QStringList{"CZ", "SZ"} : QStringList{"with others", "apart (SEP REQT)"},
+    choice(iso ? "pattern" : "simultaneous", "separate",
+           iso ? QStringList{"CZ", "SZ"} : QStringList{"by the standard", "separate (SEP REQT)"},
            r.separate ? 1 : 0,
            change("Change the pattern", [](Requirement& x, int i) { x.separate = i == 1; }));
 }

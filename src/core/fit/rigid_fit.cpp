@@ -119,7 +119,7 @@ void solveLeastSquares(const StagePoints& stage, RigidFit& fit, const Freedom& f
 // outside the material by it until it touches (a tertiary plane, touched on one side of the axis
 // about which it turns). Touched on both sides it cannot, and stays between.
 void turnOutside(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
-  constexpr double kAlike = 1e-3; // of the largest slope: below it a point lies at the axis itself
+  constexpr double kAlike = 0.02; // of the largest slope: below it a point lies at the axis itself
   if (freedom.cols() != 1) return;
   SmallVector row;
   double least = 1e300, most = -1e300;
@@ -129,7 +129,6 @@ void turnOutside(const StagePoints& stage, RigidFit& fit, const Freedom& freedom
   }
   const double largest = std::max(std::abs(least), std::abs(most));
   if (least < kAlike * largest && most > -kAlike * largest) return;
-  const Frame before = fit.placement;
   for (int step = 0; step < 50; ++step) {
     const Frame inverse = fit.placement.inverse();
     double worst = -1e300, slope = 1;
@@ -140,8 +139,6 @@ void turnOutside(const StagePoints& stage, RigidFit& fit, const Freedom& freedom
     fit.placement = fit.moved(fit.placement, freedom * turn);
     if (std::abs(turn[0]) < 1e-14 * fit.scale) break;
   }
-  // A point near the axis may ask for more than errors of form explain.
-  if ((fit.placement.linear() - before.linear()).norm() > 0.1) fit.placement = before;
 }
 
 // Where a motion lowers all deviations alike, the surface is brought outside the material by it.

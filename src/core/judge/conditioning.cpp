@@ -228,11 +228,8 @@ class Conditioner {
 
 std::vector<FeatureId> neededBy(const Specification& spec, const Requirement& r) {
   std::vector<FeatureId> needed = r.features;
-  const Requirement whole = withIndicatedDatums(r);
-  for (const DatumReference& d : whole.datums)
-    for (const auto& letter : d.letters)
-      if (const Datum* datum = spec.datum(letter))
-        needed.insert(needed.end(), datum->features.begin(), datum->features.end());
+  const auto datums = datumFeatures(spec, r);
+  needed.insert(needed.end(), datums.begin(), datums.end());
   for (const Requirement* other : simultaneous(spec, r))
     needed.insert(needed.end(), other->features.begin(), other->features.end());
   return needed;

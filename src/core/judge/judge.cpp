@@ -97,8 +97,13 @@ class Judge {
 
  private:
   Result<Evaluation> measured(const Requirement& r) {
-    if (const Requirement whole = withIndicatedDatums(r); whole.datums != r.datums)
+    if (const Requirement whole = withIndicatedDatums(r); whole.datums != r.datums) {
+      if (!simultaneous(plan_.spec, r).empty())
+        return fail(
+            "Its plane indicator adds a datum to the system that others are held in with it; "
+            "name it among the datums of all of them.");
       return measured(whole);
+    }
     for (FeatureId id : touchedFor(plan_.spec, r.features))
       if (!raw_.count(id)) return fail("{} is not measured.", plan_.nominal(id).name);
     const bool zero_at_limit = r.tolerance == 0 && r.material != MaterialModifier::None;

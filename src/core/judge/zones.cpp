@@ -235,12 +235,9 @@ class ZoneJudge {
       return {};
     const Datum* datum = plan_.spec.datum(r.datums[0].letters[0]);
     if (!datum || datum->features.empty()) return {};
-    const Vec3 d = plan_.nominal(datum->features[0]).ideal.direction;
     // Planes inclined to the datum would turn about it until they hold an axis that leans less.
-    constexpr double kInclined = 0.0872; // sine of 5 degrees
-    const Vec3 across = d - d.dot(nominal.direction) * nominal.direction;
-    if (std::abs(d.dot(nominal.direction)) > kInclined) return {};
-    return across.normalized();
+    return ::alder::zoneNormal({plan_.nominal(datum->features[0]).ideal.direction, true},
+                               nominal.direction);
   }
 
   // Vectors from the nominal, placed by T, to the actual feature; half the zone counts from them.
@@ -276,11 +273,15 @@ class ZoneJudge {
     };
   }
 
-  double distance(const Toleranced& t, const Frame& inverse, std::size_t i) const {
+  // On which face a point was touched.
+  FaceId faceOf(const Toleranced& t, std::size_t i) const {
     const auto& faces = t.measured->faces;
     const auto& own = plan_.nominal(t.feature).faces;
-    const FaceId face = i < faces.size() ? faces[i] : own.empty() ? FaceId{} : own.front();
-    return t.surface->distance(face, inverse * t.measured->points[i]);
+    return i < faces.size() ? faces[i] : own.empty() ? FaceId{} : own.front();
+  }
+
+  double distance(const Toleranced& t, const Frame& inverse, std::size_t i) const {
+    return t.surface->distance(faceOf(t, i), inverse * t.measured->points[i]);
   }
 
   // All features of the group in one set of residuals, each counted against what it is allowed.
@@ -503,13 +504,8 @@ class ZoneJudge {
       length = std::max(length, (p - points.front()).norm());
     if (line && line->form < kStraight * length) {
       const std::size_t middle = members[members.size() / 2];
-      const auto& faces = t.measured->faces;
-      const auto& own = plan_.nominal(t.feature).faces;
-      const FaceId face = middle < faces.size() ? faces[middle]
-                          : own.empty()         ? FaceId{}
-                                                : own.front();
       const Vec3 across =
-          line->direction.cross(t.surface->normal(face, t.measured->points[middle]));
+          line->direction.cross(t.surface->normal(faceOf(t, middle), t.measured->points[middle]));
       return across.norm() > 0.1 ? std::optional<Vec3>(across.normalized()) : std::nullopt;
     }
     const auto plane = fitLeastSquares(Shape::Plane, points);

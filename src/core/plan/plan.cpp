@@ -78,11 +78,8 @@ Frame placesFrame(const Plan& plan, FeatureId id) {
 
 std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& r) {
   std::set<FeatureId> all(r.features.begin(), r.features.end());
-  const Requirement whole = withIndicatedDatums(r);
-  for (const auto& d : whole.datums)
-    for (const auto& letter : d.letters)
-      if (const Datum* datum = spec.datum(letter))
-        all.insert(datum->features.begin(), datum->features.end());
+  const auto datums = datumFeatures(spec, r);
+  all.insert(datums.begin(), datums.end());
   return touchedFor(spec, {all.begin(), all.end()});
 }
 

@@ -99,4 +99,13 @@ Requirement withIndicatedDatums(const Requirement& r) {
   return out;
 }
 
+std::vector<FeatureId> datumFeatures(const Specification& spec, const Requirement& requirement) {
+  std::vector<FeatureId> features;
+  for (const DatumReference& d : withIndicatedDatums(requirement).datums)
+    for (const auto& letter : d.letters)
+      if (const Datum* datum = spec.datum(letter))
+        features.insert(features.end(), datum->features.begin(), datum->features.end());
+  return features;
+}
+
 } // namespace alder

@@ -32,5 +32,7 @@ bool holdSection(const IndicatedPlanes& planes, const Vec3& section_normal);
 // With the datums that the indicators name beside those of the requirement itself: they hold its
 // turn, not its place.
 Requirement withIndicatedDatums(const Requirement& requirement);
+// The features of all these datums, in order; one that several hold stands there as often.
+std::vector<FeatureId> datumFeatures(const Specification& spec, const Requirement& requirement);
 
 } // namespace alder
