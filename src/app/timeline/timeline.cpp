@@ -32,10 +32,12 @@ Timeline::Timeline(Document& document, const Theme& theme, QWidget* parent)
     : QWidget(parent)
     , document_(document)
     , theme_(theme)
-    , empty_(new EmptyHint(theme,
-                           {{"draft", "Draft from requirements"}, {"addFirst", "Add first requirements"},
-                            {"open", "Open …"}},
-                           [this](const QString& action) { emit wanted(action); }, this)) {
+    , empty_(new EmptyHint(
+          theme,
+          {{"draft", "Draft from requirements"},
+           {"addFirst", "Add first requirements"},
+           {"open", "Open …"}},
+          [this](const QString& action) { emit wanted(action); }, this)) {
   setMinimumHeight(84);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName("Timeline");
@@ -65,16 +67,18 @@ Timeline::Timeline(Document& document, const Theme& theme, QWidget* parent)
 void Timeline::refreshEmpty() {
   const bool open = document_.isOpen();
   if (!open)
-    return empty_->say("The routine is drawn here to scale in time. Open a part or a routine first.",
-                       {"open"});
+    return empty_->say(
+        "The routine is drawn here to scale in time. Open a part or a routine first.", {"open"});
   const Routed* routed = document_.routed();
-  const bool touches = routed && std::any_of(routed->way.positions.begin(), routed->way.positions.end(),
-                                             [](const Position& p) { return p.contact; });
+  const bool touches =
+      routed && std::any_of(routed->way.positions.begin(), routed->way.positions.end(),
+                            [](const Position& p) { return p.contact; });
   if (touches || document_.jobs().busy()) return empty_->say({}, {});
   if (const QString why = document_.routingFailure(); !why.isEmpty())
     return empty_->say("There is no way: " + why, {});
   if (document_.plan().spec.requirements.empty() && document_.plan().features.empty())
-    return empty_->say("Nothing is asked of the part yet, so that nothing is touched.", {"addFirst"});
+    return empty_->say("Nothing is asked of the part yet, so that nothing is touched.",
+                       {"addFirst"});
   empty_->say("No feature has touches yet.", {"draft"});
 }
 
@@ -214,7 +218,9 @@ void Timeline::paintRuler(QPainter& p) const {
     if (t < 0) continue;
     p.setPen(theme_.color("second"));
     p.drawLine(QPointF(xOf(t), kRulerTop + 6), QPointF(xOf(t), kRulerTop + 14));
-    p.drawText(QPointF(xOf(t) + 4, kRulerTop + 13), QString("%1 s").arg(t));
+    const QString label = QString("%1 s").arg(t);
+    const double wide = p.fontMetrics().horizontalAdvance(label), x = xOf(t) + 4;
+    if (x + wide < width()) p.drawText(QPointF(x, kRulerTop + 13), label); // else it would be cut
   }
 }
 
