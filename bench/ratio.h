@@ -23,5 +23,6 @@ std::vector<Ratio> againstProjection(); // distances to a freeform face
 std::vector<Ratio> demoTimes();         // seconds that the demo takes, over the promise
 std::vector<Ratio> manySteps();         // a routine of 100,000 steps, over what is noticed
 std::vector<Ratio> largeRoutine();      // the same of a routine larger than most
+std::vector<Ratio> runEvents();         // a touch of a long run, over one of a short run
 
 } // namespace alder::bench

@@ -15,14 +15,14 @@ function(alder_core_first program)
     return()
   endif()
   set(files)
-  foreach(module geometry fit part requirement plan route rehearse judge run)
+  foreach(module geometry fit part requirement bench plan route rehearse judge run report exchange)
     list(APPEND files $<TARGET_FILE:alder_${module}>)
   endforeach()
   target_link_options(${program} PRIVATE LINKER:--whole-archive ${files} LINKER:--no-whole-archive)
 endfunction()
 
-# For the tests themselves, which compute little: -O0 halves it again (38 s to 16 s), as most of it is
-# literals that an optimiser turns over and over.
+# For the window and the tests themselves, which compute little: -O0 halves it again (38 s to 16 s), as
+# most of it is literals that an optimiser turns over and over.
 function(alder_quickest_build)
   if(ALDER_TESTS AND NOT ALDER_SANITIZE)
     foreach(target ${ARGN})

@@ -257,6 +257,7 @@ Result<int> exportTo(const ExportOptions& o) {
       model.part_serial = std::filesystem::path(o.points).stem().string();
     else if (!project->runs.empty()) {
       model.part_serial = project->runs.back().name;
+      model.operated_by = project->runs.back().operated_by;
       model.again = measuredAgainIn(project->runs.back().csv);
     }
     auto bytes = endsWith(o.target, ".pdf") ? reportPdf(model, project->plan)

@@ -88,10 +88,9 @@ Result<std::optional<JournalFile>> journalFor(const RunOptions& o, RunSession& s
 // Under the name told, else the serial number that was answered.
 Done keep(const RunOptions& o, const RunSession& session, const std::string& csv) {
   std::string head, part = o.part;
-  for (const Answered& a : session.answers()) {
+  if (part.empty()) part = answerFor(QuestionRole::SerialNumber, session.answers());
+  for (const Answered& a : session.answers())
     head += "# " + a.what + ": " + a.value + "\n";
-    if (part.empty() && a.what.find("erial") != std::string::npos) part = a.value;
-  }
   auto database = openDatabase(o.database);
   if (!database) return pass(database.error());
   const StoredRun run{part.empty() ? "part" : part,

@@ -44,7 +44,7 @@ class DocumentTest : public QObject {
     Document d;
     std::optional<std::array<bool, 5>> at_first;
     connect(&d, &Document::opened, this, [&] {
-      at_first = d.progressOf(d.plan().spec.requirements.at(0));
+      at_first = d.progressOf(d.plan().spec.requirements[0]);
       QTimer::singleShot(0, &d, [&] { d.jobs().cancel(); }); // the draft has begun by then
     });
     d.open(data("heron.step"), data("bench.json"));

@@ -20,9 +20,9 @@ class JudgingWindowTest : public WindowDriver {
   Q_OBJECT
 
   const Requirement& requirement(int number) {
-    return document().plan().spec.requirement(RequirementId{number - 1});
+    return document().plan().spec.requirement(balloon(number));
   }
-  const Evaluation& result(int number) { return *document().evaluation(RequirementId{number - 1}); }
+  const Evaluation& result(int number) { return *document().evaluation(balloon(number)); }
   void choose(const char* name, int index) {
     auto* box = field<QComboBox>(name);
     QVERIFY2(box, name);
@@ -305,7 +305,7 @@ class JudgingWindowTest : public WindowDriver {
   }
   void valueByFormula() {
     click("demandValue");
-    QCOMPARE(document().selection().requirement->value, 35);
+    QCOMPARE(document().selection().requirement->value, balloon(36).value);
     type("formula", "#2 / 2");
     QVERIFY(std::abs(*result(36).actual - *result(2).actual / 2) < 1e-12);
     type("nominal", "16");

@@ -29,7 +29,7 @@ class OperatorWindowTest : public OperatorDriver {
     document().removeSteps();
     QVERIFY(idle());
     document().selectSteps({document().plan().steps.front().id});
-    document().insertStep(AskStep{"Serial number", false, ""});
+    document().insertStep(AskStep{"Serial number", false, "", QuestionRole::SerialNumber});
     QVERIFY(idle());
     document().clearSelection();
     document().insertStep(WaitStep{"Take the part out"});

@@ -86,7 +86,13 @@ class WindowDriver : public QObject {
     QTest::mouseRelease(&timeline, Qt::LeftButton, {}, to);
     QVERIFY(idle());
   }
-  void selectBalloon(int number) { document().selectRequirement(RequirementId{number - 1}); }
+  // As numbered in the sheet; ids are not given again and count further.
+  RequirementId balloon(int number) {
+    for (const Requirement& r : document().plan().spec.requirements)
+      if (r.balloon == number) return r.id;
+    return {};
+  }
+  void selectBalloon(int number) { document().selectRequirement(balloon(number)); }
   // Share of stage pixels that differ from the upper left corner by more than a little.
   double filled(const QRect& part = {}) {
     const QImage image = window_->stage().view().grabFramebuffer();

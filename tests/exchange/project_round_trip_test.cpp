@@ -57,7 +57,7 @@ class ProjectRoundTripTest : public QObject {
       case 4:
         return WaitStep{word(), half() ? "clamp 1" : "", half(), std::abs(length())};
       case 5:
-        return AskStep{word(), half(), word()};
+        return AskStep{word(), half(), word(), QuestionRole(below(3))};
       case 6:
         return NoteStep{word()};
       case 7:

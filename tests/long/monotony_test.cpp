@@ -34,19 +34,20 @@ class MonotonyTest : public QObject {
       if (r.material != MaterialModifier::None) all.push_back(r);
     return all;
   }
-  // By ASME requirements of the same datums are held together, and a pattern is one; here each feature
-  // is looked at by itself, as a placement that serves one better may serve another worse.
+  // By ASME requirements of the same datums are held together, and a pattern is one; here each
+  // feature is looked at by itself, as a placement that serves one better may serve another worse.
   static test::MadeBlock blockOf(int seed, bool iso) {
     test::MadeBlock block = test::madeBlock(static_cast<std::uint64_t>(seed), 0.03,
                                             iso ? ToleranceStandard::Iso : ToleranceStandard::Asme);
-    std::vector<Requirement> each;
+    Table<Requirement> each;
     for (Requirement& r : block.plan.spec.requirements) {
       r.separate = true;
       const bool split = !iso && r.material != MaterialModifier::None && r.features.size() > 1;
       for (const FeatureId id : split ? r.features : std::vector<FeatureId>{FeatureId{}}) {
-        each.push_back(r);
-        if (split) each.back().features = {id};
-        each.back().id = RequirementId{static_cast<int>(each.size()) - 1};
+        Requirement one = r;
+        if (split) one.features = {id};
+        one.id = each.next();
+        each.push_back(std::move(one));
       }
     }
     block.plan.spec.requirements = std::move(each);

@@ -220,8 +220,8 @@ class DerivedFeatureTest : public QObject {
     QCOMPARE(plan.features.size(), test::heronPlan().features.size());
     QCOMPARE(plan.spec.requirements.size(), std::size_t(35));
   }
-  // Steps that derive a feature, or move to a place counted from it, keep it; steps that name a later
-  // one still mean that one when an earlier one is taken away, and again when it comes back.
+  // Steps that derive a feature, or move to a place counted from it, keep it there; nothing changes
+  // for them when an earlier one is taken away, and when it comes back.
   void stepsFollowWhatTheyName() {
     Plan plan = test::heronPlan();
     const auto holes = test::balloon(plan, 9).features;
@@ -232,7 +232,8 @@ class DerivedFeatureTest : public QObject {
     }
     const FeatureId first{static_cast<int>(plan.features.size()) - 2}, second{first.value + 1};
     const auto add = [&](const StepBody& body) {
-      return applyEdit(plan, SpliceSteps{plan.steps.size(), 0, {{freeId(plan.steps), 0, true, 0, body}}});
+      return applyEdit(plan,
+                       SpliceSteps{plan.steps.size(), 0, {{freeId(plan.steps), 0, true, 0, body}}});
     };
     VERIFY_OK(add(DeriveStep{second}));
     VERIFY_OK(add(MoveStep{CountFrom::Feature, second, Vec3(0, 0, 100)}));
@@ -247,6 +248,7 @@ class DerivedFeatureTest : public QObject {
     const auto back = applyEdit(plan, RemoveFeature{first});
     VERIFY_OK(back);
     QVERIFY(names(plan));
+    QVERIFY(plan.steps == before && plan.nominal(second).id == second);
     VERIFY_OK(validSteps(plan));
     VERIFY_OK(applyEdit(plan, *back));
     QVERIFY(names(plan));
@@ -284,7 +286,7 @@ class DerivedFeatureTest : public QObject {
     c.of = {FeatureId{0}};
     auto spec = *withDerived(plan, c, "One");
     NominalFeature two = spec.features.back();
-    two.id.value += 1;
+    two.id = spec.features.next();
     two.name = "Two";
     two.from->of = {spec.features.back().id};
     spec.features.back().from->of = {two.id};

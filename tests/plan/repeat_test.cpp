@@ -192,7 +192,7 @@ class RepeatTest : public QObject {
   void whatIsNotYetInTheRoutine() {
     Plan plan = test::heronPlan();
     const FeatureId last = hole(plan, 6);
-    for (const Requirement& r : std::vector<Requirement>(plan.spec.requirements))
+    for (const Requirement& r : Table<Requirement>(plan.spec.requirements))
       if (std::count(r.features.begin(), r.features.end(), last)) {
         Requirement fewer = r;
         std::erase(fewer.features, last);

@@ -83,8 +83,8 @@ class NewFeatureTest : public QObject {
     const std::size_t place = cheapestPlace(plan, test::orderOf(plan).back());
     QVERIFY(place >= plan.steps.size() - 1);
   }
-  // Derived features and what speaks of them move up, and back.
-  void idsMove() {
+  // Nobody's id changes when a feature comes in before others, nor when it goes again.
+  void idsStay() {
     Plan plan = test::heronPlan();
     const auto holes =
         proposeConstructions(plan, {test::named(plan, "Bore"), plan.spec.datum("A")->features[0]});
@@ -98,14 +98,19 @@ class NewFeatureTest : public QObject {
     VERIFY_OK(added);
     auto back = applyEdits(plan, {"Measure it", added->edits});
     VERIFY_OK(back);
-    QCOMPARE(plan.spec.features.back().id.value, derived + 1);
+    QCOMPARE(plan.spec.features.back().id.value, derived);
     QCOMPARE(plan.spec.features.back().name, std::string("derived"));
-    for (std::size_t i = 0; i < plan.features.size(); ++i) {
-      QCOMPARE(plan.features[i].id.value, int(i));
-      QCOMPARE(plan.spec.features[i].id.value, int(i));
-    }
+    const FeatureId fresh = added->features.front();
+    QCOMPARE(fresh.value, derived + 1);
+    QCOMPARE(plan.spec.features.placeOf(fresh), plan.features.size() - 2); // before derived ones
+    for (std::size_t i = 0; i < plan.features.size(); ++i)
+      QCOMPARE(plan.features[i].id.value, plan.spec.features[i].id.value);
     VERIFY_OK(applyEdits(plan, *back));
     QCOMPARE(toJson(plan).dump(), before);
+    // Another one is not taken for it.
+    const auto other = planNewFeatures(plan, test::heronObstacles(), {bareFaces().back()});
+    VERIFY_OK(other);
+    QVERIFY(other->features.front() != fresh);
   }
   void whatIsNeededStays() {
     Plan plan = test::heronPlan();

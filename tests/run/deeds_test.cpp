@@ -205,7 +205,7 @@ class DeedsTest : public QObject {
   void filesAreWritten() {
     QTemporaryDir dir;
     Plan plan = test::heronPlan();
-    put(plan, 0, AskStep{"Serial number", false, ""});
+    put(plan, 0, AskStep{"Serial number", false, "", QuestionRole::SerialNumber});
     put(plan, plan.steps.size(), OutputStep{OutputKind::TouchedPoints, "{routine}.csv"});
     put(plan, plan.steps.size(), OutputStep{OutputKind::Verdicts, "verdicts {Serial number}"});
     put(plan, plan.steps.size(), OutputStep{OutputKind::Report, "report.pdf"});

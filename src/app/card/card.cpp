@@ -1,7 +1,9 @@
 #include "card/card.h"
 
 #include "card/fields.h"
+#include "card/indicator_edit.h"
 #include "card/words.h"
+#include <QAbstractItemView>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -25,12 +27,15 @@ Card::Card(Document& document, const Theme& theme, QWidget* parent)
   area_->setWidgetResizable(true);
   area_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   area_->setFrameShape(QFrame::NoFrame);
-  for (auto signal : {&Document::opened, &Document::planChanged, &Document::routedChanged,
-                      &Document::runsChanged, &Document::selectionChanged})
+  for (auto signal : {&Document::opened, &Document::planChanged, &Document::selectionChanged,
+                      &Document::benchFocusChanged})
     connect(&document_, signal, this, &Card::refreshLater);
-  connect(&document_, &Document::coverageChanged, this, &Card::refreshCoverage);
-  connect(&document_, &Document::benchFocusChanged, this, &Card::refreshLater);
-  connect(&document_, &Document::setupChanged, this, &Card::refreshLater);
+  // These come by themselves, some time after an edit.
+  for (auto signal : {&Document::routedChanged, &Document::runsChanged, &Document::setupChanged})
+    connect(&document_, signal, this, &Card::refreshBetween);
+  connect(&document_, &Document::coverageChanged, this, [this] {
+    if (coverageWords() != coverage_shown_) refreshBetween();
+  });
   connect(&document_, &Document::selectionChanged, this, [this] { indicator_of_.reset(); });
   rebuild();
 }
@@ -49,20 +54,36 @@ void Card::refreshLater() {
 QString Card::coverageWords() const {
   const auto& selected = document_.selection().requirement;
   if (!document_.isOpen() || !selected) return {};
-  return QString("%1 %2").arg(document_.noiseShare(*selected)).arg(
-      text(document_.whyNotCovered(document_.plan().spec.requirement(*selected))));
+  return QString("%1 %2")
+      .arg(document_.noiseShare(*selected))
+      .arg(text(document_.whyNotCovered(document_.plan().spec.requirement(*selected))));
 }
 
-// Comes by itself, a moment after an edit: what is being typed meanwhile is not taken away.
-void Card::refreshCoverage() {
-  constexpr int kAgain = 500; // ms
-  if (pending_ || asking_again_ || coverageWords() == coverage_shown_) return;
-  const auto* typed = qobject_cast<const QLineEdit*>(focusWidget());
-  if (!typed || !typed->hasFocus() || !typed->isModified()) return refreshLater();
+// Something is typed or opened here and not yet handed over.
+bool Card::halfDone() const {
+  const QWidget* at = focusWidget();
+  if (!page_) return false;
+  if (!at || !at->hasFocus()) {
+    const auto lists = page_->findChildren<QComboBox*>();
+    return std::any_of(lists.begin(), lists.end(),
+                       [](const QComboBox* list) { return list->view()->isVisible(); });
+  }
+  if (const auto* line = qobject_cast<const QLineEdit*>(at)) return line->isModified();
+  if (const auto* indicator = qobject_cast<const IndicatorEdit*>(at)) return indicator->isChanged();
+  return false;
+}
+
+// What is being typed meanwhile is not taken away.
+void Card::refreshBetween() {
+  constexpr int kAgain = 300; // ms
+  if (pending_ || asking_again_) return;
   asking_again_ = true;
-  QTimer::singleShot(kAgain, this, [this] {
+  QTimer::singleShot(halfDone() ? kAgain : 0, this, [this] {
     asking_again_ = false;
-    refreshCoverage();
+    if (halfDone())
+      refreshBetween();
+    else if (!pending_)
+      rebuild();
   });
 }
 

@@ -37,7 +37,8 @@ class Card : public QWidget {
 
  private:
   void rebuild();
-  void refreshCoverage();
+  void refreshBetween();
+  bool halfDone() const;
   QString coverageWords() const; // what the card says of the selected requirement's cover
   void refreshLater(); // edits come from fields of this card, which must not vanish under them
 

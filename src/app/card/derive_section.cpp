@@ -53,9 +53,7 @@ void Card::derivedSection(const NominalFeature& f) {
   name_field->setObjectName("featureName");
   connect(name_field, &QLineEdit::editingFinished, this, [this, name_field, id = f.id] {
     const auto typed = name_field->text().trimmed().toStdString();
-    editSpecification("Rename", [=](Specification& s) {
-      s.features[static_cast<std::size_t>(id.value)].name = typed;
-    });
+    editSpecification("Rename", [=](Specification& s) { s.features.at(id).name = typed; });
   });
   row("name", name_field);
   constructionFields(f);
@@ -95,9 +93,8 @@ void Card::derivedSection(const NominalFeature& f) {
 void Card::constructionFields(const NominalFeature& f) {
   const auto change = [this, id = f.id](auto setter) {
     return [this, id, setter](double v) {
-      editSpecification("Change the construction", [=](Specification& s) {
-        setter(*s.features[static_cast<std::size_t>(id.value)].from, v);
-      });
+      editSpecification("Change the construction",
+                        [=](Specification& s) { setter(*s.features.at(id).from, v); });
     };
   };
   const Construction& c = *f.from;
@@ -190,7 +187,8 @@ void Card::addRequirements(const std::vector<FeatureId>& features) {
   for (const LikelyRequirement& l : likelyRequirements(first, plan.spec.datums)) {
     Requirement r = l.requirement;
     r.features = features;
-    const bool sized = all_are([&](const Ideal& i) { return i.type == first.type && i.diameter > 0; });
+    const bool sized =
+        all_are([&](const Ideal& i) { return i.type == first.type && i.diameter > 0; });
     if (r.kind == Characteristic::Size && sized)
       demand(features.size() == 1 ? text(l.words) : QString("%1 × size").arg(features.size()),
              "demandSize", r);

@@ -48,7 +48,7 @@ void Card::featureSections(const std::vector<FeatureId>& features) {
       filterFields(plan.nominal(touched[0]).filtering, "feature", [this](const Filtering& f) {
         editSpecification("Change the filter", [this, f](Specification& spec) {
           for (FeatureId id : touchedOf(document_))
-            spec.features[static_cast<std::size_t>(id.value)].filtering = f;
+            spec.features.at(id).filtering = f;
         });
       });
     }

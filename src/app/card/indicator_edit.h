@@ -15,6 +15,7 @@ class IndicatorEdit : public QWidget {
   IndicatorEdit(const Theme& theme, Requirement requirement, QWidget* parent = nullptr);
   void showBy(ToleranceStandard standard) { standard_ = standard; }
   const Requirement& draft() const { return draft_; }
+  bool isChanged() const { return !typed_.isEmpty() || !(draft_ == kept_); } // and not handed over
   int compartment() const { return cell_; } // 0 characteristic, 1 value, 2 ... datums
   void setCompartment(int cell);
 

@@ -193,11 +193,20 @@ void Card::pictureFields(StepId id, const WaitStep& s) {
 
 void Card::stepFields(StepId id, const AskStep& s) {
   stepLine("asks for", "askWhat", s.what, [this, id, s](const std::string& v) {
-    document_.changeStep(id, with<AskStep>(s, [&](AskStep& a) { a.what = v; }));
+    document_.changeStep(id, with<AskStep>(s, [&](AskStep& a) {
+                           if (a.role == likelyRole(a.what)) a.role = likelyRole(v);
+                           a.what = v;
+                         }));
   });
   choice("answer", "askNumber", {"text", "a number"}, s.number ? 1 : 0, [this, id, s](int index) {
     document_.changeStep(id, with<AskStep>(s, [&](AskStep& a) { a.number = index == 1; }));
   });
+  choice("kept as", "askRole", {"an answer", "the part's serial number", "who runs it"},
+         static_cast<int>(s.role), [this, id, s](int index) {
+           document_.changeStep(id, with<AskStep>(s, [&](AskStep& a) {
+                                  a.role = static_cast<QuestionRole>(index);
+                                }));
+         });
   if (s.number)
     stepLine("unit", "askUnit", s.unit, [this, id, s](const std::string& v) {
       document_.changeStep(id, with<AskStep>(s, [&](AskStep& a) { a.unit = v; }));
@@ -251,7 +260,7 @@ void Card::insertLinks() {
   };
   const Plan& plan = document_.plan();
   offer("Wait", "insertWait", WaitStep{});
-  offer("Question", "insertAsk", AskStep{"Serial number", false, ""});
+  offer("Question", "insertAsk", AskStep{"Serial number", false, "", QuestionRole::SerialNumber});
   offer("Note", "insertNote", NoteStep{"Note"});
   offer("Turn the head", "insertTurn", TurnStep{});
   offer("Swap the stylus", "insertSwap",

@@ -39,7 +39,8 @@ Result<Project> beginProject(const QString& path, const QString& bench_path,
   if (!bench) return pass(bench.error());
   auto bytes = readFile(path.toStdString());
   if (!bytes) return pass(bytes.error());
-  auto part = importStepApart(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
+  auto part =
+      importStepApart(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
   if (!part) return pass(part.error());
   return Project{start ? beginPlan(*part, *start) : beginPlan(*part, std::move(*bench)), {}, {}};
 }
@@ -293,28 +294,29 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
   const bool moves = std::any_of(edits.begin(), edits.end(), [](const Edit& e) {
     return !e.as<SetRequirement>() && !e.as<SetSpecification>() && !e.as<SetName>();
   });
-  const std::size_t touched_before = touchedCount(plan());
   auto group = withCopies(plan(), {text.toStdString(), std::move(edits)});
   const Done done =
       group ? history_.apply(project_.plan, std::move(*group)) : Done(pass(group.error()));
   if (!done) {
-    if (done.error().message != "Nothing would change.")
+    if (done.error().code != ErrorCode::NothingChanges)
       emit message(QString::fromStdString(done.error().message), true);
     return false;
   }
-  afterEdit(touched_before);
+  afterEdit();
   if (moves) startRouting();
   return true;
 }
 
-void Document::afterEdit(std::size_t touched_before) {
-  if (touchedCount(plan()) != touched_before) { // the way speaks of others by their ids
-    routed_.reset();
-    selection_ = {};
+void Document::afterEdit() {
+  const bool selection_gone = dropStaleSelection();
+  const auto gone = [&](FeatureId id) { return id.valid() && !plan().features.holds(id); };
+  if (routed_ && std::any_of(routed_->way.positions.begin(), routed_->way.positions.end(),
+                             [&](const Position& p) { return gone(p.feature); })) {
+    routed_.reset(); // it touches what is no longer there
+    selection_.step = -1;
     emit routedChanged();
-    emit selectionChanged();
   }
-  dropStaleSelection();
+  if (selection_gone) emit selectionChanged();
   checkSetupNow();
   checkCoverageNow();
   rejudge();
@@ -324,31 +326,32 @@ void Document::afterEdit(std::size_t touched_before) {
 }
 
 // What is no longer there cannot stay selected.
-void Document::dropStaleSelection() {
+bool Document::dropStaleSelection() {
   const auto& spec = plan().spec;
-  const auto gone = [](const auto& ids, std::size_t count) {
-    return std::any_of(ids.begin(), ids.end(),
-                       [&](auto id) { return static_cast<std::size_t>(id.value) >= count; });
+  const auto gone = [](const auto& ids, const auto& table) {
+    return std::any_of(ids.begin(), ids.end(), [&](auto id) { return !table.holds(id); });
   };
-  if (gone(selection_.requirements, spec.requirements.size()) ||
-      gone(selection_.features, spec.features.size()))
+  if (gone(selection_.requirements, spec.requirements) ||
+      gone(selection_.features, spec.features) ||
+      (selection_.requirement && !spec.requirements.holds(*selection_.requirement))) {
     selection_ = {};
+    return true;
+  }
+  return false;
 }
 
 void Document::undo() {
   const QString text = undoText();
-  const std::size_t touched_before = touchedCount(plan());
   if (!history_.undo(project_.plan)) return;
-  afterEdit(touched_before);
+  afterEdit();
   emit message("Undone: " + text, false);
   startRouting();
 }
 
 void Document::redo() {
   const QString text = redoText();
-  const std::size_t touched_before = touchedCount(plan());
   if (!history_.redo(project_.plan)) return;
-  afterEdit(touched_before);
+  afterEdit();
   emit message("Done again: " + text, false);
   startRouting();
 }
@@ -359,9 +362,9 @@ namespace {
 std::vector<Edit> differences(const Plan& from, const Plan& to) {
   std::vector<Edit> edits;
   // Derived features have no touches; some may have come or gone while the draft was made.
-  for (std::size_t i = 0; i < std::min(from.features.size(), to.features.size()); ++i) {
-    const Feature &a = from.features[i], &b = to.features[i];
-    if (from.nominal(a.id).isDerived() || to.nominal(b.id).isDerived()) continue;
+  for (const Feature& a : from.features) {
+    if (from.nominal(a.id).isDerived() || !to.features.holds(a.id)) continue;
+    const Feature& b = to.feature(a.id);
     if (!(a.access == b.access) || a.access_forced != b.access_forced)
       edits.push_back(SetAccess{a.id, b.access, b.access_forced});
     edits.push_back(SetRecipe{a.id, b.recipe, b.touches, b.why_not});
@@ -419,7 +422,7 @@ void Document::orderForTime() {
 
 const ReachMap* Document::reachOf(FeatureId id) {
   // The card may still ask for what was there before another part was opened.
-  if (static_cast<std::size_t>(id.value) >= plan().features.size()) return nullptr;
+  if (!plan().features.holds(id)) return nullptr;
   const Feature& f = plan().feature(id);
   if (f.touches.empty() || plan().bench.styli.empty()) return nullptr;
   const int stylus = f.access.valid() ? f.access.stylus : 0,

@@ -269,8 +269,8 @@ class Document : public QObject {
   // The same, and lays a requirement, or the next free datum letter, on what is made of them.
   void requireOfFaces(const Requirement& requirement);
   void datumOfFaces();
-  // For a part without tolerances: picks its largest plane, so that the card offers what to add; and
-  // sizes for all bores and bosses, flatness for the largest plane.
+  // For a part without tolerances: picks its largest plane, so that the card offers what to add;
+  // and sizes for all bores and bosses, flatness for the largest plane.
   void pickLargestFace();
   void addFirstRequirements();
   void stopMeasuring(FeatureId feature);
@@ -294,13 +294,13 @@ class Document : public QObject {
   void setPlayhead(double seconds);
 
  signals:
-  void opening();       // another routine takes the place of the one that is open
-  void opened();        // another routine
-  void openFailed();    // what was open stays
-  void planChanged();   // requirements, features, touches, bench
-  void routedChanged(); // way and rehearsal
-  void reachChanged();  // the map asked for last
-  void runsChanged();   // runs, verdicts
+  void opening();         // another routine takes the place of the one that is open
+  void opened();          // another routine
+  void openFailed();      // what was open stays
+  void planChanged();     // requirements, features, touches, bench
+  void routedChanged();   // way and rehearsal
+  void reachChanged();    // the map asked for last
+  void runsChanged();     // runs, verdicts
   void coverageChanged(); // of requirements, by what the judge lacks
   void selectionChanged();
   void benchFocusChanged();
@@ -327,9 +327,8 @@ class Document : public QObject {
                bool instead = false);
   void takeRuns(const std::vector<RunRecord>& runs);
   void select(Selection selection);
-  void dropStaleSelection();
-  // What follows a change of the plan; ids of features may have moved.
-  void afterEdit(std::size_t touched_before);
+  bool dropStaleSelection(); // true: there was some
+  void afterEdit();          // what follows a change of the plan
 
   Project project_;
   EditHistory history_;

@@ -1,12 +1,12 @@
 // What is derived, demanded, named and touched on a selection.
 #include "document/document.h"
 
-#include "requirement/likely.h"
 #include "plan/access_along.h"
 #include "plan/contour.h"
 #include "plan/derived_feature.h"
 #include "plan/step_edit.h"
 #include "requirement/datum_targets.h"
+#include "requirement/likely.h"
 #include "route/draft.h"
 #include <algorithm>
 
@@ -175,7 +175,8 @@ void Document::addFirstRequirements() {
   }
   if (largest) faces.insert(faces.end(), largest->faces.begin(), largest->faces.end());
   if (faces.empty()) {
-    emit message("The part has no bores, bosses or planes; pick a face and add what is asked", true);
+    emit message("The part has no bores, bosses or planes; pick a face and add what is asked",
+                 true);
     return;
   }
   measureFacesThen(faces, [this](const std::vector<FeatureId>& features) {
@@ -221,18 +222,15 @@ void Document::measureFacesThen(const std::vector<FaceId>& wanted,
 }
 
 void Document::stopMeasuring(FeatureId feature) {
-  if (!project_.runs.empty() && feature.value + 1 < static_cast<int>(touchedCount(plan()))) {
-    emit message("Runs are stored with this routine; a feature that others follow stays, so that "
-                 "points keep their features",
-                 true);
-    return;
-  }
   const QString what = QString::fromStdString(plan().nominal(feature).name);
   std::vector<Edit> edits;
   if (auto step = alder::removeSteps(plan(), {stepOf(plan().steps, feature)}))
     edits.push_back(std::move(*step));
   edits.push_back(RemoveFeature{feature});
-  edit("No longer measure " + what, std::move(edits));
+  if (edit("No longer measure " + what, std::move(edits)) && !project_.runs.empty())
+    emit message(what + " is no longer measured; its points in the parts measured so far stay in "
+                        "the file and are not judged",
+                 false);
 }
 
 void Document::contourEnd(bool begins) {

@@ -53,8 +53,8 @@ void Document::rejudge() {
 PartHistory Document::historyOf(RequirementId requirement) const {
   std::vector<double> figures;
   for (const JudgedRun& run : runs_)
-    if (const auto& actual = run.evaluations[static_cast<std::size_t>(requirement.value)].actual)
-      figures.push_back(*actual);
+    if (const Evaluation* e = evaluationOf(run.evaluations, requirement); e && e->actual)
+      figures.push_back(*e->actual);
   return alder::historyOf(plan().spec.requirement(requirement), figures);
 }
 
@@ -92,12 +92,11 @@ QString Document::takeRun(const Run& run, const std::vector<Answered>& answers,
     std::string value = a.value;
     std::replace(value.begin(), value.end(), '\n', ' ');
     head += "# " + a.what + ": " + value + "\n";
-    if (!QString::fromStdString(a.what).contains("serial", Qt::CaseInsensitive)) continue;
-    serial.clear();
-    for (const char c : value)
-      serial += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
   }
+  for (const char c : answerFor(QuestionRole::SerialNumber, answers))
+    serial += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
   addRun(head + frameLines(run) + pointsCsv(run), serial);
+  project_.runs.back().operated_by = answerFor(QuestionRole::Operator, answers);
   if (qualified != plan().qualified) edit("Qualified in a run", {SetQualification{qualified}});
   return QString::fromStdString(project_.runs.back().name);
 }
@@ -244,6 +243,7 @@ bool Document::exportTo(const QString& path) {
     const auto evaluations = run ? run->evaluations : judgeAll(plan(), {});
     ReportModel model = reportOf(plan(), evaluations);
     if (run) model.part_serial = run->name;
+    if (const StoredRun* stored = currentStored()) model.operated_by = stored->operated_by;
     model.again = measuredAgain();
     bytes =
         path.endsWith(".csv") ? Result<std::string>(reportCsv(model)) : reportPdf(model, plan());
@@ -306,10 +306,7 @@ void Document::setCurrentRun(int index) {
 
 const Evaluation* Document::evaluation(RequirementId requirement) const {
   const auto* run = currentRun();
-  if (!run || !requirement.valid() ||
-      static_cast<std::size_t>(requirement.value) >= run->evaluations.size())
-    return nullptr;
-  return &run->evaluations[static_cast<std::size_t>(requirement.value)];
+  return run ? evaluationOf(run->evaluations, requirement) : nullptr;
 }
 
 std::array<bool, 5> Document::progressOf(const Requirement& r) const {

@@ -219,7 +219,7 @@ void Document::putOutside(StepId id) {
 void Document::moveSteps(const std::vector<StepId>& steps, std::optional<StepId> before) {
   auto moved = alder::moveSteps(plan(), steps, before);
   if (!moved) {
-    if (moved.error().message != "Nothing would change.")
+    if (moved.error().code != ErrorCode::NothingChanges)
       emit message(QString::fromStdString(moved.error().message), true);
     return;
   }

@@ -2,8 +2,8 @@
 
 #include "requirements/progress_head.h"
 #include "requirements/row_delegate.h"
-#include <QPushButton>
 #include <QHBoxLayout>
+#include <QPushButton>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -22,7 +22,8 @@ int RequirementModel::rowCount(const QModelIndex& parent) const {
 QVariant RequirementModel::data(const QModelIndex& index, int role) const {
   const auto& r = document_.plan().spec.requirements[static_cast<std::size_t>(index.row())];
   if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
-    return QString("%1  %2").arg(r.balloon).arg(QString::fromStdString(describe(document_.plan().spec, r)));
+    return QString("%1  %2").arg(r.balloon).arg(
+        QString::fromStdString(describe(document_.plan().spec, r)));
   if (role == Qt::ToolTipRole) {
     const auto cells = document_.progressOf(r);
     QString text = QString::fromStdString(describe(document_.plan().spec, r));
@@ -91,10 +92,13 @@ RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidg
   connect(list_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] {
     const QModelIndex now = list_->currentIndex();
     std::vector<RequirementId> all;
+    const auto idOf = [this](const QModelIndex& i) {
+      return document_.plan().spec.requirements[static_cast<std::size_t>(i.row())].id;
+    };
     for (const QModelIndex& i : list_->selectionModel()->selectedIndexes())
-      all.push_back(RequirementId{i.row()});
+      all.push_back(idOf(i));
     std::sort(all.begin(), all.end());
-    if (now.isValid() && !all.empty()) document_.selectRequirements(all, RequirementId{now.row()});
+    if (now.isValid() && !all.empty()) document_.selectRequirements(all, idOf(now));
   });
   connect(&document_, &Document::opened, this, [this] { model_.reset(); });
   for (auto signal : {&Document::planChanged, &Document::routedChanged, &Document::runsChanged})
@@ -115,10 +119,11 @@ QWidget* RequirementSheet::buildEmpty(const Theme& theme) {
   empty_words_->setProperty("role", "second");
   empty_words_->setWordWrap(true);
   layout->addWidget(empty_words_);
-  for (const auto& [id, words] : {std::pair{"open", "Open a part or a routine …"},
-                                  {"addFirst", "Add sizes of all bores, flatness of the largest plane"},
-                                  {"pickLargest", "Pick the largest face and choose"},
-                                  {"addValue", "Add a value by formula"}}) {
+  for (const auto& [id, words] :
+       {std::pair{"open", "Open a part or a routine …"},
+        {"addFirst", "Add sizes of all bores, flatness of the largest plane"},
+        {"pickLargest", "Pick the largest face and choose"},
+        {"addValue", "Add a value by formula"}}) {
     auto* button = new QPushButton(words);
     button->setObjectName(QString("empty_") + id);
     button->setProperty("role", "link");
@@ -178,10 +183,13 @@ void RequirementSheet::syncSelection() {
   const auto& selected = document_.selection().requirement;
   const QSignalBlocker blocker(list_->selectionModel());
   if (selected) {
-    const auto index = model_.index(selected->value);
+    const auto indexOf = [this](RequirementId id) {
+      return model_.index(static_cast<int>(document_.plan().spec.requirements.placeOf(id)));
+    };
+    const auto index = indexOf(*selected);
     list_->selectionModel()->setCurrentIndex(index, QItemSelectionModel::ClearAndSelect);
     for (RequirementId id : document_.selection().requirements)
-      list_->selectionModel()->select(model_.index(id.value), QItemSelectionModel::Select);
+      list_->selectionModel()->select(indexOf(id), QItemSelectionModel::Select);
     list_->scrollTo(index);
   } else {
     list_->clearSelection();
@@ -198,9 +206,9 @@ void RequirementSheet::selectNext(bool outside) {
   for (int k = 1; k <= count; ++k) {
     const RequirementId id{(start + k) % count};
     const Evaluation* e = document_.evaluation(id);
-    const bool wanted = outside
-                            ? e && e->verdict == Verdict::Outside
-                            : !document_.whyNotCovered(document_.plan().spec.requirement(id)).empty();
+    const bool wanted =
+        outside ? e && e->verdict == Verdict::Outside
+                : !document_.whyNotCovered(document_.plan().spec.requirement(id)).empty();
     if (wanted) return document_.selectRequirement(id);
   }
   emit document_.message(outside ? "No requirement is outside" : "Every requirement is covered",

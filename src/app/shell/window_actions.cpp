@@ -16,8 +16,8 @@ void MainWindow::addActions() {
     setDesk(Desk::Part);
     document_.pickLargestFace();
   });
-  actions_.add("addFirst", "Add sizes of bores and bosses, flatness of the largest plane", "", nullopt,
-               [this] { document_.addFirstRequirements(); });
+  actions_.add("addFirst", "Add sizes of bores and bosses, flatness of the largest plane", "",
+               nullopt, [this] { document_.addFirstRequirements(); });
   actions_.add("nextUncovered", "Next uncovered", "Ctrl+U", Desk::Part,
                [this] { sheet_->selectNext(false); });
   actions_.add("derive", "Derive the likeliest feature", "Ctrl+Shift+D", nullopt,
@@ -103,7 +103,7 @@ void MainWindow::addActions() {
     if (!path.isEmpty()) document_.showPictureFile(path);
   });
   insert("insertAskStep", "Insert a question to the operator", "",
-         AskStep{"Serial number", false, ""});
+         AskStep{"Serial number", false, "", QuestionRole::SerialNumber});
   insert("insertNoteStep", "Insert a note", "Alt+N", NoteStep{"Note"});
   actions_.add("insertFrame", "Use a frame from what is selected", "Alt+F", {},
                [this] { document_.insertFrame(); });

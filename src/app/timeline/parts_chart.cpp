@@ -16,10 +16,13 @@ PartsChart::PartsChart(Document& document, const Theme& theme, QWidget* parent)
     : QWidget(parent)
     , document_(document)
     , theme_(theme)
-    , empty_(new EmptyHint(theme,
-                           {{"run", "Run on the simulated machine"}, {"operate", "Operator view"},
-                            {"judgeFile", "Open measured points …"}, {"open", "Open …"}},
-                           [this](const QString& action) { emit wanted(action); }, this)) {
+    , empty_(new EmptyHint(
+          theme,
+          {{"run", "Run on the simulated machine"},
+           {"operate", "Operator view"},
+           {"judgeFile", "Open measured points …"},
+           {"open", "Open …"}},
+          [this](const QString& action) { emit wanted(action); }, this)) {
   setMinimumHeight(84);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName("Parts");
@@ -38,6 +41,16 @@ void PartsChart::refreshEmpty() {
   empty_->say({}, {});
 }
 
+namespace {
+
+const Evaluation& evaluated(const JudgedRun& run, RequirementId requirement) {
+  static const Evaluation none;
+  const Evaluation* found = evaluationOf(run.evaluations, requirement);
+  return found ? *found : none;
+}
+
+} // namespace
+
 void PartsChart::resizeEvent(QResizeEvent* event) {
   empty_->place();
   QWidget::resizeEvent(event);
@@ -50,7 +63,7 @@ PartsChart::Range PartsChart::rangeOf(const Requirement& r) const {
   range.upper = range.two_sided ? r.upper : r.tolerance;
   range.low = range.lower, range.high = range.upper;
   for (const JudgedRun& run : document_.runs())
-    if (const auto& actual = run.evaluations[static_cast<std::size_t>(r.id.value)].actual) {
+    if (const auto& actual = evaluated(run, r.id).actual) {
       range.low = std::min(range.low, *actual);
       range.high = std::max(range.high, *actual);
     }
@@ -76,9 +89,7 @@ void PartsChart::drawSteps(QPainter& p, const Requirement& r, const PartHistory&
   const double lane = stepsHeight();
   if (lane <= 0 || history.count < 2) return;
   const double bottom = height() - kBottom - 2, top = bottom - lane + 18;
-  const auto actual = [&](std::size_t i) {
-    return document_.runs()[i].evaluations[static_cast<std::size_t>(r.id.value)].actual;
-  };
+  const auto actual = [&](std::size_t i) { return evaluated(document_.runs()[i], r.id).actual; };
   double most = history.range_high;
   for (std::size_t i = 1; i < document_.runs().size(); ++i)
     if (actual(i) && actual(i - 1)) most = std::max(most, std::abs(*actual(i) - *actual(i - 1)));
@@ -96,7 +107,8 @@ void PartsChart::drawSteps(QPainter& p, const Requirement& r, const PartHistory&
              Qt::AlignRight | Qt::AlignVCenter,
              QString::fromStdString(figure(history.range_high * scale, r.decimals)));
   p.setFont(theme_.text(8));
-  p.drawText(QRectF(8, bottom - 8, kLeft - 8, 16), Qt::AlignLeft | Qt::AlignVCenter, "moving range");
+  p.drawText(QRectF(8, bottom - 8, kLeft - 8, 16), Qt::AlignLeft | Qt::AlignVCenter,
+             "moving range");
   for (std::size_t i = 1; i < document_.runs().size(); ++i) {
     if (!actual(i) || !actual(i - 1)) continue;
     const double step = std::abs(*actual(i) - *actual(i - 1));
@@ -121,8 +133,7 @@ void PartsChart::paintEvent(QPaintEvent*) {
   p.setFont(theme_.text(8.5));
   p.setPen(theme_.color("second"));
   const QRectF head(64, 6, width() - 90, 22);
-  if (!document_.isOpen() || document_.runs().empty())
-    return;
+  if (!document_.isOpen() || document_.runs().empty()) return;
   const auto selected = document_.selection().requirement;
   if (!selected)
     return p.drawText(head, Qt::AlignVCenter | Qt::AlignLeft,
@@ -131,7 +142,7 @@ void PartsChart::paintEvent(QPaintEvent*) {
   const Requirement& r = document_.plan().spec.requirement(*selected);
   int outside = 0;
   for (const JudgedRun& run : document_.runs())
-    outside += run.evaluations[static_cast<std::size_t>(r.id.value)].verdict == Verdict::Outside;
+    outside += evaluated(run, r.id).verdict == Verdict::Outside;
   p.drawText(
       head, Qt::AlignVCenter | Qt::AlignLeft,
       QString("requirement %1 over %2 part%3 · %4 outside · mean a line, control limits dashed")
@@ -169,7 +180,7 @@ void PartsChart::paintEvent(QPaintEvent*) {
   drawSteps(p, r, history);
   QPointF before;
   for (std::size_t i = 0; i < document_.runs().size(); ++i) {
-    const Evaluation& e = document_.runs()[i].evaluations[static_cast<std::size_t>(r.id.value)];
+    const Evaluation& e = evaluated(document_.runs()[i], r.id);
     const QPointF at = place(i, e.actual ? share(*e.actual) : share(range.lower));
     p.setPen(QPen(theme_.color("line"), 1));
     if (i > 0) p.drawLine(before, at);
@@ -188,7 +199,7 @@ void PartsChart::paintEvent(QPaintEvent*) {
                    document_.runs()[i].name.substr(document_.runs()[i].name.find('-') + 1)));
   }
   for (std::size_t i = 0; i < document_.runs().size(); ++i) {
-    const Evaluation& e = document_.runs()[i].evaluations[static_cast<std::size_t>(r.id.value)];
+    const Evaluation& e = evaluated(document_.runs()[i], r.id);
     theme_.drawVerdict(p, place(i, e.actual ? share(*e.actual) : share(range.lower)), 5.5,
                        e.verdict);
   }

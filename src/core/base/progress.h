@@ -21,7 +21,7 @@ struct Progress {
 };
 
 inline tl::unexpected<Error> cancelledError() {
-  return fail("Cancelled; nothing was changed.");
+  return tl::unexpected<Error>(Error{"Cancelled; nothing was changed.", ErrorCode::Cancelled});
 }
 
 } // namespace alder

@@ -162,6 +162,7 @@ Result<Measurements> measurementsFromCsv(const std::string& text, const std::str
   for (std::size_t i = 0; i < table->rows.size(); ++i) {
     const auto& row = table->rows[i];
     const auto id = featureNamed(plan, row[static_cast<std::size_t>(feature)]);
+    if (!id && namesGoneFeature(plan, row[static_cast<std::size_t>(feature)])) continue;
     if (!id)
       return fail("{}: line {}: \"{}\" is not a feature of this routine.", label, table->lines[i],
                   row[static_cast<std::size_t>(feature)]);
@@ -198,6 +199,7 @@ Result<std::vector<RawTouch>> touchesFromCsv(const std::string& text, const std:
   for (std::size_t i = 0; i < table->rows.size(); ++i) {
     const auto& row = table->rows[i];
     const auto id = featureNamed(plan, row[static_cast<std::size_t>(feature)]);
+    if (!id && namesGoneFeature(plan, row[static_cast<std::size_t>(feature)])) continue;
     auto place = reader.vector(i, *ball);
     const auto index = number(row[static_cast<std::size_t>(touch)]),
                size = number(row[static_cast<std::size_t>(diameter)]);

@@ -20,7 +20,8 @@ Result<CsvTable> readCsv(const std::string& text, const std::string& label);
 Result<Points> pointsFromCsv(const std::string& text, const std::string& label);
 
 std::string pointsCsv(const Run& run);
-// Rows without a feature of the plan are an error that names the line.
+// Rows without a feature of the plan are an error that names the line; rows of a feature that was
+// taken out of the routine since are passed over.
 Result<Measurements> measurementsFromCsv(const std::string& text, const std::string& label,
                                          const Plan& plan);
 // Touches as the machine returned them, for a frame; rows beyond the planned touches are left out.

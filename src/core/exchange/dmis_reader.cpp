@@ -100,7 +100,7 @@ class Reader {
     const Json holder{{"steps", Json::array({json})}};
     const JsonFields fields(holder, label_);
     try {
-      const Steps steps = readSteps(fields, "steps", plan().features.size());
+      const Steps steps = readSteps(fields, "steps", plan().spec.features);
       if (!fields.done() || steps.size() != 1) return {};
       StepBody body = steps.front().body;
       const auto* derive = std::get_if<DeriveStep>(&body);
@@ -511,7 +511,7 @@ class Reader {
       addStep(waitFrom(*words));
     } else if (s.is(0, "QUERY") && words) {
       const bool number = s.arguments.size() > 3 && s.is(3, "N");
-      addStep(AskStep{*words, number, ""});
+      addStep(AskStep{*words, number, "", likelyRole(*words)});
     } else {
       keep(s);
     }
@@ -577,7 +577,7 @@ class Reader {
         r.upper = r.tolerance;
       setZone(r);
       if (has(r)) continue;
-      r.id = RequirementId{static_cast<int>(plan().spec.requirements.size())};
+      r.id = plan().spec.requirements.next();
       r.balloon = ++balloon;
       plan().spec.requirements.push_back(std::move(r));
     }

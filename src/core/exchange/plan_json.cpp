@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "exchange/frame_json.h"
 #include "exchange/judging_json.h"
+#include "exchange/named.h"
 #include "exchange/recipe_json.h"
 #include "exchange/step_json.h"
 #include "plan/derived_feature.h"
@@ -48,7 +49,7 @@ Json idealJson(const Ideal& i) {
 Json requirementJson(const Requirement& r) {
   Json datums = Json::array();
   for (const auto& d : r.datums) {
-    datums.push_back({{"letters", d.letters}, {"material", static_cast<int>(d.material)}});
+    datums.push_back({{"letters", d.letters}, {"material", name(d.material)}});
     if (d.boundary) datums.back()["boundary"] = *d.boundary;
     datums.back()["locks"] = d.locks;
   }
@@ -63,8 +64,8 @@ Json requirementJson(const Requirement& r) {
             {"lower", shown(r.lower)},
             {"upper", shown(r.upper)},
             {"tolerance", isDimension(r.kind) ? shown(r.tolerance) : r.tolerance},
-            {"zone", static_cast<int>(r.zone)},
-            {"material", static_cast<int>(r.material)},
+            {"zone", name(r.zone)},
+            {"material", name(r.material)},
             {"datums", datums},
             {"unequal", r.unequal},
             {"radius", r.radius},
@@ -152,6 +153,8 @@ Json framesJson(const Plan& plan) {
   return frames;
 }
 
+constexpr int kMostId = 999'999; // in a file, so that a damaged one asks for no huge table
+
 class PlanReader {
  public:
   PlanReader(const Json& json, const std::string& label, Plan& plan)
@@ -170,6 +173,10 @@ class PlanReader {
           {item.text("letter"), features(item, "features"), readTargets(item)});
     for (const auto& item : f_.list("requirements"))
       readRequirement(item);
+    for (const Requirement& r : plan_.spec.requirements)
+      if (r.upper_segment.valid() && !plan_.spec.requirements.holds(r.upper_segment))
+        f_.complain("requirements",
+                    fmt::format("names an upper segment of {} that is not there", r.balloon));
     readSteps();
     plan_.alignment = features(f_, "alignment");
     for (const auto& item : f_.list("frames"))
@@ -183,6 +190,7 @@ class PlanReader {
     for (const auto& item : f_.list("notes"))
       plan_.notes.push_back({item.integer("entity", 0), item.text("text")});
     readProjectJudging();
+    readIdsGiven();
     if (auto done = f_.done(); !done) return done;
     if (auto done = refreshDerived(plan_); !done)
       return fail("{}: {}", label_, done.error().message);
@@ -211,16 +219,17 @@ class PlanReader {
 
   // Files of the first versions name the order of the features alone.
   void readSteps() {
-    plan_.steps = f_.has("steps") ? alder::readSteps(f_, "steps", plan_.features.size())
+    plan_.steps = f_.has("steps") ? alder::readSteps(f_, "steps", plan_.spec.features)
                                   : measureSteps(features(f_, "order"));
     if (auto valid = validate(plan_.steps); !valid) f_.complain("steps", valid.error().message);
   }
 
-  template <class IdType>
-  std::vector<IdType> ids(const JsonFields& f, const char* key, std::size_t below) {
+  template <class IdType, class There>
+  std::vector<IdType> ids(const JsonFields& f, const char* key, const There& there) {
     std::vector<IdType> result;
     for (const Json& v : elements(f, key)) {
-      if (!v.is_number_integer() || v.get<long>() < 0 || v.get<std::size_t>() >= below) {
+      if (!v.is_number_integer() || v.get<long>() < 0 || v.get<long>() > kMostId ||
+          !there(IdType{v.get<int>()})) {
         f.complain(key, "names something that is not there");
         return {};
       }
@@ -229,14 +238,21 @@ class PlanReader {
     return result;
   }
   std::vector<FeatureId> features(const JsonFields& f, const char* key) {
-    return ids<FeatureId>(f, key, plan_.features.size());
+    return ids<FeatureId>(f, key, [&](FeatureId id) { return plan_.spec.features.holds(id); });
+  }
+
+  // Of a record of the table; each has its own, in any order.
+  template <class Record>
+  typename Table<Record>::Key ownId(const JsonFields& f, const Table<Record>& table) {
+    const typename Table<Record>::Key id{f.integer("id", -1)};
+    if (id.valid() && id.value <= kMostId && !table.holds(id)) return id;
+    f.complain("id", table.holds(id) ? "is there twice" : "must be a number from 0 on");
+    return table.next();
   }
 
   void readFeature(const JsonFields& f) {
-    const int index = static_cast<int>(plan_.features.size());
-    if (f.integer("id", -1) != index) f.complain("id", "must count up from 0");
     NominalFeature n;
-    n.id = FeatureId{index};
+    n.id = ownId(f, plan_.spec.features);
     n.name = f.text("name");
     if (f.has("filter")) n.filtering = readFiltering(f.object("filter"));
     Feature feature{n.id};
@@ -247,7 +263,9 @@ class PlanReader {
       return;
     }
     n.ideal = readIdeal(f.object("ideal"));
-    n.faces = ids<FaceId>(f, "faces", plan_.part->faces.size());
+    n.faces = ids<FaceId>(f, "faces", [&](FaceId id) {
+      return static_cast<std::size_t>(id.value) < plan_.part->faces.size();
+    });
     feature.recipe = readRecipe(f.object("recipe"));
     for (const auto& t : f.list("touches")) {
       const int face = t.integer("face", -1);
@@ -257,9 +275,7 @@ class PlanReader {
           {t.vector("point"), t.vector("normal"), FaceId{face}, t.integer("row", 0)});
     }
     feature.why_not = f.text("why_not", "");
-    const auto entry = hopModeNamed(f.text("entry", "proposed"));
-    if (!entry) f.complain("entry", "is not one of proposed, over, close, led");
-    feature.entry = entry.value_or(HopMode::Proposed);
+    feature.entry = readNamed(f, "entry", 4, HopMode::Proposed);
     feature.waypoints = waypoints(f);
     if (const auto side = f.text("through", ""); !side.empty()) {
       feature.through = shellSideNamed(side);
@@ -337,8 +353,7 @@ class PlanReader {
 
   void readRequirement(const JsonFields& f) {
     Requirement r;
-    r.id = RequirementId{static_cast<int>(plan_.spec.requirements.size())};
-    if (f.integer("id", -1) != r.id.value) f.complain("id", "must count up from 0");
+    r.id = ownId(f, plan_.spec.requirements);
     r.balloon = f.integer("balloon", r.id.value + 1);
     const auto kind = characteristicNamed(f.text("kind"));
     if (!kind) f.complain("kind", "is not a characteristic");
@@ -349,14 +364,13 @@ class PlanReader {
     r.lower = f.number("lower", 0) * scale;
     r.upper = f.number("upper", 0) * scale;
     r.tolerance = f.number("tolerance") * (isDimension(r.kind) ? scale : 1);
-    r.zone = static_cast<Zone>(std::clamp(f.integer("zone", 0), 0, 2));
-    r.material = static_cast<MaterialModifier>(std::clamp(f.integer("material", 0), 0, 2));
+    r.zone = readNamed(f, "zone", 3, Zone::Planar);
+    r.material = readNamed(f, "material", 3, MaterialModifier::None);
     for (const auto& d : f.list("datums")) {
       DatumReference reference;
       for (const Json& l : elements(d, "letters"))
         if (l.is_string()) reference.letters.push_back(l.get<std::string>());
-      reference.material =
-          static_cast<MaterialModifier>(std::clamp(d.integer("material", 0), 0, 2));
+      reference.material = readNamed(d, "material", 3, MaterialModifier::None);
       if (d.json().contains("boundary")) reference.boundary = d.number("boundary", 0);
       reference.locks = readLocks(d);
       r.datums.push_back(std::move(reference));
@@ -385,6 +399,17 @@ class PlanReader {
     plan_.spec.requirements.push_back(std::move(r));
   }
 
+  // Ids of what was taken away are not given again; files of the first versions do not say them.
+  void readIdsGiven() {
+    if (!f_.has("ids_given")) return;
+    const auto given = f_.object("ids_given");
+    const auto read = [&](const char* key) {
+      return std::clamp(given.integer(key, 0), 0, kMostId);
+    };
+    plan_.spec.features.reserveIdsBelow(FeatureId{read("features")});
+    plan_.spec.requirements.reserveIdsBelow(RequirementId{read("requirements")});
+  }
+
   void readProjectJudging() {
     if (!f_.has("judging")) return;
     const auto j = f_.object("judging");
@@ -411,6 +436,11 @@ class PlanReader {
 };
 
 } // namespace
+
+Json idsGivenJson(const Plan& plan) {
+  return {{"features", plan.spec.features.next().value},
+          {"requirements", plan.spec.requirements.next().value}};
+}
 
 Json toJson(const Plan& plan) {
   Json features = Json::array(), datums = Json::array(), requirements = Json::array(),
@@ -469,6 +499,33 @@ Result<Plan> planFromJson(const Json& json, const std::string& label, PartPtr pa
   return plan;
 }
 
+namespace {
+
+// Items with an id belong together by it, wherever they stand; others by their place.
+void keepUnknownOfItems(const Json& old, Json& fresh) {
+  const auto idOf = [](const Json& item) {
+    return item.is_object() && item.contains("id") ? item["id"] : Json();
+  };
+  const bool by_id = std::all_of(old.begin(), old.end(),
+                                 [&](const Json& item) { return idOf(item).is_number_integer(); });
+  std::map<int, const Json*> known;
+  if (by_id)
+    for (const Json& item : old)
+      known.emplace(item["id"].get<int>(), &item);
+  else if (old.size() != fresh.size())
+    return;
+  for (std::size_t i = 0; i < fresh.size(); ++i) {
+    if (!by_id) {
+      keepUnknown(old[i], fresh[i]);
+    } else if (const Json id = idOf(fresh[i]); id.is_number_integer()) {
+      if (const auto found = known.find(id.get<int>()); found != known.end())
+        keepUnknown(*found->second, fresh[i]);
+    }
+  }
+}
+
+} // namespace
+
 void keepUnknown(const Json& old, Json& fresh) {
   if (old.is_object() && fresh.is_object()) {
     for (const auto& [key, value] : old.items()) {
@@ -477,9 +534,8 @@ void keepUnknown(const Json& old, Json& fresh) {
       else
         keepUnknown(value, fresh[key]);
     }
-  } else if (old.is_array() && fresh.is_array() && old.size() == fresh.size()) {
-    for (std::size_t i = 0; i < old.size(); ++i)
-      keepUnknown(old[i], fresh[i]);
+  } else if (old.is_array() && fresh.is_array()) {
+    keepUnknownOfItems(old, fresh);
   }
 }
 

@@ -37,11 +37,9 @@ bool isShown(const Plan& plan, const std::string& picture) {
   });
 }
 
-// None where the file holds none.
-Result<std::vector<ResultRecord>> verdictsThen(zip_t* zip, const std::string& name,
-                                               const std::string& path) {
-  std::vector<ResultRecord> then;
-  if (zip_name_locate(zip, name.c_str(), 0) < 0) return then;
+// What is known of a run beside its points; nothing where the file holds nothing.
+Done readBeside(zip_t* zip, const std::string& name, const std::string& path, StoredRun& run) {
+  if (zip_name_locate(zip, name.c_str(), 0) < 0) return {};
   auto text = entry(zip, name, path);
   if (!text) return pass(text.error());
   const std::string label = path + " (" + name + ")";
@@ -49,9 +47,9 @@ Result<std::vector<ResultRecord>> verdictsThen(zip_t* zip, const std::string& na
   if (!json) return pass(json.error());
   const JsonFields f(*json, label);
   for (const auto& item : f.list("judged"))
-    then.push_back(readResult(item));
-  if (auto done = f.done(); !done) return pass(done.error());
-  return then;
+    run.then.push_back(readResult(item));
+  run.operated_by = f.text("operator", "");
+  return f.done();
 }
 
 } // namespace
@@ -66,6 +64,7 @@ std::string routineKey(const Plan& plan) {
 
 Done saveProject(const Project& project, const std::string& path) {
   Json routine = toJson(project.plan);
+  routine["ids_given"] = idsGivenJson(project.plan);
   keepUnknown(project.routine_as_read, routine);
   std::vector<std::pair<std::string, std::string>> entries{{"routine.json", routine.dump(1)},
                                                            {"bench.json", project.plan.bench.json},
@@ -75,11 +74,12 @@ Done saveProject(const Project& project, const std::string& path) {
       entries.emplace_back("pictures/" + picture.name, *picture.bytes);
   for (const StoredRun& run : project.runs) {
     entries.emplace_back("runs/" + run.name + ".csv", run.csv);
-    if (run.then.empty()) continue;
+    if (run.then.empty() && run.operated_by.empty()) continue;
     Json then = Json::array();
     for (const ResultRecord& r : run.then)
       then.push_back(toJson(r));
-    entries.emplace_back("runs/" + run.name + ".json", Json{{"judged", then}}.dump(1));
+    entries.emplace_back("runs/" + run.name + ".json",
+                         Json{{"judged", then}, {"operator", run.operated_by}}.dump(1));
   }
 
   zip_error_t error;
@@ -147,10 +147,8 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
     auto csv = entry(zip.get(), name, path);
     if (!csv) return pass(csv.error());
     StoredRun run{name.substr(5, name.size() - 9), std::move(*csv)};
-    if (auto then = verdictsThen(zip.get(), "runs/" + run.name + ".json", path))
-      run.then = std::move(*then);
-    else
-      return pass(then.error());
+    if (auto done = readBeside(zip.get(), "runs/" + run.name + ".json", path, run); !done)
+      return pass(done.error());
     project.runs.push_back(std::move(run));
   }
   return project;

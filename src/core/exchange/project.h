@@ -12,6 +12,7 @@ struct StoredRun {
   std::string name; // "run-0001"
   std::string csv;
   std::vector<ResultRecord> then = {}; // as judged when it was measured; empty: nobody knows
+  std::string operated_by = {};        // as was answered in the run
 };
 
 struct Project {

@@ -110,8 +110,8 @@ Result<RoutineTemplate> templateFromText(const std::string& text, const std::str
       t.near_share = j.number("near_share", 0.9);
     }
     // They speak of no features, so that none is known here.
-    t.opening = readSteps(f, "opening", 0);
-    t.closing = readSteps(f, "closing", 0);
+    t.opening = readSteps(f, "opening", {});
+    t.closing = readSteps(f, "closing", {});
     if (auto done = f.done(); !done) return pass(done.error());
     for (const Steps* steps : {&t.opening, &t.closing})
       if (auto valid = complain(label, validate(*steps)); !valid) return pass(valid.error());

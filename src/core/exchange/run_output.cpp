@@ -49,8 +49,8 @@ Done writeOutput(const OutputStep& step, const RunSession& session,
     bytes = pointsCsv(session.run());
   } else {
     ReportModel model = reportOf(plan, judgeAll(plan, measurementsOf(session.run())));
-    for (const Answered& a : session.answers())
-      if (a.what.find("erial") != std::string::npos) model.part_serial = a.value;
+    model.part_serial = answerFor(QuestionRole::SerialNumber, session.answers());
+    model.operated_by = answerFor(QuestionRole::Operator, session.answers());
     bytes = step.kind == OutputKind::Report ? reportPdf(model, plan)
                                             : Result<std::string>(reportCsv(model));
   }

@@ -104,7 +104,7 @@ class Reader {
 
   void readFeature(const JsonFields& f) {
     NominalFeature feature;
-    feature.id = FeatureId{static_cast<int>(sheet_.plan.spec.features.size())};
+    feature.id = sheet_.plan.spec.features.next();
     feature.name = f.text("id");
     if (by_name_.count(feature.name)) f.complain("id", "is used twice");
     by_name_[feature.name] = feature.id;
@@ -326,7 +326,7 @@ class Reader {
 
   void readRequirement(const JsonFields& f) {
     Requirement r;
-    r.id = RequirementId{static_cast<int>(sheet_.plan.spec.requirements.size())};
+    r.id = sheet_.plan.spec.requirements.next();
     r.balloon = r.id.value + 1;
     if (f.has("upper_segment")) r.upper_segment = upperSegmentOf(f);
     sheet_.ids.push_back(f.text("id"));
@@ -380,7 +380,7 @@ class Reader {
 
   void addSize(FeatureId feature, const std::pair<double, double>& limits) {
     Requirement r;
-    r.id = RequirementId{static_cast<int>(sheet_.plan.spec.requirements.size())};
+    r.id = sheet_.plan.spec.requirements.next();
     r.kind = Characteristic::Size;
     r.features = {feature};
     r.lower = limits.first, r.upper = limits.second;

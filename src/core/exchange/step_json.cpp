@@ -1,5 +1,7 @@
 #include "exchange/step_json.h"
 
+#include "exchange/named.h"
+
 #include "base/units.h"
 #include <algorithm>
 
@@ -67,7 +69,11 @@ struct Writer {
             {"opens", s.opens}, {"seconds", s.seconds}, {"picture", *s.picture}};
   }
   Json operator()(const AskStep& s) const {
-    return {{"kind", "ask"}, {"what", s.what}, {"number", s.number}, {"unit", s.unit}};
+    return {{"kind", "ask"},
+            {"what", s.what},
+            {"number", s.number},
+            {"unit", s.unit},
+            {"role", name(s.role)}};
   }
   Json operator()(const UseFrameStep& s) const {
     return {{"kind", "use frame"}, {"frame", s.frame}, {"until", s.until}, {"most", s.most}};
@@ -110,26 +116,21 @@ struct Writer {
   Json operator()(const GroupStep& s) const { return {{"kind", "group"}, {"name", s.name}}; }
 };
 
-FeatureId readFeatureOf(const JsonFields& f, std::size_t features) {
+FeatureId readFeatureOf(const JsonFields& f, const Table<NominalFeature>& features) {
   const int id = f.integer("feature", -1);
-  if (id < 0 || static_cast<std::size_t>(id) >= features)
-    f.complain("feature", "names a feature that is not there");
+  if (!features.holds(FeatureId{id})) f.complain("feature", "names a feature that is not there");
   return FeatureId{id};
 }
 
-MoveStep readMove(const JsonFields& f, std::size_t features) {
+MoveStep readMove(const JsonFields& f, const Table<NominalFeature>& features) {
   MoveStep s;
-  const std::string from = f.text("from", "part");
-  bool known = false;
-  for (const CountFrom c : {CountFrom::Machine, CountFrom::Part, CountFrom::Feature})
-    if (from == name(c)) s.from = c, known = true;
-  if (!known) f.complain("from", "is not one of machine, part, feature");
+  s.from = readNamed(f, "from", 3, CountFrom::Part);
   s.place = f.vector("place");
   if (s.from == CountFrom::Feature) s.feature = readFeatureOf(f, features);
   return s;
 }
 
-RepeatStep readRepeat(const JsonFields& f, std::size_t features) {
+RepeatStep readRepeat(const JsonFields& f, const Table<NominalFeature>& features) {
   RepeatStep s;
   s.name = f.text("name");
   if (f.has("pattern")) s.pattern = readPattern(f.object("pattern"));
@@ -141,26 +142,13 @@ RepeatStep readRepeat(const JsonFields& f, std::size_t features) {
     for (const auto& pair : c.list("features")) {
       const FeatureId original{pair.integer("original", -1)}, id{pair.integer("copy", -1)};
       for (const auto& [key, value] : {std::pair{"original", original}, std::pair{"copy", id}})
-        if (!value.valid() || static_cast<std::size_t>(value.value) >= features)
-          pair.complain(key, "names a feature that is not there");
+        if (!features.holds(value)) pair.complain(key, "names a feature that is not there");
       copy.features.emplace_back(original, id);
     }
     std::sort(copy.features.begin(), copy.features.end());
     s.copies.push_back(std::move(copy));
   }
   return s;
-}
-
-// One of the first `count` values of an enumeration, by its name.
-template <class E> E readNamed(const JsonFields& f, const char* key, int count) {
-  const std::string word = f.text(key);
-  std::string names;
-  for (int k = 0; k < count; ++k) {
-    if (word == name(static_cast<E>(k))) return static_cast<E>(k);
-    names += (names.empty() ? "" : ", ") + std::string(name(static_cast<E>(k)));
-  }
-  f.complain(key, "is not one of " + names);
-  return E{};
 }
 
 EvaluateStep readEvaluate(const JsonFields& f) {
@@ -174,7 +162,13 @@ EvaluateStep readEvaluate(const JsonFields& f) {
   return s;
 }
 
-StepBody readStepBody(const JsonFields& f, std::size_t features) {
+AskStep readAsk(const JsonFields& f) {
+  AskStep s{f.text("what"), f.flag("number", false), f.text("unit", "")};
+  s.role = readNamed(f, "role", 3, likelyRole(s.what));
+  return s;
+}
+
+StepBody readStepBody(const JsonFields& f, const Table<NominalFeature>& features) {
   const std::string kind = f.text("kind");
   if (kind == "measure") return MeasureStep{readFeatureOf(f, features)};
   if (kind == "move") return readMove(f, features);
@@ -183,7 +177,7 @@ StepBody readStepBody(const JsonFields& f, std::size_t features) {
   if (kind == "wait")
     return WaitStep{f.text("text", ""), f.text("clamp", ""), f.flag("opens", true),
                     f.number("seconds", 20), f.text("picture", "")};
-  if (kind == "ask") return AskStep{f.text("what"), f.flag("number", false), f.text("unit", "")};
+  if (kind == "ask") return readAsk(f);
   if (kind == "use frame")
     return UseFrameStep{f.text("frame"), f.number("until", 0), f.integer("most", 5)};
   if (kind == "note") return NoteStep{f.text("text", "")};
@@ -218,7 +212,7 @@ Json toJson(const Steps& steps) {
   return list;
 }
 
-Steps readSteps(const JsonFields& fields, const char* key, std::size_t features) {
+Steps readSteps(const JsonFields& fields, const char* key, const Table<NominalFeature>& features) {
   Steps steps;
   for (const auto& f : fields.list(key))
     steps.push_back({StepId{f.integer("id", static_cast<int>(steps.size()))}, f.integer("depth", 0),

@@ -3,11 +3,12 @@
 
 #include "bench/json_fields.h"
 #include "plan/steps.h"
+#include "requirement/specification.h"
 
 namespace alder {
 
 Json toJson(const Steps& steps);
-// Features that steps speak of must be below `features`.
-Steps readSteps(const JsonFields& fields, const char* key, std::size_t features);
+// Features that steps speak of must be among these.
+Steps readSteps(const JsonFields& fields, const char* key, const Table<NominalFeature>& features);
 
 } // namespace alder

@@ -73,7 +73,7 @@ Result<PastedSteps> stepsFromText(const std::string& text, const Plan& plan) {
   }
   const Json holder{{"steps", kept}};
   const JsonFields fields(holder, "clipboard");
-  pasted.steps = readSteps(fields, "steps", plan.features.size());
+  pasted.steps = readSteps(fields, "steps", plan.spec.features);
   if (auto done = fields.done(); !done) return pass(done.error());
   for (std::size_t i = 0; i < pasted.steps.size(); ++i)
     pasted.steps[i].id = StepId{static_cast<int>(i)};

@@ -310,6 +310,12 @@ Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& mea
   return Judge(plan, measured).one(r);
 }
 
+const Evaluation* evaluationOf(const std::vector<Evaluation>& all, RequirementId requirement) {
+  const auto found = std::find_if(
+      all.begin(), all.end(), [&](const Evaluation& e) { return e.requirement == requirement; });
+  return found == all.end() ? nullptr : &*found;
+}
+
 std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured) {
   std::vector<Evaluation> result;
   for (const Requirement& r : plan.spec.requirements)

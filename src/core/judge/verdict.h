@@ -11,8 +11,9 @@ namespace alder {
 // Near: within, but the share of the tolerance used is above the one from which to warn. NotProved:
 // the uncertainty leaves open whether it is within (ISO 14253-1). Names are those used in files.
 enum class Verdict { Within, Near, NotProved, Outside, Unmeasured };
-std::string_view name(Verdict verdict);  // "within", "near", "not proved", "outside", "unmeasured"
-std::string_view words(Verdict verdict); // for people: "near a limit", "not measured", else its name
+std::string_view name(Verdict verdict); // "within", "near", "not proved", "outside", "unmeasured"
+std::string_view
+words(Verdict verdict); // for people: "near a limit", "not measured", else its name
 
 // One feature of a pattern.
 struct FeatureResult {
@@ -49,5 +50,8 @@ struct Evaluation {
 // much is within, beyond them by that much is outside, and between neither is proved.
 Evaluation judge(const Plan& plan, const Requirement& requirement, const Measurements& measured);
 std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured);
+
+// Null: that requirement was not judged with them.
+const Evaluation* evaluationOf(const std::vector<Evaluation>& all, RequirementId requirement);
 
 } // namespace alder

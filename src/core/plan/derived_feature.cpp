@@ -34,8 +34,7 @@ class Refresher {
 
  private:
   Result<Shaped> shapeOf(FeatureId id) {
-    const auto index = static_cast<std::size_t>(id.value);
-    NominalFeature& f = plan_.spec.features[index];
+    NominalFeature& f = plan_.spec.features.at(id);
     if (!f.from) return nominalShape(plan_, id);
     if (const auto known = done_.find(id); known != done_.end()) return known->second;
     std::vector<Shaped> parents;
@@ -75,10 +74,6 @@ std::string stemOf(const Construction& c, const Ideal& i) {
   return middle ? "Mid line" : "Line";
 }
 
-// Ids above `gone` move down by one.
-template <class IdType> void closeGap(IdType& id, IdType gone) {
-  if (id > gone) id.value -= 1;
-}
 // "#3" is not in "#36".
 bool speaksOf(const std::string& formula, int balloon) {
   const auto reference = "#" + std::to_string(balloon);
@@ -103,8 +98,8 @@ bool isCentred(const Ideal& i) {
 Shaped nominalShape(const Plan& plan, FeatureId id) {
   const NominalFeature& n = plan.nominal(id);
   Shaped s{n.ideal, {}, {}};
-  if (static_cast<std::size_t>(id.value) < plan.features.size())
-    for (const Touch& t : plan.feature(id).touches) {
+  if (const Feature* f = plan.features.find(id))
+    for (const Touch& t : f->touches) {
       s.points.push_back(t.point);
       s.rows.push_back(t.row);
     }
@@ -190,7 +185,7 @@ Result<Specification> withDerived(const Plan& plan, const Construction& construc
   if (!shape) return fail("This cannot be derived: {}.", shape.error().message);
   Specification spec = plan.spec;
   NominalFeature f;
-  f.id = FeatureId{static_cast<int>(spec.features.size())};
+  f.id = spec.features.next();
   f.ideal = shape->ideal;
   f.from = construction;
   f.name = name.empty() ? uniqueName(spec, stemOf(construction, f.ideal)) : name;
@@ -200,7 +195,7 @@ Result<Specification> withDerived(const Plan& plan, const Construction& construc
 
 Specification withRequirement(const Specification& spec, Requirement r) {
   Specification more = spec;
-  r.id = RequirementId{static_cast<int>(spec.requirements.size())};
+  r.id = spec.requirements.next();
   r.balloon = 1;
   for (const Requirement& other : spec.requirements)
     r.balloon = std::max(r.balloon, other.balloon + 1);
@@ -218,11 +213,7 @@ Result<Specification> withoutRequirement(const Specification& spec, RequirementI
       return fail("Requirement {} is computed from {}; remove it first.", r.balloon, gone.balloon);
   }
   Specification rest = spec;
-  rest.requirements.erase(rest.requirements.begin() + requirement.value);
-  for (Requirement& r : rest.requirements) {
-    closeGap(r.id, requirement);
-    closeGap(r.upper_segment, requirement);
-  }
+  rest.requirements.erase(requirement);
   return rest;
 }
 

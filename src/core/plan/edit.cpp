@@ -2,6 +2,7 @@
 
 #include "plan/derived_feature.h"
 #include "plan/feature_edit.h"
+#include "plan/references.h"
 #include "requirement/datum_targets.h"
 #include <algorithm>
 
@@ -9,11 +10,7 @@ namespace alder {
 namespace {
 
 bool known(const Plan& plan, FeatureId id) {
-  return id.valid() && static_cast<std::size_t>(id.value) < plan.features.size();
-}
-
-tl::unexpected<Error> noChange() {
-  return fail("Nothing would change.");
+  return plan.features.holds(id);
 }
 
 bool sameTouches(const std::vector<Touch>& a, const std::vector<Touch>& b) {
@@ -28,7 +25,8 @@ Result<Edit> apply(Plan& plan, const SetRecipe& e) {
     return fail("{} is derived and has no touches of its own.", plan.nominal(e.feature).name);
   if (auto valid = validate(e.recipe); !valid) return pass(valid.error());
   Feature& f = plan.feature(e.feature);
-  if (f.recipe == e.recipe && (!e.touches || sameTouches(f.touches, *e.touches))) return noChange();
+  if (f.recipe == e.recipe && (!e.touches || sameTouches(f.touches, *e.touches)))
+    return nothingChanges();
   SetRecipe inverse{e.feature, f.recipe, f.touches, f.why_not};
   if (e.touches) {
     f.touches = *e.touches;
@@ -70,7 +68,7 @@ Result<Edit> apply(Plan& plan, const SetAccess& e) {
       return fail("The head cannot take these angles.");
   }
   Feature& f = plan.feature(e.feature);
-  if (f.access == e.access && f.access_forced == e.forced) return noChange();
+  if (f.access == e.access && f.access_forced == e.forced) return nothingChanges();
   SetAccess inverse{e.feature, f.access, f.access_forced};
   f.access = e.access;
   f.access_forced = e.forced;
@@ -80,7 +78,7 @@ Result<Edit> apply(Plan& plan, const SetAccess& e) {
 Result<Edit> apply(Plan& plan, const SetHop& e) {
   if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
   Feature& f = plan.feature(e.feature);
-  if (f.entry == e.entry && (!e.waypoints || *e.waypoints == f.waypoints)) return noChange();
+  if (f.entry == e.entry && (!e.waypoints || *e.waypoints == f.waypoints)) return nothingChanges();
   if (e.waypoints && !std::all_of(e.waypoints->begin(), e.waypoints->end(),
                                   [](const Vec3& p) { return p.allFinite(); }))
     return fail("A waypoint must be three numbers.");
@@ -93,7 +91,7 @@ Result<Edit> apply(Plan& plan, const SetHop& e) {
 Result<Edit> apply(Plan& plan, const SetThrough& e) {
   if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
   Feature& f = plan.feature(e.feature);
-  if (f.through == e.side) return noChange();
+  if (f.through == e.side) return nothingChanges();
   SetThrough inverse{e.feature, f.through};
   f.through = e.side;
   return inverse;
@@ -115,7 +113,7 @@ Result<Edit> apply(Plan& plan, const RemoveFeature& e) {
 Result<Edit> apply(Plan& plan, const SetPinned& e) {
   if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
   Feature& f = plan.feature(e.feature);
-  if (f.pinned == e.pinned) return noChange();
+  if (f.pinned == e.pinned) return nothingChanges();
   f.pinned = e.pinned;
   return SetPinned{e.feature, !e.pinned};
 }
@@ -182,7 +180,7 @@ Result<Edit> apply(Plan& plan, const SpliceSteps& e) {
   const auto from = plan.steps.begin() + static_cast<std::ptrdiff_t>(e.at);
   if (std::equal(from, from + static_cast<std::ptrdiff_t>(e.remove), e.insert.begin(),
                  e.insert.end()))
-    return noChange();
+    return nothingChanges();
   SpliceSteps inverse{e.at, e.insert.size(), spliced(plan.steps, e.at, e.remove, e.insert)};
   if (auto valid = validSteps(plan); !valid) {
     (void)spliced(plan.steps, inverse.at, inverse.remove, std::move(inverse.insert));
@@ -193,8 +191,7 @@ Result<Edit> apply(Plan& plan, const SpliceSteps& e) {
 
 Result<Edit> apply(Plan& plan, const SetRequirement& e) {
   const auto& r = e.requirement;
-  if (!r.id.valid() || static_cast<std::size_t>(r.id.value) >= plan.spec.requirements.size())
-    return fail("The requirement is not in this routine.");
+  if (!plan.spec.requirements.holds(r.id)) return fail("The requirement is not in this routine.");
   if (isDimension(r.kind) && r.lower > r.upper)
     return fail("The lower limit must not lie above the upper limit.");
   const bool zero_at_limit = r.tolerance == 0 && r.material != MaterialModifier::None;
@@ -202,8 +199,8 @@ Result<Edit> apply(Plan& plan, const SetRequirement& e) {
     return fail("A tolerance must be above 0.");
   if (r.filtering)
     if (auto valid = validate(*r.filtering); !valid) return pass(valid.error());
-  Requirement& target = plan.spec.requirements[r.id.value];
-  if (target == r) return noChange();
+  Requirement& target = plan.spec.requirements.at(r.id);
+  if (target == r) return nothingChanges();
   SetRequirement inverse{target};
   target = r;
   return inverse;
@@ -221,51 +218,61 @@ bool sameSpec(const Specification& a, const Specification& b) {
          a.uncertainty == b.uncertainty && a.near_share == b.near_share;
 }
 
-// Touched features lead and stay; derived ones stand on features that are there.
+// Touched features lead and stay; what derived ones, datums and requirements speak of is there.
 Done validSpec(const Plan& plan, const Specification& s) {
   const auto touched = [](const Specification& x) {
-    return std::count_if(x.features.begin(), x.features.end(),
-                         [](const NominalFeature& f) { return !f.isDerived(); });
+    std::vector<FeatureId> ids;
+    for (const NominalFeature& f : x.features)
+      if (!f.isDerived()) ids.push_back(f.id);
+    return ids;
   };
-  const auto count = touched(plan.spec);
-  if (touched(s) != count) return fail("The features of the part stay as they are.");
-  const auto known = [&](FeatureId id) {
-    return id.valid() && static_cast<std::size_t>(id.value) < s.features.size();
-  };
+  const auto of_part = touched(plan.spec);
+  if (touched(s) != of_part) return fail("The features of the part stay as they are.");
   for (std::size_t i = 0; i < s.features.size(); ++i) {
     const NominalFeature& f = s.features[i];
-    if (f.id.value != static_cast<int>(i) || f.isDerived() != (static_cast<long>(i) >= count))
-      return fail("The features are out of order.");
+    if (f.isDerived() != (i >= of_part.size())) return fail("The features are out of order.");
     if (f.name.empty()) return fail("A feature needs a name.");
     if (auto valid = validate(f.filtering); !valid) return valid;
-    if (f.from && (f.from->of.empty() || !std::all_of(f.from->of.begin(), f.from->of.end(), known)))
-      return fail("{} is derived from something that is not there.", f.name);
+    if (f.from && f.from->of.empty()) return fail("{} is derived from nothing.", f.name);
   }
-  for (std::size_t i = 0; i < s.requirements.size(); ++i)
-    if (s.requirements[i].id.value != static_cast<int>(i) ||
-        !std::all_of(s.requirements[i].features.begin(), s.requirements[i].features.end(), known))
-      return fail("Requirement {} names a feature that is not there.", s.requirements[i].balloon);
+  Done there;
+  visitFeatures(s, [&](FeatureId id, const Referrer& by) {
+    if (there && !s.features.holds(id))
+      there = fail("{} speaks of a feature that is not there.", words(by));
+  });
+  if (!there) return there;
+  for (const Requirement& r : s.requirements)
+    if (r.upper_segment.valid() && !s.requirements.holds(r.upper_segment))
+      return fail("The upper segment of requirement {} is not there.", r.balloon);
   if (!(s.uncertainty >= 0) || !(s.near_share > 0 && s.near_share <= 1))
     return fail("The uncertainty must not be below 0, and results are near a limit from above 0 to "
                 "100 % of the tolerance.");
   return {};
 }
 
+// Those of the specification, in its order.
 void matchFeatures(Plan& plan) {
-  plan.features.resize(std::min(plan.features.size(), plan.spec.features.size()));
-  for (std::size_t i = plan.features.size(); i < plan.spec.features.size(); ++i)
-    plan.features.push_back({plan.spec.features[i].id});
+  Table<Feature> features;
+  features.reserveIdsOf(plan.features);
+  for (const NominalFeature& f : plan.spec.features) {
+    Feature* known = plan.features.find(f.id);
+    features.push_back(known ? std::move(*known) : Feature{f.id});
+  }
+  plan.features = std::move(features);
 }
 
 Result<Edit> apply(Plan& plan, const SetSpecification& e) {
   if (auto valid = validSpec(plan, e.spec); !valid) return pass(valid.error());
-  if (sameSpec(plan.spec, e.spec)) return noChange();
+  if (sameSpec(plan.spec, e.spec)) return nothingChanges();
   SetSpecification inverse{plan.spec};
   plan.spec = e.spec;
+  plan.spec.features.reserveIdsOf(inverse.spec.features);
+  plan.spec.requirements.reserveIdsOf(inverse.spec.requirements);
   auto features = plan.features;
   matchFeatures(plan);
   auto done = refreshDerived(plan);
-  if (done) done = validSteps(plan); // they may speak of what is gone
+  if (done) done = allThere(plan); // steps and frames may speak of what is gone
+  if (done) done = validSteps(plan);
   if (!done) {
     plan.spec = std::move(inverse.spec);
     plan.features = std::move(features);
@@ -275,21 +282,21 @@ Result<Edit> apply(Plan& plan, const SetSpecification& e) {
 }
 
 Result<Edit> apply(Plan& plan, const SetPlacement& e) {
-  if (e.placement.isApprox(plan.placement, 1e-15)) return noChange();
+  if (e.placement.isApprox(plan.placement, 1e-15)) return nothingChanges();
   SetPlacement inverse{plan.placement};
   plan.placement = e.placement;
   return inverse;
 }
 
 Result<Edit> apply(Plan& plan, const SetQualification& e) {
-  if (e.qualified == plan.qualified) return noChange();
+  if (e.qualified == plan.qualified) return nothingChanges();
   SetQualification inverse{plan.qualified};
   plan.qualified = e.qualified;
   return inverse;
 }
 
 Result<Edit> apply(Plan& plan, const SetShell& e) {
-  if (e.shell == plan.shell) return noChange();
+  if (e.shell == plan.shell) return nothingChanges();
   if (e.shell.offset_low.minCoeff() < 1 || e.shell.offset_high.minCoeff() < 1)
     return fail("The shell must keep at least 1 mm from part and fixture.");
   SetShell inverse{plan.shell};
@@ -355,7 +362,7 @@ SetBench::Following followingOf(const Plan& plan, const Bench& now) {
 
 Result<Edit> apply(Plan& plan, const SetBench& e) {
   if (e.bench.styli.empty()) return fail("A bench needs at least one stylus.");
-  if (e.bench.json == plan.bench.json && e.on_pedestal == plan.on_pedestal) return noChange();
+  if (e.bench.json == plan.bench.json && e.on_pedestal == plan.on_pedestal) return nothingChanges();
   SetBench inverse{plan.bench, plan.on_pedestal, SetBench::Following{{}, plan.qualified}};
   for (const Feature& f : plan.features)
     inverse.following->accesses.push_back({f.access, f.access_forced});
@@ -370,7 +377,7 @@ Result<Edit> apply(Plan& plan, const SetBench& e) {
 
 Result<Edit> apply(Plan& plan, const SetBook& e) {
   if (auto valid = validate(e.book); !valid) return pass(valid.error());
-  if (e.book == plan.book) return noChange();
+  if (e.book == plan.book) return nothingChanges();
   SetBook inverse{plan.book};
   plan.book = e.book;
   return inverse;
@@ -386,7 +393,7 @@ Result<Edit> apply(Plan& plan, const SetFrames& e) {
       for (FeatureId id : s.features)
         if (!known(plan, id)) return fail("A frame is found from features that are touched.");
   }
-  if (e.frames == plan.frames) return noChange();
+  if (e.frames == plan.frames) return nothingChanges();
   SetFrames inverse{plan.frames};
   plan.frames = e.frames;
   return inverse;
@@ -399,7 +406,7 @@ Result<Edit> apply(Plan& plan, const SetPictures& e) {
       if (e.pictures[k].name == e.pictures[i].name)
         return fail("There is a picture {} already; choose another name.", e.pictures[i].name);
   }
-  if (e.pictures == plan.pictures) return noChange();
+  if (e.pictures == plan.pictures) return nothingChanges();
   SetPictures inverse{plan.pictures};
   plan.pictures = e.pictures;
   return inverse;
@@ -412,7 +419,7 @@ Result<Edit> apply(Plan& plan, const SetPairs& e) {
     if (!(p.margin >= 0 && p.margin <= 200)) return fail("A margin must lie between 0 and 200 mm.");
     if (p.moving.empty() && p.still.empty()) return fail("Name at least one of the two bodies.");
   }
-  if (e.pairs == plan.pairs) return noChange();
+  if (e.pairs == plan.pairs) return nothingChanges();
   SetPairs inverse{plan.pairs};
   plan.pairs = e.pairs;
   return inverse;
@@ -420,7 +427,7 @@ Result<Edit> apply(Plan& plan, const SetPairs& e) {
 
 Result<Edit> apply(Plan& plan, const SetName& e) {
   if (e.name.empty()) return fail("A routine needs a name.");
-  if (e.name == plan.name) return noChange();
+  if (e.name == plan.name) return nothingChanges();
   SetName inverse{plan.name};
   plan.name = e.name;
   return inverse;
@@ -465,8 +472,7 @@ struct Edit::Any {
 template <EditKind Kind>
 Edit::Edit(Kind kind)
     : any_(std::make_shared<const Any>(Any{std::move(kind)})) {}
-template <EditKind Kind>
-const Kind* Edit::as() const {
+template <EditKind Kind> const Kind* Edit::as() const {
   return std::get_if<Kind>(&any_->kind);
 }
 template Edit::Edit(SetRecipe);
@@ -524,12 +530,12 @@ Result<EditGroup> applyEdits(Plan& plan, const EditGroup& group) {
       inverse.edits.insert(inverse.edits.begin(), std::move(*back));
       continue;
     }
-    if (back.error().message == noChange().value().message) continue;
+    if (back.error().code == ErrorCode::NothingChanges) continue;
     for (const Edit& undo : inverse.edits)
       (void)applyEdit(plan, undo);
     return pass(back.error());
   }
-  if (inverse.edits.empty()) return noChange();
+  if (inverse.edits.empty()) return nothingChanges();
   return inverse;
 }
 

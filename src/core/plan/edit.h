@@ -31,11 +31,12 @@ struct SetThrough {
   FeatureId feature;
   std::optional<ShellSide> side;
 };
-// A feature of the part that was not measured so far, put in the numbering at `nominal.id`; the ids
-// of those behind move up. Removing moves them down again.
+// A feature that was not in the routine so far. Its id is one that the table has not given yet
+// (`spec.features.next()`), or its own from before it was taken away.
 struct AddFeature {
   NominalFeature nominal;
   Feature feature;
+  std::optional<std::size_t> place = {}; // in the order; else behind the last of its kind
 };
 // Error when a step, a requirement, a datum, the part frame or a derived feature stands on it.
 struct RemoveFeature {
@@ -95,13 +96,10 @@ struct SetPictures {
 struct SetName {
   std::string name;
 };
-template <class... Kinds>
-struct KindsOfEdit {
+template <class... Kinds> struct KindsOfEdit {
   static constexpr std::size_t count = sizeof...(Kinds);
-  template <class Kind>
-  static constexpr bool have = (std::is_same_v<Kind, Kinds> || ...);
-  template <template <class...> class List>
-  using In = List<Kinds...>;
+  template <class Kind> static constexpr bool have = (std::is_same_v<Kind, Kinds> || ...);
+  template <template <class...> class List> using In = List<Kinds...>;
 };
 using EditKinds =
     KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
@@ -114,11 +112,9 @@ concept EditKind = EditKinds::have<Kind>;
 // not wherever edits are handed on.
 class Edit {
  public:
-  template <EditKind Kind>
-  Edit(Kind kind); // NOLINT(google-explicit-constructor): each is an edit
-  template <EditKind Kind>
-  const Kind* as() const;   // null: it is another one
-  std::size_t kind() const; // place in EditKinds
+  template <EditKind Kind> Edit(Kind kind); // NOLINT(google-explicit-constructor): each is an edit
+  template <EditKind Kind> const Kind* as() const; // null: it is another one
+  std::size_t kind() const;                        // place in EditKinds
 
  private:
   friend Result<Edit> applyEdit(Plan& plan, const Edit& edit);

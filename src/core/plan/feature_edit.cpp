@@ -1,74 +1,27 @@
 #include "plan/feature_edit.h"
 
-#include "plan/derived_feature.h"
+#include "plan/references.h"
 #include <algorithm>
 
 namespace alder {
 namespace {
 
-template <class Work> void forEachReference(Plan& plan, const Work& work) {
-  const auto all = [&](std::vector<FeatureId>& ids) {
-    std::for_each(ids.begin(), ids.end(), work);
-  };
-  for (Feature& f : plan.features)
-    work(f.id);
-  for (NominalFeature& f : plan.spec.features) {
-    work(f.id);
-    if (f.from) all(f.from->of);
-  }
-  for (Datum& d : plan.spec.datums)
-    all(d.features);
-  for (Requirement& r : plan.spec.requirements)
-    all(r.features);
-  for (RoutineStep& s : plan.steps) {
-    if (auto* m = std::get_if<MeasureStep>(&s.body)) work(m->feature);
-    if (auto* m = std::get_if<MoveStep>(&s.body)) work(m->feature);
-    if (auto* derive = std::get_if<DeriveStep>(&s.body)) work(derive->feature);
-    if (auto* repeat = std::get_if<RepeatStep>(&s.body))
-      for (RepeatCopy& copy : repeat->copies)
-        for (auto& [original, id] : copy.features)
-          work(original), work(id);
-  }
-  all(plan.alignment);
-  for (PartFrame& frame : plan.frames)
-    for (FrameStage& stage : frame.stages)
-      all(stage.features);
-}
-
-bool holds(const std::vector<FeatureId>& ids, FeatureId id) {
-  return std::find(ids.begin(), ids.end(), id) != ids.end();
-}
-
 Done mayGo(const Plan& plan, FeatureId id) {
   const std::string& gone = plan.nominal(id).name;
-  for (const NominalFeature& f : plan.spec.features)
-    if (f.from && holds(f.from->of, id))
-      return fail("{} is derived from {}; remove it first.", f.name, gone);
-  for (const Datum& d : plan.spec.datums)
-    if (holds(d.features, id)) return fail("{} is datum {}; it cannot go.", gone, d.letter);
-  for (const Requirement& r : plan.spec.requirements)
-    if (holds(r.features, id))
-      return fail("Requirement {} speaks of {}; remove it first.", r.balloon, gone);
-  for (const RoutineStep& s : plan.steps) {
-    const auto* measure = std::get_if<MeasureStep>(&s.body);
-    const auto* move = std::get_if<MoveStep>(&s.body);
-    const auto* derive = std::get_if<DeriveStep>(&s.body);
-    if ((measure && measure->feature == id) ||
-        (move && move->from == CountFrom::Feature && move->feature == id) ||
-        (derive && derive->feature == id))
-      return fail("A step speaks of {}; remove it first.", gone);
-    if (const auto* repeat = std::get_if<RepeatStep>(&s.body))
-      for (const RepeatCopy& copy : repeat->copies)
-        for (const auto& pair : copy.features)
-          if (pair.second == id)
-            return fail("{} is a copy in {}; leave the copy out instead.", gone, repeat->name);
-  }
-  for (const PartFrame& frame : plan.frames)
-    for (const FrameStage& stage : frame.stages)
-      if (holds(stage.features, id))
-        return fail("Frame {} speaks of {}; change it first.", frame.name, gone);
-  if (holds(plan.alignment, id)) return fail("{} is of the part frame; it cannot go.", gone);
-  return {};
+  Done may;
+  visitFeatures(plan, [&](FeatureId of, const Referrer& by) {
+    using Kind = Referrer::Kind;
+    if (of != id || !may || by.kind == Kind::Original) return;
+    may = by.kind == Kind::Construction
+              ? fail("{} is derived from {}; remove it first.", by.name, gone)
+          : by.kind == Kind::Datum ? fail("{} is datum {}; it cannot go.", gone, by.name)
+          : by.kind == Kind::Copy
+              ? fail("{} is a copy in {}; leave the copy out instead.", gone, by.name)
+          : by.kind == Kind::Frame ? fail("Frame {} speaks of {}; change it first.", by.name, gone)
+          : by.kind == Kind::PartFrame ? fail("{} is of the part frame; it cannot go.", gone)
+                                       : fail("{} speaks of {}; remove it first.", words(by), gone);
+  });
+  return may;
 }
 
 } // namespace
@@ -90,32 +43,31 @@ std::string freeFeatureName(const Specification& spec, std::string wanted) {
 }
 
 Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
-  const int at = e.nominal.id.value;
   const bool derived = e.nominal.isDerived();
   if (!derived && e.nominal.faces.empty()) return fail("A feature of the part needs a face.");
-  const int touched = static_cast<int>(touchedCount(plan)),
-            count = static_cast<int>(plan.spec.features.size());
+  const std::size_t touched = touchedCount(plan), count = plan.spec.features.size();
+  const std::size_t at = e.place.value_or(derived ? count : touched);
   if (at < (derived ? touched : 0) || at > (derived ? count : touched))
     return fail("The feature cannot be put in this place.");
+  if (!e.nominal.id.valid() || plan.spec.features.holds(e.nominal.id))
+    return fail("{} has the number of another feature.", e.nominal.name);
   for (const NominalFeature& f : plan.spec.features)
     if (!derived && f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
       return fail("{} is in this routine already.", f.name);
-  forEachReference(plan, [&](FeatureId& id) { id.value += id.value >= at ? 1 : 0; });
-  plan.spec.features.insert(plan.spec.features.begin() + at, e.nominal);
-  plan.features.insert(plan.features.begin() + at, e.feature);
-  plan.features[static_cast<std::size_t>(at)].id = e.nominal.id;
+  Feature feature = e.feature;
+  feature.id = e.nominal.id;
+  plan.spec.features.insert(at, e.nominal);
+  plan.features.insert(at, std::move(feature));
   return RemoveFeature{e.nominal.id};
 }
 
 Result<AddFeature> removeFeature(Plan& plan, const RemoveFeature& e) {
-  const int at = e.feature.value;
-  if (at < 0 || at >= static_cast<int>(plan.spec.features.size()))
-    return fail("The feature is not in this routine.");
+  if (!plan.spec.features.holds(e.feature)) return fail("The feature is not in this routine.");
   if (auto may = mayGo(plan, e.feature); !may) return pass(may.error());
-  AddFeature inverse{plan.nominal(e.feature), plan.feature(e.feature)};
-  plan.spec.features.erase(plan.spec.features.begin() + at);
-  plan.features.erase(plan.features.begin() + at);
-  forEachReference(plan, [&](FeatureId& id) { id.value -= id.value > at ? 1 : 0; });
+  AddFeature inverse{plan.nominal(e.feature), plan.feature(e.feature),
+                     plan.spec.features.placeOf(e.feature)};
+  plan.spec.features.erase(e.feature);
+  plan.features.erase(e.feature);
   return inverse;
 }
 

@@ -1,5 +1,4 @@
-// Features of the part taken into the routine and out of it. The ids behind them move, in whatever
-// speaks of them.
+// Features taken into the routine and out of it.
 #pragma once
 
 #include "plan/edit.h"

@@ -27,10 +27,6 @@ std::string_view name(HopMode mode) {
   return kHopModes[static_cast<std::size_t>(mode)];
 }
 
-std::optional<HopMode> hopModeNamed(std::string_view wanted) {
-  return named<HopMode>(kHopModes, wanted);
-}
-
 std::string_view name(ShellSide side) {
   return kShellSides[static_cast<std::size_t>(side)];
 }

@@ -17,7 +17,6 @@ namespace alder {
 // over the shell); over the safe shell; straight from the feature before; by own waypoints.
 enum class HopMode { Proposed, Over, Close, Led };
 std::string_view name(HopMode mode); // "proposed", "over", "close", "led"
-std::optional<HopMode> hopModeNamed(std::string_view name);
 
 // Sides of the safe shell by the machine's axes, or by those of a shell that is turned.
 enum class ShellSide { Left, Front, Right, Back, Top };
@@ -74,7 +73,7 @@ struct Plan {
   Frame placement = Frame::Identity(); // CAD frame of the part in the machine frame
   bool on_pedestal = false;            // placed on a pedestal because the bench names no fixture
   Specification spec;
-  std::vector<Feature> features;     // by FeatureId
+  Table<Feature> features;           // those of the specification, in its order
   Steps steps;                       // alignment features are measured first
   std::vector<FeatureId> alignment;  // features of the part frame, primary first; lead the order
   std::vector<PartFrame> frames;     // by name, beside that one
@@ -85,10 +84,8 @@ struct Plan {
   Qualification qualified;
   std::vector<Note> notes;
 
-  Feature& feature(FeatureId id) { return features[static_cast<std::size_t>(id.value)]; }
-  const Feature& feature(FeatureId id) const {
-    return features[static_cast<std::size_t>(id.value)];
-  }
+  Feature& feature(FeatureId id) { return features.at(id); }
+  const Feature& feature(FeatureId id) const { return features.at(id); }
   const PartFrame* frame(const std::string& name) const;
   const StepPicture* picture(const std::string& name) const;
   const NominalFeature& nominal(FeatureId id) const { return spec.feature(id); }
@@ -114,7 +111,7 @@ std::vector<Access> accessesUsed(const Plan& plan);
 // "short ø3 at A90 B30", of a star "star ø2 +X at A0 B0".
 std::string nameOf(const Plan& plan, const Access& access);
 
-// Features of the part; their ids come before those of derived ones.
+// Features of the part; they stand before the derived ones.
 std::size_t touchedCount(const Plan& plan);
 
 // All features that must be touched for a requirement: its own, those of its datums, and what the

@@ -153,11 +153,9 @@ bool sameDemand(Requirement a, const Requirement& b) {
 // Brings the copies after an edit in line with their originals, on a plan of its own.
 class Follower {
  public:
-  // Where features were taken out of the routine, ids before and after are not the same.
-  Follower(const Plan& before, Plan after, bool same_ids)
+  Follower(const Plan& before, Plan after)
       : before_(before)
-      , plan_(std::move(after))
-      , same_ids_(same_ids) {}
+      , plan_(std::move(after)) {}
 
   Result<std::vector<Edit>> edits() {
     std::vector<StepId> repeats;
@@ -217,7 +215,6 @@ class Follower {
 
   // Was it one of the originals already? Then what had no like still has none.
   bool knownBefore(const RepeatStep& before, FeatureId original) const {
-    if (!same_ids_) return false;
     for (std::size_t i = 0; i < before_.steps.size(); ++i)
       if (std::get_if<RepeatStep>(&before_.steps[i].body) == &before)
         return holds(originalsOf(before_.steps, i), original);
@@ -236,7 +233,7 @@ class Follower {
       return free ? found.feature : FeatureId{};
     }
     AddFeature add;
-    add.nominal.id = FeatureId{static_cast<int>(touchedCount(plan_))};
+    add.nominal.id = plan_.spec.features.next();
     add.nominal.name = freeFeatureName(plan_.spec, plan_.nominal(original).name);
     add.nominal.ideal = found.surface.ideal;
     add.nominal.faces = found.surface.faces;
@@ -275,7 +272,7 @@ class Follower {
         const bool followed = k_before && *k_before < motions_before.size() &&
                               isAs(plan_.feature(copy), before_.feature(copy)) &&
                               follows(before_, original, motions_before[*k_before], copy);
-        const bool fresh = holds(fresh_, copy) || (same_ids_ && !k_before);
+        const bool fresh = holds(fresh_, copy) || !k_before;
         if (!fresh && !followed) continue;
         std::vector<Edit> changes;
         addChanges(plan_.feature(copy), copyOf(plan_, original, motions[k], copy), changes);
@@ -288,7 +285,7 @@ class Follower {
   // Which copy of the original it was before the edit.
   std::optional<std::size_t> placeBefore(const RepeatStep* before, FeatureId original,
                                          FeatureId copy) const {
-    if (!before || !same_ids_) return {};
+    if (!before) return {};
     for (std::size_t k = 0; k < before->copies.size(); ++k)
       if (before->copies[k].of(original) == copy) return k;
     return {};
@@ -296,8 +293,6 @@ class Follower {
 
   Done followRequirements(const RepeatStep& step, const RepeatStep* before) {
     Specification spec = plan_.spec;
-    const auto old = before_.spec.requirements;
-    const bool same_ids = same_ids_ && old.size() <= spec.requirements.size();
     const std::size_t count = spec.requirements.size();
     for (std::size_t k = 0; k < step.copies.size(); ++k) {
       if (step.copies[k].skipped) continue;
@@ -310,8 +305,9 @@ class Follower {
           wanted->upper_segment = upper->second;
         else if (original.upper_segment.valid())
           continue;
-        const bool changed = same_ids && i < old.size() && before && k < before->copies.size();
-        const auto was = changed ? requirementOfCopy(old[i], before->copies[k]) : std::nullopt;
+        const Requirement* old = before_.spec.requirements.find(original.id);
+        const bool changed = old && before && k < before->copies.size();
+        const auto was = changed ? requirementOfCopy(*old, before->copies[k]) : std::nullopt;
         const auto like = [&](const Requirement& r) {
           return sameDemand(r, *wanted) || (was && sameDemand(r, *was));
         };
@@ -339,7 +335,6 @@ class Follower {
 
   const Plan& before_;
   Plan plan_;
-  bool same_ids_;
   std::vector<Edit> edits_;
   std::vector<FeatureId> fresh_; // taken into the routine as copies
 };
@@ -464,10 +459,7 @@ Result<EditGroup> withCopies(const Plan& plan, EditGroup group) {
   if (!any) return group;
   Plan after = plan;
   if (auto done = applyEdits(after, group); !done) return pass(done.error());
-  const bool same_ids = std::none_of(group.edits.begin(), group.edits.end(), [](const Edit& e) {
-    return e.as<RemoveFeature>() != nullptr;
-  });
-  auto more = Follower(plan, std::move(after), same_ids).edits();
+  auto more = Follower(plan, std::move(after)).edits();
   if (!more) return pass(more.error());
   group.edits.insert(group.edits.end(), std::make_move_iterator(more->begin()),
                      std::make_move_iterator(more->end()));

@@ -80,7 +80,7 @@ Result<Edit> rangeBecomes(const Plan& plan, std::size_t low, std::size_t high, S
   while (back + front < count && back + front < steps.size() &&
          *at(now, count - 1 - back) == steps[steps.size() - 1 - back])
     ++back;
-  if (front == count && front == steps.size()) return fail("Nothing would change.");
+  if (front == count && front == steps.size()) return nothingChanges();
   return SpliceSteps{low + front, count - front - back,
                      Steps(std::make_move_iterator(at(steps.begin(), front)),
                            std::make_move_iterator(at(steps.begin(), steps.size() - back)))};
@@ -213,7 +213,7 @@ Result<Edit> changeStep(const Plan& plan, StepId id, StepBody body) {
   if (i == plan.steps.size()) return fail("The step is not in this routine.");
   RoutineStep changed = plan.steps[i];
   changed.body = std::move(body);
-  if (changed == plan.steps[i]) return fail("Nothing would change.");
+  if (changed == plan.steps[i]) return nothingChanges();
   return SpliceSteps{i, 1, {std::move(changed)}};
 }
 

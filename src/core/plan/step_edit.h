@@ -6,8 +6,8 @@
 
 namespace alder {
 
-// The smallest edit that leads from the plan's steps to these; "Nothing would change." where they
-// are the same.
+// The smallest edit that leads from the plan's steps to these; NothingChanges where they are the
+// same.
 Result<Edit> stepsBecome(const Plan& plan, Steps steps);
 
 // At an index of the list and a depth; ids are given anew.

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cctype>
 
 namespace alder {
 
@@ -23,6 +24,25 @@ std::string_view name(BranchDoes does) {
 std::string_view name(OutputKind kind) {
   static constexpr std::array<std::string_view, 3> kNames{"points", "verdicts", "report"};
   return kNames[static_cast<std::size_t>(kind)];
+}
+
+std::string_view name(QuestionRole role) {
+  constexpr std::array<std::string_view, 3> kNames{"other", "serial number", "operator"};
+  return kNames[static_cast<std::size_t>(role)];
+}
+
+std::optional<QuestionRole> questionRoleNamed(std::string_view wanted) {
+  for (const auto role : {QuestionRole::Other, QuestionRole::SerialNumber, QuestionRole::Operator})
+    if (wanted == name(role)) return role;
+  return {};
+}
+
+QuestionRole likelyRole(std::string_view what) {
+  constexpr std::string_view kSerial = "serial";
+  const auto same = [](char a, char b) { return std::tolower(static_cast<unsigned char>(a)) == b; };
+  const bool serial =
+      std::search(what.begin(), what.end(), kSerial.begin(), kSerial.end(), same) != what.end();
+  return serial ? QuestionRole::SerialNumber : QuestionRole::Other;
 }
 
 std::size_t indexOf(const Steps& steps, StepId id) {

@@ -55,11 +55,19 @@ struct WaitStep {
   friend bool operator==(const WaitStep&, const WaitStep&) = default;
 };
 
+// What the answer to a question is for, beside being kept with the run.
+enum class QuestionRole { Other, SerialNumber, Operator };
+std::string_view name(QuestionRole role); // "other", "serial number", "operator"
+std::optional<QuestionRole> questionRoleNamed(std::string_view name);
+// For questions of files that do not say it: those that speak of a serial number ask for it.
+QuestionRole likelyRole(std::string_view what);
+
 // The operator tells a value: a serial number, a name, a temperature.
 struct AskStep {
   std::string what;    // "Serial number"
   bool number = false; // else any text
   std::string unit;
+  QuestionRole role = QuestionRole::Other;
   friend bool operator==(const AskStep&, const AskStep&) = default;
 };
 

@@ -37,5 +37,7 @@ Result<Defects> readDefects(const std::string& json, const std::string& label, c
 std::string idText(FeatureId feature);
 std::string idText(RequirementId requirement);
 std::optional<FeatureId> featureNamed(const Plan& plan, const std::string& text);
+// "F12" of a feature that was taken out of the routine since.
+bool namesGoneFeature(const Plan& plan, const std::string& text);
 
 } // namespace alder

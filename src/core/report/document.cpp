@@ -89,8 +89,9 @@ std::string standards(const Plan& plan) {
 } // namespace
 
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations) {
-  ReportModel model{
-      plan.name, plan.part->name, plan.bench.name, today(), "", standards(plan), {}, {}, {}};
+  ReportModel model;
+  model.title = plan.name, model.part = plan.part->name, model.bench = plan.bench.name;
+  model.date = today(), model.standard = standards(plan);
   if (tipsReported(plan))
     for (const Access& a : accessesUsed(plan))
       model.tips.push_back(tipLine(plan, a));

@@ -19,7 +19,9 @@ struct ReportRow {
 
 struct ReportModel {
   std::string title, part, bench, date, part_serial;
-  std::string standard; // that the requirements are judged by, with the balloons of those by another
+  std::string operated_by; // empty: nobody was asked
+  std::string
+      standard; // that the requirements are judged by, with the balloons of those by another
   std::vector<ReportRow> rows;
   std::vector<std::string> tips;  // a line each: what is known of those that touched
   std::vector<std::string> again; // the same: what was measured again, and when

@@ -15,10 +15,10 @@ constexpr Ink kInk = ink(0x1F262C), kSecond = ink(0x5A646D), kLine = ink(0xD9D5C
 constexpr double kLeft = 14, kRight = 196, kBottom = 282, kRow = 5.6;
 
 Ink colorOf(Verdict v) {
-  return v == Verdict::Within    ? kWithin
+  return v == Verdict::Within                            ? kWithin
          : v == Verdict::Near || v == Verdict::NotProved ? kNear
-         : v == Verdict::Outside ? kOutside
-                                 : kNone;
+         : v == Verdict::Outside                         ? kOutside
+                                                         : kNone;
 }
 
 void drawMark(Page& page, double x, double y, double r, Verdict v) {
@@ -65,13 +65,15 @@ class PdfReport {
   void titleBlock() {
     page_.text(kLeft, 20, "Inspection report", Font::Strong, 6.2, kInk);
     page_.text(kLeft, 27, model_.title, Font::Text, 4.2, kSecond);
-    const std::pair<const char*, std::string> lines[]{
+    std::vector<std::pair<const char*, std::string>> lines{
         {"Part", model_.part},
         {"Bench", model_.bench},
         {"Date", model_.date},
         {"Run", model_.part_serial.empty() ? "-" : model_.part_serial},
         {"Standard", model_.standard}};
-    double y = 13;
+    if (!model_.operated_by.empty())
+      lines.insert(lines.end() - 1, {"Operator", model_.operated_by});
+    double y = model_.operated_by.empty() ? 13 : 10;
     for (const auto& [label, value] : lines) {
       page_.text(132, y, label, Font::Text, 3, kSecond);
       page_.text(150, y, page_.fitted(value, Font::Text, 3, kRight - 150), Font::Text, 3, kInk);

@@ -69,14 +69,14 @@ class Builder {
       by_entity[t.entity] = tolerance(t);
     std::map<int, RequirementId> ids;
     for (auto& [entity, r] : by_entity) {
-      r.id = RequirementId{static_cast<int>(spec_.requirements.size())};
+      r.id = spec_.requirements.next();
       r.balloon = r.id.value + 1;
       ids[entity] = r.id;
       spec_.requirements.push_back(r);
     }
     for (const PmiTolerance& t : part_.pmi.tolerances)
       if (const auto upper = ids.find(t.upper_segment); upper != ids.end())
-        spec_.requirements[ids[t.entity].value].upper_segment = upper->second;
+        spec_.requirements.at(ids[t.entity]).upper_segment = upper->second;
     numberNames();
     return std::move(spec_);
   }
@@ -87,8 +87,8 @@ class Builder {
   FeatureId featureOf(const Surface& surface) {
     for (const NominalFeature& f : spec_.features)
       if (f.faces == surface.faces && f.ideal.type == surface.ideal.type) return f.id;
-    NominalFeature f{FeatureId{static_cast<int>(spec_.features.size())}, featureName(surface.ideal),
-                     surface.ideal, surface.faces};
+    NominalFeature f{spec_.features.next(), featureName(surface.ideal), surface.ideal,
+                     surface.faces};
     spec_.features.push_back(f);
     return f.id;
   }

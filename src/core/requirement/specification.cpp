@@ -77,6 +77,12 @@ bool hasAxis(const Ideal& i) {
   return i.type == SurfaceType::Cylinder || i.type == SurfaceType::Cone;
 }
 
+std::string_view name(MaterialModifier material) {
+  return material == MaterialModifier::Maximum ? "maximum"
+         : material == MaterialModifier::Least ? "least"
+                                               : "none";
+}
+
 std::string_view name(Zone zone) {
   return zone == Zone::Diametral ? "diameter" : zone == Zone::Spherical ? "sphere" : "planar";
 }

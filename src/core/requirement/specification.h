@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/id.h"
+#include "base/table.h"
 #include "fit/filter.h"
 #include "part/model.h"
 #include "requirement/construction.h"
@@ -41,6 +42,8 @@ bool isOrientation(Characteristic kind); // parallelism, perpendicularity, angul
 bool isProfile(Characteristic kind);
 bool isRunout(Characteristic kind);
 bool hasAxis(const Ideal& ideal); // cylinder, cone
+
+std::string_view name(MaterialModifier material); // "none", "maximum", "least"
 
 enum class Zone { Planar, Diametral, Spherical };
 std::string_view name(Zone zone);
@@ -193,9 +196,9 @@ struct Requirement {
 };
 
 struct Specification {
-  std::vector<NominalFeature> features; // by FeatureId
+  Table<NominalFeature> features; // those of the part first
   std::vector<Datum> datums;
-  std::vector<Requirement> requirements; // by RequirementId
+  Table<Requirement> requirements;
   ToleranceStandard standard = ToleranceStandard::Iso;
   double uncertainty = 0;  // expanded (k = 2) of lengths, mm; 0: verdicts do not regard it
   double near_share = 0.9; // from this share of its tolerance on a result is near its limit
@@ -206,12 +209,8 @@ struct Specification {
     r.standard = standardOf(r);
     return r;
   }
-  const NominalFeature& feature(FeatureId id) const {
-    return features[static_cast<std::size_t>(id.value)];
-  }
-  const Requirement& requirement(RequirementId id) const {
-    return requirements[static_cast<std::size_t>(id.value)];
-  }
+  const NominalFeature& feature(FeatureId id) const { return features.at(id); }
+  const Requirement& requirement(RequirementId id) const { return requirements.at(id); }
   const Datum* datum(std::string_view letter) const;
   // The size requirement of a feature, which material modifiers need.
   const Requirement* sizeOf(FeatureId feature) const;

@@ -84,9 +84,7 @@ class AccessPlanner {
     if (best) settle(f, *best);
   }
 
-  std::vector<Attempt>& tried(const Feature& f) {
-    return tried_[static_cast<std::size_t>(f.id.value)];
-  }
+  std::vector<Attempt>& tried(const Feature& f) { return tried_[plan_.features.placeOf(f.id)]; }
   const Ideal& ideal(const Feature& f) const { return plan_.nominal(f.id).ideal; }
 
   bool isMeant(const Feature& f) const { return !only_.valid() || f.id == only_; }
@@ -209,7 +207,7 @@ class AccessPlanner {
 
   // Touches by the recipe alone, without regard to a stylus; kept, since every attempt asks.
   const std::vector<Touch>& base(const Feature& f, double ball_radius) const {
-    auto& kept = base_[static_cast<std::size_t>(f.id.value)];
+    auto& kept = base_[plan_.features.placeOf(f.id)];
     const auto found = kept.find(ball_radius);
     if (found != kept.end()) return found->second;
     auto touches = planTouches(*plan_.part, plan_.nominal(f.id), f.recipe, ball_radius, {},
@@ -262,8 +260,8 @@ class AccessPlanner {
     tried(f).push_back(std::move(result));
   }
 
-  // A large ball keeps so far from the edges of a strip that its touches lie nearly on one line, and
-  // noise turns the plane about it. Of a datum, on which others hang, that is worth a swap.
+  // A large ball keeps so far from the edges of a strip that its touches lie nearly on one line,
+  // and noise turns the plane about it. Of a datum, on which others hang, that is worth a swap.
   bool isNarrow(const Feature& f, const std::vector<Touch>& touches) const {
     constexpr double kMuch = 0.7;
     const auto& datums = plan_.spec.datums;
@@ -394,8 +392,9 @@ class AccessPlanner {
     return nullptr;
   }
 
-  // What is better among ways to touch a feature of which none reaches all that the recipe asks for:
-  // touches all round, then far apart, then many of them, then a shaft that lies well to the surface.
+  // What is better among ways to touch a feature of which none reaches all that the recipe asks
+  // for: touches all round, then far apart, then many of them, then a shaft that lies well to the
+  // surface.
   bool isBetter(const Feature& f, const Attempt& a, const Attempt& than) const {
     const bool round = touchesAllRound(ideal(f), a.touches),
                other = touchesAllRound(ideal(f), than.touches);
@@ -431,7 +430,8 @@ class AccessPlanner {
     for (const Attempt& a : tried(f))
       if (!best || isBetter(f, a, *best)) best = a;
     for (const Access& access : candidates) {
-      if (auto a = resampled(f, access); a && (!best || isBetter(f, *a, *best))) best = std::move(a);
+      if (auto a = resampled(f, access); a && (!best || isBetter(f, *a, *best)))
+        best = std::move(a);
       if (best && isEnough(f, *best)) break;
     }
     if (!best || !touchesAllRound(ideal(f), best->touches))
@@ -486,8 +486,7 @@ class AccessPlanner {
                       {},
                       {}};
             reachAll(f, touches, now.access, now.reached, now.blocked);
-            if (touchesSuffice(ideal(f), now.reached, f.recipe.stroke))
-              good.push_back(now);
+            if (touchesSuffice(ideal(f), now.reached, f.recipe.stroke)) good.push_back(now);
             // Of what reaches none the one that lies best to the surface tells most.
             if (now.reached.size() > best.reached.size() || best.blocked.empty() ||
                 (now.reached.size() == best.reached.size() && !now.blocked.empty() &&
@@ -496,7 +495,7 @@ class AccessPlanner {
           }
       }
     if (good.empty() && best.access.valid())
-      nearest_[static_cast<std::size_t>(f.id.value)] =
+      nearest_[plan_.features.placeOf(f.id)] =
           best.reached.empty()
               ? fmt::format("not one touch can be made at any angle; with {} {}",
                             nameOf(plan_, best.access), best.blocked)
@@ -512,13 +511,13 @@ class AccessPlanner {
       const Tool tool = toolOf(plan_.bench, one.access);
       std::string why;
       if (!qualifiable(one.access)) {
-        nearest_[static_cast<std::size_t>(f.id.value)] =
-            nameOf(plan_, one.access) + " reaches it, but cannot be qualified: " +
-            whyNotQualified(one.access);
+        nearest_[plan_.features.placeOf(f.id)] =
+            nameOf(plan_, one.access) +
+            " reaches it, but cannot be qualified: " + whyNotQualified(one.access);
         continue;
       }
       if (FeatureRouter(clearance_, tool, f).route(one.reached, why).empty()) {
-        nearest_[static_cast<std::size_t>(f.id.value)] =
+        nearest_[plan_.features.placeOf(f.id)] =
             nameOf(plan_, one.access) + " reaches it, but there is " + why;
         continue;
       }
@@ -578,7 +577,7 @@ class AccessPlanner {
                          shortFigure(room + 0.2), plan_.tip(shortest).disc() ? "disc" : "ball",
                          shortFigure(2 * radius));
     }
-    const std::string& at_best = nearest_[static_cast<std::size_t>(f.id.value)];
+    const std::string& at_best = nearest_[plan_.features.placeOf(f.id)];
     return "no stylus and angle of the bench reaches enough of it" +
            (at_best.empty() ? " to fix it" : "; " + at_best) + help(f, room);
   }
@@ -597,7 +596,8 @@ class AccessPlanner {
   mutable std::vector<std::map<double, std::vector<Touch>>> base_{tried_.size()};
   std::map<std::tuple<int, int, double, double>, bool> qualifiable_;
   std::mutex qualifiable_lock_;
-  std::vector<std::string> nearest_{std::vector<std::string>(tried_.size())}; // to be told, see reason()
+  std::vector<std::string> nearest_{
+      std::vector<std::string>(tried_.size())}; // to be told, see reason()
 };
 
 } // namespace

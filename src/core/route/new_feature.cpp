@@ -11,7 +11,7 @@ namespace {
 Done planOne(Plan& plan, const Obstacles& obstacles, const Surface& surface,
              const Progress& progress, NewFeatures& into) {
   AddFeature add;
-  add.nominal.id = FeatureId{static_cast<int>(touchedCount(plan))};
+  add.nominal.id = plan.spec.features.next();
   add.nominal.name = freeFeatureName(plan.spec, featureName(surface.ideal));
   add.nominal.ideal = surface.ideal;
   add.nominal.faces = surface.faces;

@@ -109,12 +109,10 @@ class Conductor {
   bool ask(const RunTask& task) {
     const auto value = who_.answer(task);
     if (!value) return stop();
-    return take(Answered{task.does, questionOf(task), *value});
-  }
-  std::string questionOf(const RunTask& task) const {
     const StepBody* body = session_.bodyOf(task.does);
     const auto* ask = body ? std::get_if<AskStep>(body) : nullptr;
-    return ask ? ask->what : task.text;
+    return take(Answered{task.does, ask ? ask->what : task.text, *value,
+                         ask ? ask->role : QuestionRole::Other});
   }
 
   bool touchedSphere(const RunTask& task, const Vec3& ball) {
@@ -197,11 +195,7 @@ class Conductor {
   }
 
   bool take(const RunEvent& event) {
-    // Into a copy first: what cannot be taken is not kept either.
-    RunSession after = session_;
-    if (auto done = after.take(event); !done) return failed(done.error().message);
-    if (auto done = keep_(event); !done) return failed(done.error().message);
-    session_ = std::move(after);
+    if (auto done = session_.take(event, keep_); !done) return failed(done.error().message);
     return framesTold();
   }
 
@@ -328,8 +322,8 @@ class Conductor {
       why = "The stylus or its angles change, and the machine does not stand clear of the part.";
       if (!travel.outside(now->ball)) continue;
       const Vec3 pivot = task.ball + toolOf(plan.bench, task.access).ball_to_pivot;
-      const Vec3 place = task.kind == RunTask::Kind::Turn ? Vec3(pivot - tool.ball_to_pivot)
-                                                          : Vec3(now->ball);
+      const Vec3 place =
+          task.kind == RunTask::Kind::Turn ? Vec3(pivot - tool.ball_to_pivot) : Vec3(now->ball);
       auto way = travel.travel(now->ball, place);
       way.push_back(place);
       const auto gone = follow(way);

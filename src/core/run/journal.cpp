@@ -22,7 +22,8 @@ struct EventWriter {
   }
   Json operator()(const Skipped& e) const { return {{"skipped", {e.feature.value, e.touch}}}; }
   Json operator()(const Answered& e) const {
-    return {{"answered", e.step.value}, {"what", e.what}, {"value", e.value}};
+    return {
+        {"answered", e.step.value}, {"what", e.what}, {"value", e.value}, {"role", name(e.role)}};
   }
   Json operator()(const Waited& e) const { return {{"waited", e.step.value}}; }
   Json operator()(const SphereTouched& e) const {
@@ -63,6 +64,16 @@ Access accessIn(const Json& json) {
           json.at("b").get<double>()};
 }
 
+// Journals of the first versions do not say what an answer was for.
+Answered answerIn(const Json& json) {
+  Answered a{StepId{json["answered"].get<int>()}, json.at("what").get<std::string>(),
+             json.at("value").get<std::string>()};
+  const auto role =
+      json.contains("role") ? questionRoleNamed(json["role"].get<std::string>()) : std::nullopt;
+  a.role = role.value_or(likelyRole(a.what));
+  return a;
+}
+
 RunEvent eventFrom(const Json& json) {
   if (json.contains("touch"))
     return Touched{{FeatureId{json["touch"].at(0).get<int>()}, json["touch"].at(1).get<int>(),
@@ -70,9 +81,7 @@ RunEvent eventFrom(const Json& json) {
                    json.at("by_hand").get<bool>()};
   if (json.contains("skipped"))
     return Skipped{FeatureId{json["skipped"].at(0).get<int>()}, json["skipped"].at(1).get<int>()};
-  if (json.contains("answered"))
-    return Answered{StepId{json["answered"].get<int>()}, json.at("what").get<std::string>(),
-                    json.at("value").get<std::string>()};
+  if (json.contains("answered")) return answerIn(json);
   if (json.contains("waited")) return Waited{StepId{json["waited"].get<int>()}};
   if (json.contains("branched"))
     return Branched{StepId{json["branched"].get<int>()}, json.at("taken").get<bool>()};

@@ -166,15 +166,25 @@ std::vector<RunTask> RunSession::questions() const {
   return result;
 }
 
+bool RunSession::isOpen(std::size_t index) const {
+  const Position& p = way_->positions[index];
+  if (!p.contact) return false;
+  const bool rough = p.kind == MoveKind::Manual;
+  return rough ? hand_done_.count({p.feature, p.touch}) == 0 : !gone(p.feature, p.touch);
+}
+
+// Asked for with each move: what was counted before is kept, less what has been passed since.
 int RunSession::touchesLeft() const {
-  int left = 0;
-  for (std::size_t i = position_; i < way_->positions.size(); ++i) {
-    const Position& p = way_->positions[i];
-    if (!p.contact) continue;
-    const bool rough = p.kind == MoveKind::Manual;
-    left += rough ? hand_done_.count({p.feature, p.touch}) == 0 : !gone(p.feature, p.touch);
+  Left& left = left_;
+  const bool stands = left.way == way_ && left.skipped == skipped_.size() && left.from <= position_;
+  if (!stands) {
+    left = {way_, skipped_.size(), position_, 0, std::vector<bool>(way_->positions.size(), false)};
+    for (std::size_t i = position_; i < way_->positions.size(); ++i)
+      if (isOpen(i)) left.open[i] = true, ++left.count;
   }
-  return left;
+  for (; left.from < position_; ++left.from)
+    left.count -= left.open[left.from];
+  return left.count;
 }
 
 Vec3 RunSession::backOff() const {
@@ -315,6 +325,7 @@ void RunSession::measureAgain(const PartFrame& frame) {
       std::erase_if(raw_, [&](const RawTouch& t) { return t.feature == id; });
       std::erase_if(done_, [&](const auto& key) { return key.first == id; });
     }
+  left_ = {};
   again_ = true;
   elsewhere_ = kind_ == RunKind::Automatic &&
                changeBetween(*plan_, plan_->placement, frame_).distance > kElsewhere;
@@ -333,51 +344,99 @@ std::optional<std::size_t> RunSession::contactOf(FeatureId feature, int touch) c
   return {};
 }
 
-Done RunSession::take(const RunEvent& event) {
+std::string answerFor(QuestionRole role, const std::vector<Answered>& answers) {
+  std::string value;
+  for (const Answered& a : answers)
+    if (a.role == role) value = a.value;
+  return value;
+}
+
+// Those of which it is known beforehand whether they can be taken. Behind the last touch by hand
+// the rough frame follows, which may fail; until it stands few touches have come.
+bool RunSession::isPlain(const RunEvent& event) const {
+  const bool frame_may_follow = last_by_hand_ && !rough_used_;
+  return !frame_may_follow &&
+         (std::holds_alternative<Touched>(event) || std::holds_alternative<Skipped>(event) ||
+          std::holds_alternative<Answered>(event) || std::holds_alternative<Waited>(event));
+}
+
+Done RunSession::take(const RunEvent& event, const Keep& keep) {
+  const auto kept = [&] { return keep ? keep(event) : Done{}; };
+  if (isPlain(event)) {
+    if (auto valid = check(event); !valid) return valid;
+    if (auto done = kept(); !done) return done;
+    (void)apply(event);
+    return settle(); // no frame follows, so that it goes on
+  }
   RunSession after = *this;
+  if (auto done = after.apply(event); !done) return done;
+  if (auto done = after.settle(); !done) return done;
+  if (auto done = kept(); !done) return done;
+  *this = std::move(after);
+  return {};
+}
+
+// Whether a touch, or one that is given up, belongs to this routine here.
+Done RunSession::check(const RunEvent& event) const {
   const auto known = [&](FeatureId f, int touch) {
-    return f.valid() && static_cast<std::size_t>(f.value) < plan_->features.size() &&
-           touch < static_cast<int>(plan_->feature(f).touches.size());
+    const Feature* feature = plan_->features.find(f);
+    return feature && touch < static_cast<int>(feature->touches.size());
   };
   if (const auto* t = std::get_if<Touched>(&event)) {
     const auto at = known(t->touch.feature, t->touch.touch)
                         ? contactOf(t->touch.feature, t->touch.touch)
                         : std::nullopt;
     if (!at) return fail("The journal holds a touch that this routine does not come to.");
-    const bool rough = way_->positions[*at].kind == MoveKind::Manual;
-    const auto key = std::pair(t->touch.feature, t->touch.touch);
-    if (!(rough ? after.hand_done_ : after.done_).insert(key).second)
+    const auto& done = way_->positions[*at].kind == MoveKind::Manual ? hand_done_ : done_;
+    if (done.count({t->touch.feature, t->touch.touch}))
       return fail("The journal holds a touch twice.");
-    (rough ? after.hand_ : after.raw_).push_back(t->touch);
-    after.position_ = after.since_ = *at + 1;
-    after.step_ = static_cast<std::size_t>(way_->positions[*at].step);
-  } else if (const auto* s = std::get_if<Skipped>(&event)) {
-    if (!known(s->feature, s->touch))
-      return fail("The journal leaves out a touch that this routine does not have.");
-    const int count = static_cast<int>(plan_->feature(s->feature).touches.size());
-    for (int k = std::max(s->touch, 0); k < (s->touch < 0 ? count : s->touch + 1); ++k) {
-      after.done_.insert({s->feature, k});
-      after.hand_done_.insert({s->feature, k});
-    }
-    after.skipped_.push_back(*s);
-  } else if (const auto* a = std::get_if<Answered>(&event)) {
-    after.steps_done_.insert(a->step);
-    after.answers_.push_back(*a);
-  } else if (const auto* w = std::get_if<Waited>(&event)) {
-    after.steps_done_.insert(w->step);
-  } else if (const auto* sphere = std::get_if<SphereTouched>(&event)) {
-    if (auto done = after.touchedSphere(*sphere); !done) return done;
-  } else if (const auto* branch = std::get_if<Branched>(&event)) {
-    if (auto done = after.branched(*branch); !done) return done;
-  } else if (const auto* frame = std::get_if<Framed>(&event)) {
-    if (auto done = after.framed(*frame); !done) return done;
-  } else if (const auto* tip = std::get_if<TipGivenUp>(&event)) {
-    if (auto done = after.tipGivenUp(*tip); !done) return done;
-  } else if (auto done = after.reroute(std::get<Rerouted>(event)); !done) {
-    return done;
   }
-  if (auto done = after.settle(); !done) return done;
-  *this = std::move(after);
+  const auto* s = std::get_if<Skipped>(&event);
+  if (s && !known(s->feature, s->touch))
+    return fail("The journal leaves out a touch that this routine does not have.");
+  return {};
+}
+
+void RunSession::touched(const Touched& touched) {
+  const std::size_t at = *contactOf(touched.touch.feature, touched.touch.touch);
+  const bool rough = way_->positions[at].kind == MoveKind::Manual;
+  (rough ? hand_done_ : done_).insert({touched.touch.feature, touched.touch.touch});
+  (rough ? hand_ : raw_).push_back(touched.touch);
+  position_ = since_ = at + 1;
+  step_ = static_cast<std::size_t>(way_->positions[at].step);
+}
+
+void RunSession::skipped(const Skipped& s) {
+  const int count = static_cast<int>(plan_->feature(s.feature).touches.size());
+  for (int k = std::max(s.touch, 0); k < (s.touch < 0 ? count : s.touch + 1); ++k) {
+    done_.insert({s.feature, k});
+    hand_done_.insert({s.feature, k});
+  }
+  skipped_.push_back(s);
+}
+
+Done RunSession::apply(const RunEvent& event) {
+  if (auto valid = check(event); !valid) return valid;
+  if (const auto* t = std::get_if<Touched>(&event)) {
+    touched(*t);
+  } else if (const auto* s = std::get_if<Skipped>(&event)) {
+    skipped(*s);
+  } else if (const auto* a = std::get_if<Answered>(&event)) {
+    steps_done_.insert(a->step);
+    answers_.push_back(*a);
+  } else if (const auto* w = std::get_if<Waited>(&event)) {
+    steps_done_.insert(w->step);
+  } else if (const auto* sphere = std::get_if<SphereTouched>(&event)) {
+    return touchedSphere(*sphere);
+  } else if (const auto* branch = std::get_if<Branched>(&event)) {
+    return branched(*branch);
+  } else if (const auto* frame = std::get_if<Framed>(&event)) {
+    return framed(*frame);
+  } else if (const auto* tip = std::get_if<TipGivenUp>(&event)) {
+    return tipGivenUp(*tip);
+  } else {
+    return reroute(std::get<Rerouted>(event));
+  }
   return {};
 }
 

@@ -9,6 +9,7 @@
 #include "route/router.h"
 #include "run/controller.h"
 #include "run/run.h"
+#include <functional>
 #include <memory>
 #include <set>
 #include <variant>
@@ -32,8 +33,11 @@ struct Skipped {
 struct Answered {
   StepId step;
   std::string what, value;
+  QuestionRole role = QuestionRole::Other;
   friend bool operator==(const Answered&, const Answered&) = default;
 };
+// The last answer to a question of this role; empty: there was none.
+std::string answerFor(QuestionRole role, const std::vector<Answered>& answers);
 struct Waited {
   StepId step;
   friend bool operator==(const Waited&, const Waited&) = default;
@@ -95,9 +99,11 @@ class RunSession {
   RunSession(std::shared_ptr<const Plan> plan, std::shared_ptr<const Way> way,
              RunKind kind = RunKind::Automatic);
 
-  // Error when the event does not belong to this routine, or a frame cannot be found from what was
-  // touched; the session then stays as it was.
-  Done take(const RunEvent& event);
+  // Error when the event does not belong to this routine, a frame cannot be found from what was
+  // touched, or `keep` fails, which is asked when all else is well; the session then stays as it
+  // was.
+  using Keep = std::function<Done(const RunEvent&)>;
+  Done take(const RunEvent& event, const Keep& keep = {});
   // Something moved as the task said; nothing that a journal keeps.
   void moved(const RunTask& task);
   // The frame that is to be found next; nothing: the next task is none.
@@ -151,6 +157,12 @@ class RunSession {
   RawTouch corrected(FeatureId feature, int touch, const Vec3& ball, const Access& access) const;
 
  private:
+  bool isPlain(const RunEvent& event) const;
+  Done check(const RunEvent& event) const;
+  Done apply(const RunEvent& event);
+  void touched(const Touched& touched);
+  void skipped(const Skipped& skipped);
+  bool isOpen(std::size_t position) const; // a touch that is still to come
   Done settle();
   Done useFrame(const std::string& what, bool rough);
   Done framed(const Framed& framed);
@@ -194,6 +206,15 @@ class RunSession {
   std::map<StepId, int> rounds_; // how often the frames of steps were found
   bool deed_ = false;            // the step is to be done, at the place where the machine stands
   std::string ended_by_;
+  // Touches still to come, as counted last.
+  struct Left {
+    std::shared_ptr<const Way> way;
+    std::size_t skipped = 0; // so many were given up then
+    std::size_t from = 0;    // position from which on it was counted
+    int count = 0;
+    std::vector<bool> open; // positions that were counted
+  };
+  mutable Left left_;
 };
 
 } // namespace alder

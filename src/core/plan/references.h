@@ -1,0 +1,29 @@
+// Whatever in a plan speaks of a feature by its id, visited in one place: so it is found out
+// whether something still stands on a feature that is to go, and whether all that is spoken of is
+// there.
+#pragma once
+
+#include "plan/plan.h"
+#include <functional>
+
+namespace alder {
+
+// Who speaks of it.
+struct Referrer {
+  enum class Kind { Construction, Datum, Requirement, Step, Original, Copy, Frame, PartFrame };
+  Kind kind;
+  std::string name; // of the constructed feature, datum, repeat or frame; balloon of a requirement
+};
+// "Requirement 12", "Datum B", "A step": begins a sentence.
+std::string words(const Referrer& by);
+
+using FeatureVisit = std::function<void(FeatureId, const Referrer&)>;
+void visitFeatures(const Specification& spec, const FeatureVisit& visit);
+void visitFeatures(const Steps& steps, const FeatureVisit& visit);
+void visitFeatures(const std::vector<PartFrame>& frames, const FeatureVisit& visit);
+void visitFeatures(const Plan& plan, const FeatureVisit& visit); // all of them, and the part frame
+
+// Error names the first that speaks of a feature which is not in the specification.
+Done allThere(const Plan& plan);
+
+} // namespace alder

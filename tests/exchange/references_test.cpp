@@ -1,0 +1,252 @@
+#include "base/random.h"
+#include "exchange/plan_json.h"
+#include "exchange/step_text.h"
+#include "plan/derived_feature.h"
+#include "plan/feature_edit.h"
+#include "plan/references.h"
+#include "plan/repeat.h"
+#include "plan/step_edit.h"
+#include "support.h"
+
+using namespace alder;
+
+// Random edits on everything that has an id or speaks of one, undone and redone at random: no id is
+// ever stale, and each means the same feature for as long as the routine lives.
+class ReferencesTest : public QObject {
+  Q_OBJECT
+
+  class Editor {
+   public:
+    explicit Editor(std::uint64_t seed)
+        : random_(seed) {}
+    Plan plan = test::heronPlan();
+    EditHistory history;
+    std::map<std::string, int> done; // kinds of edit that were taken
+
+    void step() {
+      const double what = random_.uniform();
+      if (what < 0.1 && history.undo(plan)) return void(++done["undo"]);
+      if (what < 0.15 && history.redo(plan)) return void(++done["redo"]);
+      auto [kind, edits] = drawn();
+      if (edits.empty()) return;
+      auto group = withCopies(plan, {kind, std::move(edits)});
+      if (group && history.apply(plan, *group)) ++done[kind];
+    }
+
+   private:
+    using Drawn = std::pair<std::string, std::vector<Edit>>;
+
+    int below(std::size_t count) {
+      return std::min(static_cast<int>(count) - 1,
+                      static_cast<int>(random_.uniform() * static_cast<double>(count)));
+    }
+    FeatureId feature() { return plan.features[std::size_t(below(plan.features.size()))].id; }
+    StepId stepId() { return plan.steps[std::size_t(below(plan.steps.size()))].id; }
+    template <class T> std::vector<Edit> one(Result<T> edit) {
+      return edit ? std::vector<Edit>{std::move(*edit)} : std::vector<Edit>{};
+    }
+
+    std::vector<Edit> addOne() {
+      AddFeature add;
+      const auto face = FaceId{below(plan.part->faces.size())};
+      add.nominal.id = plan.spec.features.next();
+      add.nominal.name = freeFeatureName(plan.spec, "Face");
+      add.nominal.ideal = plan.nominal(feature()).ideal;
+      add.nominal.faces = {face};
+      const auto step = insertSteps(plan, measureSteps({add.nominal.id}), plan.steps.size(), 0);
+      return step ? std::vector<Edit>{add, *step} : std::vector<Edit>{add};
+    }
+    std::vector<Edit> removeOne() {
+      const FeatureId gone = feature();
+      if (auto step = removeSteps(plan, {stepOf(plan.steps, gone)}))
+        return {std::move(*step), RemoveFeature{gone}};
+      return {RemoveFeature{gone}};
+    }
+    std::vector<Edit> derive() {
+      std::vector<FeatureId> of{feature()};
+      for (int more = below(3); more > 0; --more)
+        if (const FeatureId f = feature(); std::find(of.begin(), of.end(), f) == of.end())
+          of.push_back(f);
+      const auto proposals = proposeConstructions(plan, of);
+      if (proposals.empty()) return {};
+      const auto& wanted = proposals[std::size_t(below(proposals.size()))].construction;
+      auto spec = withDerived(plan, wanted);
+      return spec ? std::vector<Edit>{SetSpecification{std::move(*spec)}} : std::vector<Edit>{};
+    }
+    std::vector<Edit> require() {
+      Requirement r;
+      r.kind = Characteristic::Flatness;
+      r.features = {feature()};
+      r.tolerance = 0.1;
+      return {SetSpecification{withRequirement(plan.spec, r)}};
+    }
+    std::vector<Edit> dropRequirement() {
+      const auto& all = plan.spec.requirements;
+      if (all.empty()) return {};
+      auto spec = withoutRequirement(plan.spec, all[std::size_t(below(all.size()))].id);
+      return spec ? std::vector<Edit>{SetSpecification{std::move(*spec)}} : std::vector<Edit>{};
+    }
+    // Without one of its derived features, as a file or a template might bring it.
+    std::vector<Edit> dropFromSpecification() {
+      Specification spec = plan.spec;
+      spec.features.erase(feature());
+      return {SetSpecification{std::move(spec)}};
+    }
+    std::vector<Edit> stepOfFeature() {
+      const FeatureId f = feature();
+      StepBody body = MoveStep{CountFrom::Feature, f, Vec3(0, 0, 300)};
+      if (plan.nominal(f).isDerived() && random_.uniform() < 0.5) body = DeriveStep{f};
+      const std::size_t at = indexOf(plan.steps, stepId());
+      return one(insertSteps(plan, {{StepId{0}, 0, true, 0, body}}, at, plan.steps[at].depth));
+    }
+    std::vector<Edit> paste() {
+      const auto pasted = stepsFromText(stepsText(plan, {stepId(), stepId(), stepId()}), plan);
+      if (!pasted) return {};
+      return one(insertSteps(plan, pasted->steps, plan.steps.size(), 0));
+    }
+    std::vector<Edit> frames() {
+      auto all = plan.frames;
+      if (all.size() > 2) all.erase(all.begin());
+      PartFrame f;
+      f.name = "frame " + std::to_string(below(1000));
+      f.stages.push_back({{feature()}, ""});
+      all.push_back(f);
+      return {SetFrames{all}};
+    }
+    std::vector<Edit> repeat() {
+      auto made = repeatSteps(plan, {stepId()});
+      return made ? std::vector<Edit>{made->first} : std::vector<Edit>{};
+    }
+
+    Drawn drawn() {
+      switch (below(12)) {
+      case 0:
+        return {"add", addOne()};
+      case 1:
+      case 2:
+        return {"remove", removeOne()};
+      case 3:
+      case 4:
+        return {"derive", derive()};
+      case 5:
+        return {"require", require()};
+      case 6:
+        return {"drop requirement", dropRequirement()};
+      case 7:
+        return {"drop from specification", dropFromSpecification()};
+      case 8:
+        return {"step", stepOfFeature()};
+      case 9:
+        return {"paste", paste()};
+      case 10:
+        return {"frame", frames()};
+      default:
+        return random_.uniform() < 0.5 ? Drawn{"repeat", repeat()}
+                                       : Drawn{"remove steps", one(removeSteps(plan, {stepId()}))};
+      }
+    }
+
+    Random random_;
+  };
+
+  // Read from the file's text by itself, whatever the code takes for a reference: every number
+  // under one of these keys is the id of a feature that is listed.
+  static std::string stale(const Json& routine) {
+    std::set<int> there;
+    for (const Json& f : routine["features"])
+      there.insert(f["id"].get<int>());
+    std::string found;
+    const std::set<std::string> keys{"feature", "features", "of", "alignment", "original", "copy"};
+    const std::function<void(const Json&, const std::string&)> walk = [&](const Json& json,
+                                                                          const std::string& key) {
+      if (json.is_number_integer() && keys.count(key) && !there.count(json.get<int>()))
+        found += key + " " + json.dump() + "; ";
+      for (const auto& [inner, value] : json.items())
+        if (json.is_object())
+          walk(value, inner);
+        else if (json.is_array())
+          walk(value, key);
+    };
+    for (const auto& [key, value] : routine.items())
+      if (key == "features") {
+        for (const Json& f : value)
+          if (f.contains("from")) walk(f["from"], "from");
+      } else if (key != "recipes") {
+        walk(value, key);
+      }
+    return found;
+  }
+
+ private slots:
+  void neverStale() {
+    std::map<std::string, int> done;
+    for (std::uint64_t seed = 1; seed <= 12; ++seed) {
+      Editor e(seed);
+      const std::string start = toJson(e.plan).dump();
+      std::map<FeatureId, std::string> meant; // name of each id, as first seen
+      for (int k = 0; k < 150; ++k) {
+        e.step();
+        const Json json = toJson(e.plan);
+        QCOMPARE(stale(json), std::string());
+        VERIFY_OK(allThere(e.plan));
+        for (std::size_t i = 0; i < e.plan.features.size(); ++i) {
+          const NominalFeature& f = e.plan.spec.features[i];
+          QCOMPARE(e.plan.features[i].id.value, f.id.value);
+          QCOMPARE(f.name, meant.emplace(f.id, f.name).first->second);
+        }
+      }
+      const std::string end = toJson(e.plan).dump();
+      const auto read = planFromJson(toJson(e.plan), "routine", e.plan.part, e.plan.bench);
+      VERIFY_OK(read);
+      QCOMPARE(toJson(*read).dump(), end);
+      int back = 0;
+      while (e.history.undo(e.plan))
+        ++back;
+      QCOMPARE(toJson(e.plan).dump(), start);
+      for (int k = 0; k < back; ++k)
+        QVERIFY(e.history.redo(e.plan));
+      QCOMPARE(toJson(e.plan).dump(), end);
+      for (const auto& [kind, count] : e.done)
+        done[kind] += count;
+    }
+    for (const char* kind :
+         {"add", "remove", "derive", "require", "drop requirement", "step",
+          "drop from specification", "paste", "frame", "repeat", "remove steps", "undo", "redo"})
+      QVERIFY2(done[kind] > 3, kind); // each was taken, and not only refused
+  }
+  // An id that a file never gave, or that stands in it twice, is one line that names the place.
+  void damagedIds() {
+    const Plan& plan = test::heronPlan();
+    const auto refused = [&](const Json& json) {
+      const auto read = planFromJson(json, "routine.json", plan.part, plan.bench);
+      return read ? std::string() : read.error().message;
+    };
+    const Json good = toJson(plan);
+    QCOMPARE(refused(good), std::string());
+    Json twice = good;
+    twice["features"][3]["id"] = 2;
+    QVERIFY2(refused(twice).find("is there twice") != std::string::npos, refused(twice).c_str());
+    Json huge = good;
+    huge["requirements"][3]["id"] = 2'000'000'000;
+    QVERIFY2(refused(huge).find("from 0 on") != std::string::npos, refused(huge).c_str());
+    Json gone = good;
+    gone["requirements"][3]["features"] = {777};
+    QVERIFY2(refused(gone).find("not there") != std::string::npos, refused(gone).c_str());
+    Json upper = good;
+    upper["requirements"][3]["upper_segment"] = 777;
+    QVERIFY2(refused(upper).find("upper segment") != std::string::npos, refused(upper).c_str());
+  }
+  // What a newer program said of a feature stays with that feature when others go.
+  void unknownFieldsStayWithTheirRecord() {
+    const Json old =
+        Json::parse(R"({"features":[{"id":0,"hue":"red"},{"id":4,"hue":"blue"},{"id":7}]})");
+    Json fresh = Json::parse(R"({"features":[{"id":4},{"id":5}]})");
+    keepUnknown(old, fresh);
+    QCOMPARE(fresh["features"][0].value("hue", ""), std::string("blue"));
+    QCOMPARE(fresh["features"].size(), std::size_t(2));
+    QVERIFY(!fresh["features"][1].contains("hue"));
+  }
+};
+
+ALDER_TEST(ReferencesTest)
+#include "references_test.moc"
