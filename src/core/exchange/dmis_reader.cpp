@@ -380,42 +380,6 @@ class Reader {
       measuring_->after.push_back(*place);
   }
 
-  // The face that each touch lies on, and the row of those planned before at the same place.
-  bool settleTouches(FeatureId id, std::vector<Touch>& touches) {
-    const NominalFeature& f = plan().nominal(id);
-    const NominalSurface surface(plan().part, f);
-    for (Touch& t : touches) {
-      constexpr double kOnIt = 0.5; // mm; programs round their figures, and parts are not perfect
-      const auto at = part_.nearest({{t.point, t.point}, Vec3::Zero(), 0}, 2 * kOnIt, [&](int tag) {
-        return std::find(f.faces.begin(), f.faces.end(), FaceId{tag}) == f.faces.end() ||
-               surface.normal(FaceId{tag}, t.point).dot(t.normal) < 0.9;
-      });
-      if (!at || std::abs(surface.distance(FaceId{at->tag}, t.point)) > kOnIt) return false;
-      t.face = FaceId{at->tag};
-    }
-    setRows(f, touches);
-    return true;
-  }
-
-  // Rings and sides: touches at one height along the axis, or on one side of a slot, are a row.
-  static void setRows(const NominalFeature& f, std::vector<Touch>& touches) {
-    const Ideal& i = f.ideal;
-    if (i.type == SurfaceType::Slot) {
-      for (Touch& t : touches)
-        t.row = (t.point - i.point).dot(i.direction) > 0 ? 1 : 0;
-      return;
-    }
-    if (i.type != SurfaceType::Cylinder && i.type != SurfaceType::Cone) return;
-    std::vector<double> heights;
-    for (Touch& t : touches) {
-      const double h = (t.point - i.point).dot(i.direction);
-      const auto known = std::find_if(heights.begin(), heights.end(),
-                                      [&](double other) { return std::abs(other - h) < 0.05; });
-      t.row = static_cast<int>(known - heights.begin());
-      if (known == heights.end()) heights.push_back(h);
-    }
-  }
-
   void endMeasure() {
     if (!measuring_) return;
     Measuring m = std::move(*measuring_);
@@ -431,7 +395,7 @@ class Reader {
         found = features_.emplace(m.label, *id).first;
     }
     const bool known = found != features_.end() && !m.touches.empty() &&
-                       (m.by_hand || settleTouches(found->second, m.touches));
+                       (m.by_hand || settleTouches(plan(), part_, found->second, m.touches));
     if (!known) {
       read_.remarks.push_back(
           fmt::format("{}: line {}: {} is no feature of this part; its statements "
