@@ -214,6 +214,28 @@ class ReferencesTest : public QObject {
           "drop from specification", "paste", "frame", "repeat", "remove steps", "undo", "redo"})
       QVERIFY2(done[kind] > 3, kind); // each was taken, and not only refused
   }
+  // A specification that lacks what a frame stands on is refused too, not only by steps.
+  void framesKeepWhatTheyStandOn() {
+    Plan plan = test::heronPlan();
+    Construction c;
+    c.kind = ConstructionKind::Copy;
+    c.of = {plan.features[0].id};
+    auto spec = withDerived(plan, c, "moved");
+    VERIFY_OK(spec);
+    VERIFY_OK(applyEdit(plan, SetSpecification{*spec}));
+    const FeatureId moved = plan.spec.features.back().id;
+    PartFrame frame;
+    frame.name = "there";
+    frame.stages.push_back({{moved}, ""});
+    VERIFY_OK(applyEdit(plan, SetFrames{{frame}}));
+    Specification without = plan.spec;
+    without.features.erase(moved);
+    const auto refused = applyEdit(plan, SetSpecification{without});
+    QVERIFY(!refused);
+    QVERIFY2(refused.error().message.find("Frame there") != std::string::npos,
+             refused.error().message.c_str());
+    QVERIFY(plan.features.holds(moved));
+  }
   // An id that a file never gave, or that stands in it twice, is one line that names the place.
   void damagedIds() {
     const Plan& plan = test::heronPlan();
