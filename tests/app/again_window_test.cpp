@@ -90,6 +90,7 @@ class AgainWindowTest : public OperatorDriver {
     QVERIFY(says("Stopped"));
     QVERIFY(brokenOffRuns().empty()); // no part of its own
     key(Qt::Key_Escape);
+    QVERIFY(idle()); // else it says that it is not ready yet
     document().selectRequirement(aBore());
     press("measureAgain");
     atOnce();
