@@ -17,7 +17,8 @@ Done mayGo(const Plan& plan, FeatureId id) {
           : by.kind == Kind::Datum ? fail("{} is datum {}; it cannot go.", gone, by.name)
           : by.kind == Kind::Copy
               ? fail("{} is a copy in {}; leave the copy out instead.", gone, by.name)
-          : by.kind == Kind::Frame ? fail("Frame {} speaks of {}; change it first.", by.name, gone)
+          : by.kind == Kind::NamedFrame
+              ? fail("Frame {} speaks of {}; change it first.", by.name, gone)
           : by.kind == Kind::PartFrame ? fail("{} is of the part frame; it cannot go.", gone)
                                        : fail("{} speaks of {}; remove it first.", words(by), gone);
   });

@@ -25,7 +25,7 @@ std::string words(const Referrer& by) {
   case Kind::Original:
   case Kind::Copy:
     return "Repeat " + by.name;
-  case Kind::Frame:
+  case Kind::NamedFrame:
     return "Frame " + by.name;
   case Kind::PartFrame:
     return "The part frame";
@@ -61,7 +61,7 @@ void visitFeatures(const Steps& steps, const FeatureVisit& visit) {
 void visitFeatures(const std::vector<PartFrame>& frames, const FeatureVisit& visit) {
   for (const PartFrame& frame : frames)
     for (const FrameStage& stage : frame.stages)
-      all(stage.features, {Kind::Frame, frame.name}, visit);
+      all(stage.features, {Kind::NamedFrame, frame.name}, visit);
 }
 
 void visitFeatures(const Plan& plan, const FeatureVisit& visit) {

@@ -10,7 +10,7 @@ namespace alder {
 
 // Who speaks of it.
 struct Referrer {
-  enum class Kind { Construction, Datum, Requirement, Step, Original, Copy, Frame, PartFrame };
+  enum class Kind { Construction, Datum, Requirement, Step, Original, Copy, NamedFrame, PartFrame };
   Kind kind;
   std::string name; // of the constructed feature, datum, repeat or frame; balloon of a requirement
 };
