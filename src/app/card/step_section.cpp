@@ -201,16 +201,16 @@ void Card::stepFields(StepId id, const AskStep& s) {
   choice("answer", "askNumber", {"text", "a number"}, s.number ? 1 : 0, [this, id, s](int index) {
     document_.changeStep(id, with<AskStep>(s, [&](AskStep& a) { a.number = index == 1; }));
   });
+  if (s.number)
+    stepLine("unit", "askUnit", s.unit, [this, id, s](const std::string& v) {
+      document_.changeStep(id, with<AskStep>(s, [&](AskStep& a) { a.unit = v; }));
+    });
   choice("kept as", "askRole", {"an answer", "the part's serial number", "who runs it"},
          static_cast<int>(s.role), [this, id, s](int index) {
            document_.changeStep(id, with<AskStep>(s, [&](AskStep& a) {
                                   a.role = static_cast<QuestionRole>(index);
                                 }));
          });
-  if (s.number)
-    stepLine("unit", "askUnit", s.unit, [this, id, s](const std::string& v) {
-      document_.changeStep(id, with<AskStep>(s, [&](AskStep& a) { a.unit = v; }));
-    });
 }
 
 void Card::stepFields(StepId id, const NoteStep& s) {
