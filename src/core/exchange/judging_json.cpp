@@ -110,7 +110,7 @@ Json toJson(const std::vector<DatumTarget>& targets) {
   Json list = Json::array();
   for (const DatumTarget& t : targets) {
     list.push_back({{"point", toJson(t.point)}, {"diameter", t.diameter}});
-    if (t.to) list.back()["to"] = toJson(*t.to);
+    list.back()["to"] = t.to ? toJson(*t.to) : Json();
   }
   return list;
 }

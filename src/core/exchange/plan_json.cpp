@@ -50,7 +50,7 @@ Json requirementJson(const Requirement& r) {
   Json datums = Json::array();
   for (const auto& d : r.datums) {
     datums.push_back({{"letters", d.letters}, {"material", name(d.material)}});
-    if (d.boundary) datums.back()["boundary"] = *d.boundary;
+    datums.back()["boundary"] = d.boundary ? Json(*d.boundary) : Json();
     datums.back()["locks"] = d.locks;
   }
   const auto shown = [&](double v) {
@@ -121,6 +121,7 @@ Json featureJson(const Plan& plan, const Feature& f) {
             {"waypoints", pointsJson(f.waypoints)},
             {"through", f.through ? std::string(name(*f.through)) : std::string()},
             {"recipe", toJson(f.recipe)}};
+  json["access"] = Json();
   if (f.access.valid())
     json["access"] = {{"stylus", plan.bench.styli[f.access.stylus].name},
                       {"tip", plan.tip(f.access).name},
@@ -371,7 +372,7 @@ class PlanReader {
       for (const Json& l : elements(d, "letters"))
         if (l.is_string()) reference.letters.push_back(l.get<std::string>());
       reference.material = readNamed(d, "material", 3, MaterialModifier::None);
-      if (d.json().contains("boundary")) reference.boundary = d.number("boundary", 0);
+      if (d.has("boundary")) reference.boundary = d.number("boundary", 0);
       reference.locks = readLocks(d);
       r.datums.push_back(std::move(reference));
     }

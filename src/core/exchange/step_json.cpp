@@ -81,8 +81,7 @@ struct Writer {
   Json operator()(const RepeatStep& s) const {
     Json copies = Json::array();
     for (const RepeatCopy& c : s.copies) {
-      Json copy{{"features", Json::array()}};
-      if (c.skipped) copy["skipped"] = true;
+      Json copy{{"features", Json::array()}, {"skipped", c.skipped}};
       for (const auto& [original, id] : c.features)
         copy["features"].push_back({{"original", original.value}, {"copy", id.value}});
       copies.push_back(std::move(copy));
@@ -204,9 +203,10 @@ Json toJson(const Steps& steps) {
   for (const RoutineStep& s : steps) {
     Json json = std::visit(Writer{}, s.body);
     json["id"] = s.id.value;
-    if (s.depth > 0) json["depth"] = s.depth;
-    if (!s.enabled) json["left_out"] = true;
-    if (s.before > 0) json["before"] = s.before;
+    // Always written: what is missing would be taken for a field of a newer version and kept.
+    json["depth"] = s.depth;
+    json["left_out"] = !s.enabled;
+    json["before"] = s.before;
     list.push_back(std::move(json));
   }
   return list;
