@@ -235,12 +235,7 @@ Done validSpec(const Plan& plan, const Specification& s) {
     if (auto valid = validate(f.filtering); !valid) return valid;
     if (f.from && f.from->of.empty()) return fail("{} is derived from nothing.", f.name);
   }
-  Done there;
-  visitFeatures(s, [&](FeatureId id, const Referrer& by) {
-    if (there && !s.features.holds(id))
-      there = fail("{} speaks of a feature that is not there.", words(by));
-  });
-  if (!there) return there;
+  if (auto there = allThere(s); !there) return there;
   for (const Requirement& r : s.requirements)
     if (r.upper_segment.valid() && !s.requirements.holds(r.upper_segment))
       return fail("The upper segment of requirement {} is not there.", r.balloon);

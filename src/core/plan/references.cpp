@@ -71,13 +71,25 @@ void visitFeatures(const Plan& plan, const FeatureVisit& visit) {
   all(plan.alignment, {Kind::PartFrame, ""}, visit);
 }
 
-Done allThere(const Plan& plan) {
+namespace {
+
+Done allThere(const auto& whole, const Table<NominalFeature>& features) {
   Done done;
-  visitFeatures(plan, [&](FeatureId id, const Referrer& by) {
-    if (done && !plan.spec.features.holds(id))
+  visitFeatures(whole, [&](FeatureId id, const Referrer& by) {
+    if (done && !features.holds(id))
       done = fail("{} speaks of a feature that is not there.", words(by));
   });
   return done;
+}
+
+} // namespace
+
+Done allThere(const Specification& spec) {
+  return allThere(spec, spec.features);
+}
+
+Done allThere(const Plan& plan) {
+  return allThere(plan, plan.spec.features);
 }
 
 } // namespace alder

@@ -24,6 +24,7 @@ void visitFeatures(const std::vector<PartFrame>& frames, const FeatureVisit& vis
 void visitFeatures(const Plan& plan, const FeatureVisit& visit); // all of them, and the part frame
 
 // Error names the first that speaks of a feature which is not in the specification.
+Done allThere(const Specification& spec);
 Done allThere(const Plan& plan);
 
 } // namespace alder
