@@ -18,7 +18,7 @@ Result<JudgedPart> judged(const Plan& plan, const RunRecord& run) {
   if (!measured) return pass(measured.error());
   JudgedPart part{run.part,
                   run.seconds > 0 ? localTime(run.seconds, "%Y-%m-%d %H:%M") : "",
-                  judgeAll(plan, *measured),
+                  brief(judgeAll(plan, *measured)),
                   {}};
   for (const ResultRecord& r : run.results)
     part.judged_then[r.balloon] = r.verdict;

@@ -46,7 +46,7 @@ class AgainWindowTest : public OperatorDriver {
     const FeatureId feature = plan().spec.requirement(r).features.front();
     document().selectRequirement(r);
     QVERIFY(cardSays("touches on 1 feature"));
-    const auto before = document().currentRun()->measured;
+    const auto before = document().currentRun()->measured();
     const std::string part = document().currentRunName();
     const auto parts = document().runs().size();
     press("measureAgain");
@@ -62,7 +62,7 @@ class AgainWindowTest : public OperatorDriver {
     QVERIFY(!view().isVisible());
     QCOMPARE(document().runs().size(), parts);
     QCOMPARE(document().currentRunName(), part);
-    const auto& after = document().currentRun()->measured;
+    const auto& after = document().currentRun()->measured();
     for (const auto& [id, m] : before)
       QCOMPARE(after.at(id).points == m.points, id != feature);
     document().selectRequirement(r);
@@ -114,14 +114,15 @@ class AgainWindowTest : public OperatorDriver {
     Requirement changed = plan().spec.requirement(id);
     document().selectRequirement(id);
     QVERIFY(!document().verdictThen(id));
-    const auto points = document().currentRun()->measured;
+    const auto points = document().currentRun()->measured();
     const double actual = *document().evaluation(id)->actual;
     changed.lower = actual + 1, changed.upper = actual + 2;
     QVERIFY(document().edit("Other limits", {SetRequirement{changed}}));
+    QVERIFY(idle());
     QVERIFY(document().verdictThen(id));
     QVERIFY(cardSays("WHEN IT WAS MEASURED"));
     for (const auto& [feature, m] : points)
-      QVERIFY(document().currentRun()->measured.at(feature).points == m.points);
+      QVERIFY(document().currentRun()->measured().at(feature).points == m.points);
     document().clearSelection();
     QVERIFY(cardSays("Judged otherwise than when"));
     undoAll();
@@ -165,7 +166,7 @@ class AgainWindowTest : public OperatorDriver {
     type("placeName", "");
     QVERIFY(told().contains("needs a name"));
     measurePart(7);
-    QVERIFY(document().currentRun()->measured.size() > 10);
+    QVERIFY(document().currentRun()->measured().size() > 10);
     window_->setDesk(Desk::Verdict);
     document().clearSelection();
     choose("compareTo", QString::fromStdString(document().currentRunName()) + ", right seat");

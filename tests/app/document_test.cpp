@@ -19,7 +19,7 @@ class DocumentTest : public QObject {
 
   static QString data(const char* name) { return QString::fromStdString(test::dataPath(name)); }
   static bool idle(Document& d) {
-    return QTest::qWaitFor([&] { return !d.jobs().busy() && d.routed(); }, 600000);
+    return QTest::qWaitFor([&] { return !d.jobs().busy() && !d.judging() && d.routed(); }, 600000);
   }
   static bool open(Document& d, const char* name = "heron.alder") {
     d.open(data(name));
@@ -113,11 +113,12 @@ class DocumentTest : public QObject {
     Requirement wider = d.plan().spec.requirement(position);
     wider.tolerance = 0.8;
     QVERIFY(d.edit("wider", {SetRequirement{wider}}));
+    QVERIFY(!d.evaluation(position)); // what no longer stands is not shown
+    QVERIFY(idle(d));
     QVERIFY(d.evaluation(position)->verdict == Verdict::Within);
-    QVERIFY(idle(d));
     d.undo();
-    QVERIFY(d.evaluation(position)->verdict == Verdict::Outside);
     QVERIFY(idle(d));
+    QVERIFY(d.evaluation(position)->verdict == Verdict::Outside);
   }
   void refusedEditsSaySo() {
     Document d;
@@ -249,6 +250,7 @@ class DocumentTest : public QObject {
     good.close();
     d.judgeFile(good.fileName());
     QCOMPARE(d.runs().size(), std::size_t(1));
+    QVERIFY(idle(d));
     const Evaluation* flatness = d.evaluation(RequirementId{0});
     QVERIFY(flatness && flatness->actual);
     NEAR(*flatness->actual, 0.0, 1e-5);

@@ -22,7 +22,11 @@ class JudgingWindowTest : public WindowDriver {
   const Requirement& requirement(int number) {
     return document().plan().spec.requirement(balloon(number));
   }
-  const Evaluation& result(int number) { return *document().evaluation(balloon(number)); }
+  const Evaluation& result(int number) {
+    if (!QTest::qWaitFor([&] { return document().evaluation(balloon(number)); }, 60000))
+      qFatal("requirement %d is not judged", number);
+    return *document().evaluation(balloon(number));
+  }
   void choose(const char* name, int index) {
     auto* box = field<QComboBox>(name);
     QVERIFY2(box, name);

@@ -208,7 +208,7 @@ class OperatorWindowTest : public OperatorDriver {
     for (FeatureId id : measured())
       planned += static_cast<int>(document().plan().feature(id).touches.size());
     int points = 0;
-    for (const auto& [id, m] : document().runs().back().measured)
+    for (const auto& [id, m] : document().runs().back().measured())
       points += static_cast<int>(m.points.size());
     QCOMPARE(points, planned);
     QVERIFY(brokenOffRuns().empty());

@@ -73,7 +73,7 @@ class UnluckyWindowTest : public WindowDriver {
     QTRY_VERIFY(told().contains("part-0007") && told().contains("stays in the file"));
     QCOMPARE(document().runs().size(), std::size_t(1));
     QVERIFY(!document().runs()[0].unreadable.empty());
-    QVERIFY(document().runs()[0].evaluations[0].verdict == Verdict::Unmeasured);
+    QVERIFY(document().verdict(balloon(1))->verdict == Verdict::Unmeasured);
     document().edit("Rename", {SetName{"with a run"}});
     QVERIFY(idle());
     QVERIFY(document().save(path));

@@ -25,7 +25,7 @@ class WindowDriver : public QObject {
     return QString::fromStdString((dataFolder() / "demo" / "data" / name).string());
   }
   bool idle() {
-    return QTest::qWaitFor([this] { return !document().jobs().busy() && document().routed(); },
+    return QTest::qWaitFor([this] { return !document().jobs().busy() && !document().judging() && document().routed(); },
                            600000);
   }
   void press(const char* action) { window_->actions().find(action)->trigger(); }

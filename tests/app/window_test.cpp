@@ -90,7 +90,8 @@ class WindowTest : public WindowDriver {
     press("run");
     QVERIFY(idle());
     QCOMPARE(document().runs().size(), std::size_t(1));
-    for (const Evaluation& e : document().currentRun()->evaluations)
+    QCOMPARE(document().currentRun()->details.size(), document().plan().spec.requirements.size());
+    for (const auto& [id, e] : document().currentRun()->details)
       QVERIFY(e.verdict == Verdict::Within);
     document().run(data("heron-defects.json"), 3);
     QVERIFY(idle());

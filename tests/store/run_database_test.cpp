@@ -171,9 +171,9 @@ class RunDatabaseTest : public QObject {
       VERIFY_OK(run);
       parts.push_back({fmt::format("p{}", seed),
                        "then",
-                       judgeAll(plan, measurementsOf(*run)),
+                       brief(judgeAll(plan, measurementsOf(*run))),
                        {{2, "outside"}}});
-      figures.push_back(*parts.back().evaluations[1].actual);
+      figures.push_back(*parts.back().verdicts.at(plan.spec.requirements[1].id).actual);
     }
     const std::string csv = historyCsv(plan, parts);
     const auto lines = QString::fromStdString(csv).split('\n', Qt::SkipEmptyParts);

@@ -66,7 +66,7 @@ void Card::derivedSection(const NominalFeature& f) {
   none.features = {f.id};
   const JudgedRun* run = document_.currentRun();
   const auto measured =
-      run ? conditioned(plan, none, run->measured) : Result<Conditioned>(Conditioned{});
+      run ? conditioned(plan, none, run->measured()) : Result<Conditioned>(Conditioned{});
   static constexpr const char* kAxes[]{"X", "Y", "Z"};
   std::optional<Shaped> actual;
   if (measured)

@@ -11,7 +11,9 @@ void Card::verdictSection(const Requirement& r) {
   layout_->addWidget(new CalloutLabel(theme_, document_.plan().spec.withStandard(r),
                                       e ? e->verdict : Verdict::Unmeasured));
   if (!e || !e->actual) {
-    paragraph(e ? text(e->how) : "Not measured yet: run the routine, or open measured points.");
+    paragraph(e                        ? text(e->how)
+              : document_.currentRun() ? "Being judged …"
+                                       : "Not measured yet: run the routine, or open measured points.");
     return;
   }
   resultRows(r, *e);
@@ -67,7 +69,7 @@ void Card::runsSection() {
 
 // The parts measured so far; indices from the second one on.
 void Card::historyRows(const Requirement& r) {
-  const PartHistory h = document_.historyOf(r.id);
+  const PartHistory h = document_.parts().historyOf(r.id);
   if (h.count < 2) return;
   head(QString("Over %1 parts").arg(h.count));
   const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
@@ -125,7 +127,7 @@ void Card::plots(const Requirement& r, const Evaluation& e) {
   if (located) layout_->addWidget(new ZonePicture(theme_, document_.plan(), r, e));
   VerdictPlot* plot =
       located ? nullptr
-              : VerdictPlot::make(theme_, document_.plan(), r, e, document_.currentRun()->measured);
+              : VerdictPlot::make(theme_, document_.plan(), r, e, document_.currentRun()->measured());
   if (plot) layout_->addWidget(plot);
   if (e.features.size() > 1 && !located) {
     head("Features");

@@ -49,12 +49,21 @@ Result<Project> beginProject(const QString& path, const QString& bench_path,
 
 Document::Document(QObject* parent)
     : QObject(parent) {
-  for (JobRunner* jobs : {&jobs_, &reach_jobs_, &setup_jobs_, &store_jobs_, &coverage_jobs_})
+  for (JobRunner* jobs : {&jobs_, &reach_jobs_, &setup_jobs_, &store_jobs_, &coverage_jobs_,
+                          &parts_.jobs()})
     connect(jobs, &JobRunner::broke, this, [this, jobs](const QString& words, JobKind kind) {
       // Other work that breaks off leaves a way that stands.
       if (jobs == &jobs_ && (!routed_ || kind == JobKind::Routing)) routingFailed(words);
       emit message(words, true);
     });
+  connect(&parts_, &MeasuredParts::judged, this, [this] {
+    recordJudged();
+    emit runsChanged();
+  });
+  connect(&parts_, &MeasuredParts::unreadable, this,
+          [this](const QString& sentence) { emit message(sentence, true); });
+  connect(this, &Document::selectionChanged, this,
+          [this] { parts_.lookAt(selection_.requirement); });
 }
 
 void Document::open(const QString& path, const QString& bench) {
@@ -104,6 +113,7 @@ void Document::openLeft(const QString& copy, const QString& as) {
 
 void Document::setProject(Project project, const QString& path) {
   emit opening();
+  finishNewParts();
   project_ = std::move(project);
   // The copy that a run keeps is not a file of the user.
   path_ = path.startsWith(runFolder()) ? QString() : path;
@@ -111,8 +121,7 @@ void Document::setProject(Project project, const QString& path) {
   history_.clear();
   runs_unsaved_ = false;
   routed_.reset();
-  runs_.clear();
-  run_index_ = -1;
+  parts_.clear();
   comparison_ = {};
   selection_ = {};
   bench_focus_ = {};
@@ -135,9 +144,6 @@ void Document::setProject(Project project, const QString& path) {
   emit runsChanged();
   emit selectionChanged();
   emit savedChanged();
-  for (const JudgedRun& run : runs_)
-    if (!run.unreadable.empty())
-      emit message(QString::fromStdString(run.unreadable) + " It stays in the file.", true);
 }
 
 // Cancelled, the part stays open without touches, and can be drafted later.
@@ -270,6 +276,9 @@ void Document::rehearseAgain() {
 }
 
 bool Document::save(const QString& path) {
+  finishNewParts();
+  for (StoredRun& run : project_.runs)
+    run.kept = parts_.keptOf(run.name);
   if (auto done = saveProject(project_, path.toStdString()); !done) {
     emit message(QString::fromStdString(done.error().message), true);
     return false;
@@ -294,6 +303,7 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
   const bool moves = std::any_of(edits.begin(), edits.end(), [](const Edit& e) {
     return !e.as<SetRequirement>() && !e.as<SetSpecification>() && !e.as<SetName>();
   });
+  finishNewParts();
   auto group = withCopies(plan(), {text.toStdString(), std::move(edits)});
   const Done done =
       group ? history_.apply(project_.plan, std::move(*group)) : Done(pass(group.error()));
@@ -341,6 +351,7 @@ bool Document::dropStaleSelection() {
 }
 
 void Document::undo() {
+  finishNewParts();
   const QString text = undoText();
   if (!history_.undo(project_.plan)) return;
   afterEdit();
@@ -349,6 +360,7 @@ void Document::undo() {
 }
 
 void Document::redo() {
+  finishNewParts();
   const QString text = redoText();
   if (!history_.redo(project_.plan)) return;
   afterEdit();

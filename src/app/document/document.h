@@ -2,6 +2,7 @@
 #pragma once
 
 #include "document/job.h"
+#include "document/measured_parts.h"
 #include "exchange/correction.h"
 #include "exchange/csv.h"
 #include "exchange/project.h"
@@ -46,15 +47,6 @@ struct Routed {
   std::string among; // what stands and moves, as text
 };
 
-// One measured part with its verdicts under the present requirements.
-struct JudgedRun {
-  std::string name;
-  std::string csv; // as stored
-  Measurements measured;
-  std::vector<Evaluation> evaluations; // by requirement
-  std::string unreadable;              // why nothing of it could be read; it is kept as it is
-};
-
 // Where the part lies or lay: as planned, kept with the fixture, found in a run.
 struct KnownPlace {
   std::string name;
@@ -77,13 +69,18 @@ class Document : public QObject {
   bool isOpen() const { return open_; }
   const Plan& plan() const { return project_.plan; }
   const Routed* routed() const { return routed_ ? &*routed_ : nullptr; }
-  const std::vector<JudgedRun>& runs() const { return runs_; }
-  // Of a requirement over all parts.
-  PartHistory historyOf(RequirementId requirement) const;
-  const JudgedRun* currentRun() const;
-  int currentRunIndex() const { return run_index_; }
+  const MeasuredParts& parts() const { return parts_; }
+  const std::vector<JudgedRun>& runs() const { return parts_.all(); }
+  const JudgedRun* currentRun() const { return parts_.current(); }
+  int currentRunIndex() const { return parts_.currentIndex(); }
   void setCurrentRun(int index);
-  const Evaluation* evaluation(RequirementId requirement) const; // of the current run
+  // Of the current part; null: none is measured, or it is still being judged.
+  const Evaluation* evaluation(RequirementId requirement) const;
+  const BriefVerdict* verdict(RequirementId requirement) const;
+  // Measured parts are still being judged; what is on screen comes first.
+  bool judging() const { return parts_.busy(); }
+  // What is kept of a new part when it is judged; now, where that cannot wait.
+  void finishNewParts();
   // How far a requirement has come: has features, touches, is reachable, is clear, is measured.
   std::array<bool, 5> progressOf(const Requirement& requirement) const;
 
@@ -322,6 +319,8 @@ class Document : public QObject {
   void routingFailed(const QString& why);
   void addRun(std::string csv, std::string name = {});
   std::string freeRunName(const std::string& wanted) const;
+  void recordJudged();
+  StoredRun* storedRun(const std::string& name);
   const StoredRun* currentStored() const;
   void keepRun(const StoredRun& run, const std::vector<Evaluation>& evaluations,
                bool instead = false);
@@ -340,9 +339,8 @@ class Document : public QObject {
   std::vector<Mate> mates_;
   Frame mated_ = Frame::Identity();      // the placement that the mates led to
   std::optional<double> seconds_before_; // of the routine, when its order has just been changed
-  std::vector<JudgedRun> runs_;
-  std::shared_ptr<const Plan> judged_by_; // how the plan was when they were judged
-  int run_index_ = -1;
+  MeasuredParts parts_;
+  std::vector<std::string> new_parts_; // not judged and kept yet
   PlaceComparison comparison_;
   bool open_ = false, runs_unsaved_ = false;
   std::optional<RoutineTemplate> start_; // of the routine that is being drafted

@@ -66,18 +66,21 @@ QString Document::takeAgain(const std::string& run_name, const Run& measured,
   auto csv = withMeasuredAgain(plan(), run->csv, run->name, measured, features,
                                QDateTime::currentSecsSinceEpoch());
   if (!csv) return QString::fromStdString(csv.error().message);
-  const auto judged = std::find_if(runs_.begin(), runs_.end(),
-                                   [&](const JudgedRun& r) { return r.name == run_name; });
-  if (judged == runs_.end())
-    return QString("%1 cannot be read any more.").arg(QString::fromStdString(run_name));
-  const auto before = resultsOf(plan(), judged->evaluations);
-  run_index_ = static_cast<int>(judged - runs_.begin());
+  const auto judged = [&] {
+    parts_.finish(run_name);
+    const JudgedRun* found = parts_.find(run_name);
+    return found ? parts_.evaluationsOf(*found) : std::vector<Evaluation>{};
+  };
+  const auto before = resultsOf(plan(), judged());
   run->csv = std::move(*csv);
   runs_unsaved_ = true;
+  parts_.pointsChanged(run_name);
+  parts_.isNew(run_name);
   rejudge();
-  const auto after = resultsOf(plan(), currentRun()->evaluations);
+  const auto evaluations = judged();
+  const auto after = resultsOf(plan(), evaluations);
   run->then = after;
-  keepRun(*run, currentRun()->evaluations, true);
+  keepRun(*run, evaluations, true);
   emit runsChanged();
   emit savedChanged();
   if (qualified != plan().qualified) edit("Qualified in a run", {SetQualification{qualified}});

@@ -15,47 +15,8 @@
 
 namespace alder::app {
 
-namespace {
-
-// Neither how points are read, by the touches planned, nor how they are judged differs.
-bool judgesAlike(const Plan& a, const Plan& b) {
-  return a.part == b.part && a.spec == b.spec &&
-         std::equal(a.features.begin(), a.features.end(), b.features.begin(), b.features.end(),
-                    [](const Feature& x, const Feature& y) { return x.touches == y.touches; });
-}
-
-JudgedRun judged(const StoredRun& run, const Plan& plan) {
-  auto measured = measurementsFromCsv(run.csv, run.name, plan);
-  JudgedRun out{run.name, run.csv, {}, {}, measured ? std::string() : measured.error().message};
-  if (measured) out.measured = std::move(*measured);
-  out.evaluations = judgeAll(plan, out.measured);
-  return out;
-}
-
-} // namespace
-
-// What still stands is kept: most edits are of steps and ways, and there may be many runs.
 void Document::rejudge() {
-  const bool stand = judged_by_ && judgesAlike(*judged_by_, plan());
-  if (!stand) judged_by_ = std::make_shared<const Plan>(plan());
-  std::vector<JudgedRun> before;
-  if (stand) before = std::move(runs_);
-  runs_.clear();
-  for (std::size_t i = 0; i < project_.runs.size(); ++i) {
-    const StoredRun& run = project_.runs[i];
-    const bool known = i < before.size() && before[i].name == run.name && before[i].csv == run.csv;
-    runs_.push_back(known ? std::move(before[i]) : judged(run, plan()));
-  }
-  if (run_index_ < 0 || run_index_ >= static_cast<int>(runs_.size()))
-    run_index_ = static_cast<int>(runs_.size()) - 1;
-}
-
-PartHistory Document::historyOf(RequirementId requirement) const {
-  std::vector<double> figures;
-  for (const JudgedRun& run : runs_)
-    if (const Evaluation* e = evaluationOf(run.evaluations, requirement); e && e->actual)
-      figures.push_back(*e->actual);
-  return alder::historyOf(plan().spec.requirement(requirement), figures);
+  parts_.follow(plan(), project_.runs, selection_.requirement);
 }
 
 std::string Document::freeRunName(const std::string& wanted) const {
@@ -73,15 +34,41 @@ void Document::addRun(std::string csv, std::string name) {
   if (name.empty()) name = fmt::format("part-{:04}", project_.runs.size() + 1);
   project_.runs.push_back({freeRunName(name), withId(csv, freshId())});
   runs_unsaved_ = true;
-  run_index_ = static_cast<int>(project_.runs.size()) - 1;
   comparison_.to.clear();
+  new_parts_.push_back(project_.runs.back().name);
+  parts_.isNew(project_.runs.back().name);
   rejudge();
-  if (const JudgedRun* run = currentRun(); run && run->name == project_.runs.back().name) {
-    project_.runs.back().then = resultsOf(plan(), run->evaluations);
-    keepRun(project_.runs.back(), run->evaluations);
-  }
   emit runsChanged();
   emit savedChanged();
+}
+
+// What a new part was judged to be when it was measured is kept with its points, and it itself in
+// the database.
+void Document::recordJudged() {
+  for (const std::string& name : std::exchange(new_parts_, {})) {
+    const JudgedRun* judged = parts_.find(name);
+    StoredRun* stored = storedRun(name);
+    if (!judged || !stored) continue;
+    if (!parts_.judgedInDetail(*judged)) {
+      new_parts_.push_back(name);
+      continue;
+    }
+    const auto evaluations = parts_.evaluationsOf(*judged);
+    stored->then = resultsOf(plan(), evaluations);
+    keepRun(*stored, evaluations);
+  }
+}
+
+void Document::finishNewParts() {
+  for (const std::string& name : new_parts_)
+    parts_.finish(name);
+  recordJudged();
+}
+
+StoredRun* Document::storedRun(const std::string& name) {
+  const auto found = std::find_if(project_.runs.begin(), project_.runs.end(),
+                                  [&](const StoredRun& r) { return r.name == name; });
+  return found == project_.runs.end() ? nullptr : &*found;
 }
 
 QString Document::takeRun(const Run& run, const std::vector<Answered>& answers,
@@ -97,6 +84,7 @@ QString Document::takeRun(const Run& run, const std::vector<Answered>& answers,
     serial += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
   addRun(head + frameLines(run) + pointsCsv(run), serial);
   project_.runs.back().operated_by = answerFor(QuestionRole::Operator, answers);
+  finishNewParts(); // the operator is told at once
   if (qualified != plan().qualified) edit("Qualified in a run", {SetQualification{qualified}});
   return QString::fromStdString(project_.runs.back().name);
 }
@@ -240,7 +228,8 @@ bool Document::exportTo(const QString& path) {
     bytes = path.endsWith(".dmi") ? dmisProgram(plan(), routed_->way)
                                   : pathCsv(plan(), routed_->way, routed_->rehearsal.times);
   } else {
-    const auto evaluations = run ? run->evaluations : judgeAll(plan(), {});
+    if (run) parts_.finish(run->name);
+    const auto evaluations = run ? parts_.evaluationsOf(*run) : judgeAll(plan(), {});
     ReportModel model = reportOf(plan(), evaluations);
     if (run) model.part_serial = run->name;
     if (const StoredRun* stored = currentStored()) model.operated_by = stored->operated_by;
@@ -291,22 +280,25 @@ const ResultRecord* Document::verdictThen(RequirementId requirement) const {
   return nullptr;
 }
 
-const JudgedRun* Document::currentRun() const {
-  return run_index_ >= 0 && run_index_ < static_cast<int>(runs_.size())
-             ? &runs_[static_cast<std::size_t>(run_index_)]
-             : nullptr;
-}
-
 void Document::setCurrentRun(int index) {
-  if (index == run_index_ || index < 0 || index >= static_cast<int>(runs_.size())) return;
-  run_index_ = index;
+  if (index == currentRunIndex() || index < 0 || index >= static_cast<int>(runs().size())) return;
+  parts_.setCurrent(index);
   comparison_.to.clear(); // the one that is looked at
   emit runsChanged();
 }
 
 const Evaluation* Document::evaluation(RequirementId requirement) const {
-  const auto* run = currentRun();
-  return run ? evaluationOf(run->evaluations, requirement) : nullptr;
+  const JudgedRun* run = currentRun();
+  if (!run) return nullptr;
+  const auto found = run->details.find(requirement);
+  return found == run->details.end() ? nullptr : &found->second;
+}
+
+const BriefVerdict* Document::verdict(RequirementId requirement) const {
+  const JudgedRun* run = currentRun();
+  if (!run) return nullptr;
+  const auto found = run->verdicts.find(requirement);
+  return found == run->verdicts.end() ? nullptr : &found->second;
 }
 
 std::array<bool, 5> Document::progressOf(const Requirement& r) const {
@@ -314,8 +306,8 @@ std::array<bool, 5> Document::progressOf(const Requirement& r) const {
   const auto needed = featuresNeeded(plan().spec, r);
   if (r.kind == Characteristic::Value) { // computed: only the formula is needed
     cells.fill(!r.formula.empty());
-    const auto* e = evaluation(r.id);
-    cells[4] = e && e->actual.has_value();
+    const auto* v = verdict(r.id);
+    cells[4] = v && v->actual.has_value();
     return cells;
   }
   cells[0] = !r.features.empty();
@@ -330,8 +322,8 @@ std::array<bool, 5> Document::progressOf(const Requirement& r) const {
       if (std::find(needed.begin(), needed.end(), f) != needed.end()) cells[3] = false;
     }
   }
-  const auto* e = evaluation(r.id);
-  cells[4] = e && e->actual.has_value();
+  const auto* v = verdict(r.id);
+  cells[4] = v && v->actual.has_value();
   return cells;
 }
 

@@ -100,7 +100,7 @@ void Document::takeRuns(const std::vector<RunRecord>& runs) {
   if (taken > 0) {
     runs_unsaved_ = true;
     rejudge();
-    setCurrentRun(static_cast<int>(runs_.size()) - 1);
+    setCurrentRun(static_cast<int>(parts_.all().size()) - 1);
     emit runsChanged();
     emit savedChanged();
   }
@@ -127,17 +127,21 @@ void Document::saveTemplate(const QString& path) {
 }
 
 void Document::writeHistory(const QString& path) {
-  std::vector<JudgedPart> parts;
-  for (const JudgedRun& run : runs_)
-    parts.push_back({run.name, "", run.evaluations, {}});
-  if (parts.empty()) {
+  if (parts_.all().empty()) {
     emit message("No part is measured yet", true);
     return;
   }
-  const Done done = writeFile(path.toStdString(), historyCsv(plan(), parts));
-  emit message(done ? "Wrote " + QFileInfo(path).fileName()
-                    : QString::fromStdString(done.error().message),
-               !done);
+  if (judging())
+    emit message(QFileInfo(path).fileName() + " is written when all parts are judged", false);
+  parts_.whenJudged([=, this] {
+    std::vector<JudgedPart> parts;
+    for (const JudgedRun& run : parts_.all())
+      parts.push_back({run.name, "", run.verdicts, {}});
+    const Done done = writeFile(path.toStdString(), historyCsv(plan(), parts));
+    emit message(done ? "Wrote " + QFileInfo(path).fileName()
+                      : QString::fromStdString(done.error().message),
+                 !done);
+  });
 }
 
 } // namespace alder::app

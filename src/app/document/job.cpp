@@ -32,12 +32,12 @@ JobRunner::JobRunner(QObject* parent)
     : QObject(parent) {}
 
 JobRunner::~JobRunner() {
-  for (auto& t : threads_)
-    t.request_stop();
+  for (Worker& w : workers_)
+    w.thread.request_stop();
 }
 
 void JobRunner::start(const QString& what, Work work, JobKind kind) {
-  if (!threads_.empty()) threads_.back().request_stop();
+  if (!workers_.empty()) workers_.back().thread.request_stop();
   what_ = what;
   kind_ = kind;
   const int number = ++number_;
@@ -46,7 +46,8 @@ void JobRunner::start(const QString& what, Work work, JobKind kind) {
     emit busyChanged(true);
   }
   emit progressed(0, what);
-  threads_.emplace_back([this, number, work = std::move(work)](std::stop_token stop) {
+  auto ended = std::make_shared<std::atomic<bool>>(false);
+  auto body = [this, number, ended, work = std::move(work)](std::stop_token stop) {
     Progress progress;
     progress.stop = stop;
     progress.report = [this, number, rate = std::make_shared<Rate>()](double fraction,
@@ -70,12 +71,15 @@ void JobRunner::start(const QString& what, Work work, JobKind kind) {
     }
     QMetaObject::invokeMethod(
         this, [this, number, apply] { finished(number, apply); }, Qt::QueuedConnection);
-  });
+    *ended = true;
+  };
+  workers_.push_back({ended, std::jthread(std::move(body))});
 }
 
 void JobRunner::finished(int number, const std::shared_ptr<Apply>& apply) {
+  // One that does not heed its cancelling soon is not waited for here.
+  std::erase_if(workers_, [](const Worker& w) { return w.ended->load(); });
   if (number != number_ || !busy_) return;
-  threads_.clear(); // all have ended or are about to; joining is short
   busy_ = false;
   emit busyChanged(false);
   if (*apply) (*apply)();
@@ -88,7 +92,7 @@ void JobRunner::tellBroken(const QString& why) {
 
 void JobRunner::cancel() {
   if (!busy_) return;
-  threads_.back().request_stop();
+  if (!workers_.empty()) workers_.back().thread.request_stop();
   ++number_;
   busy_ = false;
   emit busyChanged(false);

@@ -5,6 +5,7 @@
 #include "base/progress.h"
 #include <QObject>
 #include <QString>
+#include <atomic>
 #include <functional>
 #include <memory>
 #include <mutex>
@@ -41,7 +42,11 @@ class JobRunner : public QObject {
   void tellBroken(const QString& why);
   void finished(int number, const std::shared_ptr<Apply>& apply);
 
-  std::vector<std::jthread> threads_; // the current one last; earlier ones are winding down
+  struct Worker {
+    std::shared_ptr<std::atomic<bool>> ended; // or is about to: joining is short
+    std::jthread thread;
+  };
+  std::vector<Worker> workers_; // the current one last; earlier ones are winding down
   QString what_;
   JobKind kind_ = JobKind::Other;
   int number_ = 0;

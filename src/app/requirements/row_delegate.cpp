@@ -27,7 +27,7 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
     paintResult(p, row, r);
   else
     paintProgress(p, row, r);
-  const Evaluation* e = document_.evaluation(r.id);
+  const BriefVerdict* e = document_.verdict(r.id);
   theme_.drawVerdict(p, {row.right() - 17, middle}, 6, e ? e->verdict : Verdict::Unmeasured);
   p.restore();
 }
@@ -59,7 +59,7 @@ void RowDelegate::paintProgress(QPainter& p, const QRectF& row, const Requiremen
 }
 
 void RowDelegate::paintResult(QPainter& p, const QRectF& row, const Requirement& r) const {
-  const Evaluation* e = document_.evaluation(r.id);
+  const BriefVerdict* e = document_.verdict(r.id);
   if (!e || !e->actual) return;
   const double shown = r.kind == Characteristic::Angle ? degrees(*e->actual) : *e->actual;
   p.setFont(theme_.figures(8.5));

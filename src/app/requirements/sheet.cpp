@@ -162,7 +162,7 @@ void RequirementSheet::refresh() {
   int covered = 0, within = 0, near = 0, not_proved = 0, outside = 0;
   for (const Requirement& r : requirements) {
     covered += document_.whyNotCovered(r).empty();
-    if (const auto* e = document_.evaluation(r.id)) {
+    if (const auto* e = document_.verdict(r.id)) {
       within += e->verdict == Verdict::Within;
       near += e->verdict == Verdict::Near;
       not_proved += e->verdict == Verdict::NotProved;
@@ -200,16 +200,15 @@ void RequirementSheet::syncSelection() {
 
 void RequirementSheet::selectNext(bool outside) {
   if (!document_.isOpen()) return;
-  const int count = model_.rowCount();
-  const int start =
-      document_.selection().requirement ? document_.selection().requirement->value : -1;
-  for (int k = 1; k <= count; ++k) {
-    const RequirementId id{(start + k) % count};
-    const Evaluation* e = document_.evaluation(id);
-    const bool wanted =
-        outside ? e && e->verdict == Verdict::Outside
-                : !document_.whyNotCovered(document_.plan().spec.requirement(id)).empty();
-    if (wanted) return document_.selectRequirement(id);
+  const auto& all = document_.plan().spec.requirements;
+  const auto& selected = document_.selection().requirement;
+  const std::size_t start = selected ? all.placeOf(*selected) + 1 : 0;
+  for (std::size_t k = 0; k < all.size(); ++k) {
+    const Requirement& r = all[(start + k) % all.size()];
+    const BriefVerdict* v = document_.verdict(r.id);
+    const bool wanted = outside ? v && v->verdict == Verdict::Outside
+                                : !document_.whyNotCovered(r).empty();
+    if (wanted) return document_.selectRequirement(r.id);
   }
   emit document_.message(outside ? "No requirement is outside" : "Every requirement is covered",
                          false);

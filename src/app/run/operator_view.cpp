@@ -389,8 +389,8 @@ void OperatorView::sayOutcome() {
   const QString name = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
   forget(open_run_);
   std::map<Verdict, int> count;
-  for (const Evaluation& e : document_.currentRun()->evaluations)
-    ++count[e.verdict];
+  for (const auto& [id, v] : document_.currentRun()->verdicts)
+    ++count[v.verdict];
   const int outside = count[Verdict::Outside], unmeasured = count[Verdict::Unmeasured],
             not_proved = count[Verdict::NotProved], near = count[Verdict::Near];
   // A frame that is used again checks by how much the part has moved meanwhile.

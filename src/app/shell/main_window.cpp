@@ -428,6 +428,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   // What was touched is kept; the run can go on.
   if (operator_->running()) operator_->worker().stop();
   if (!mayDiscard()) return event->ignore();
+  document_.finishNewParts();
   document_.jobs().cancel();
   recovery_.end(); // saved or given up
   event->accept();

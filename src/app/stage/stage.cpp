@@ -398,12 +398,13 @@ void Stage::showDeviations() {
   if (!run) return;
   const Plan& plan = document_.plan();
   SceneGeometry points, whiskers, contacts;
-  for (const Evaluation& e : run->evaluations) {
-    if (document_.selection().requirement && *document_.selection().requirement != e.requirement)
+  const Measurements& measured = run->measured();
+  for (const auto& [id, e] : run->details) {
+    if (document_.selection().requirement && *document_.selection().requirement != id)
       continue;
     for (const FeatureResult& f : e.features) {
-      const auto m = run->measured.find(f.feature);
-      if (m == run->measured.end()) continue;
+      const auto m = measured.find(f.feature);
+      if (m == measured.end()) continue;
       for (std::size_t i = 0; i < m->second.points.size(); ++i) {
         const bool own = i < f.deviations.size();
         if (own && !std::isfinite(f.deviations[i])) continue; // left out as an outlier
@@ -439,19 +440,16 @@ void Stage::showDeviations() {
 
 // Zones of the selected requirement; of all at once they would hide the part.
 void Stage::showZones() {
-  const auto* run = document_.currentRun();
   const auto& selected = document_.selection().requirement;
-  if (!run || !selected) return;
+  const Evaluation* e = selected ? document_.evaluation(*selected) : nullptr;
+  if (!e) return;
   const Plan& plan = document_.plan();
-  for (const Evaluation& e : run->evaluations) {
-    if (e.requirement != *selected) continue;
-    for (const FeatureResult& f : e.features)
-      for (SceneGeometry& g : zoneGeometry(plan, plan.spec.requirement(*selected), f,
-                                           exaggerationFor(f.allowed), theme_)) {
-        g.point_radius = 1.4 * pointRadius();
-        showObject(std::move(g));
-      }
-  }
+  for (const FeatureResult& f : e->features)
+    for (SceneGeometry& g : zoneGeometry(plan, plan.spec.requirement(*selected), f,
+                                         exaggerationFor(f.allowed), theme_)) {
+      g.point_radius = 1.4 * pointRadius();
+      showObject(std::move(g));
+    }
 }
 
 // Without a factor of the user's own half a tolerance is shown six millimetres wide.

@@ -43,10 +43,20 @@ void PartsChart::refreshEmpty() {
 
 namespace {
 
-const Evaluation& evaluated(const JudgedRun& run, RequirementId requirement) {
-  static const Evaluation none;
-  const Evaluation* found = evaluationOf(run.evaluations, requirement);
-  return found ? *found : none;
+// Null: not judged yet.
+const BriefVerdict* judged(const JudgedRun& run, RequirementId requirement) {
+  const auto found = run.verdicts.find(requirement);
+  return found == run.verdicts.end() ? nullptr : &found->second;
+}
+
+std::optional<double> actualOf(const JudgedRun& run, RequirementId requirement) {
+  const BriefVerdict* v = judged(run, requirement);
+  return v ? v->actual : std::nullopt;
+}
+
+// "part-0042" is shown as "0042".
+QString shortName(const std::string& name) {
+  return QString::fromStdString(name.substr(name.find('-') + 1));
 }
 
 } // namespace
@@ -63,7 +73,7 @@ PartsChart::Range PartsChart::rangeOf(const Requirement& r) const {
   range.upper = range.two_sided ? r.upper : r.tolerance;
   range.low = range.lower, range.high = range.upper;
   for (const JudgedRun& run : document_.runs())
-    if (const auto& actual = evaluated(run, r.id).actual) {
+    if (const auto actual = actualOf(run, r.id)) {
       range.low = std::min(range.low, *actual);
       range.high = std::max(range.high, *actual);
     }
@@ -73,10 +83,13 @@ PartsChart::Range PartsChart::rangeOf(const Requirement& r) const {
   return range;
 }
 
+double PartsChart::pitch() const {
+  return (width() - kLeft - kRight) /
+         static_cast<double>(std::max<std::size_t>(document_.runs().size(), 12));
+}
+
 QPointF PartsChart::place(std::size_t index, double share) const {
-  const double step = (width() - kLeft - kRight) /
-                      static_cast<double>(std::max<std::size_t>(document_.runs().size(), 12));
-  return {kLeft + step * (static_cast<double>(index) + 0.5),
+  return {kLeft + pitch() * (static_cast<double>(index) + 0.5),
           height() - kBottom - stepsHeight() - share * (height() - kTop - kBottom - stepsHeight())};
 }
 
@@ -89,7 +102,8 @@ void PartsChart::drawSteps(QPainter& p, const Requirement& r, const PartHistory&
   const double lane = stepsHeight();
   if (lane <= 0 || history.count < 2) return;
   const double bottom = height() - kBottom - 2, top = bottom - lane + 18;
-  const auto actual = [&](std::size_t i) { return evaluated(document_.runs()[i], r.id).actual; };
+  const auto actual = [&](std::size_t i) { return actualOf(document_.runs()[i], r.id); };
+  const double dot = std::clamp(0.3 * pitch(), 1.0, 2.5);
   double most = history.range_high;
   for (std::size_t i = 1; i < document_.runs().size(); ++i)
     if (actual(i) && actual(i - 1)) most = std::max(most, std::abs(*actual(i) - *actual(i - 1)));
@@ -115,11 +129,12 @@ void PartsChart::drawSteps(QPainter& p, const Requirement& r, const PartHistory&
     const bool beyond = step > history.range_high;
     const QColor color = theme_.color(beyond ? "outside" : "second");
     const double x = place(i, 0).x();
-    p.setPen(QPen(color, 2));
+    p.setPen(QPen(color, std::min(2.0, 0.6 * pitch())));
     p.drawLine(QPointF(x, bottom), QPointF(x, y(step)));
     p.setPen(Qt::NoPen);
     p.setBrush(color);
-    p.drawEllipse(QPointF(x, y(step)), beyond ? 4 : 2.5, beyond ? 4 : 2.5);
+    const double radius = beyond ? 1.6 * dot : dot;
+    p.drawEllipse(QPointF(x, y(step)), radius, radius);
   }
 }
 
@@ -142,14 +157,16 @@ void PartsChart::paintEvent(QPaintEvent*) {
   const Requirement& r = document_.plan().spec.requirement(*selected);
   int outside = 0;
   for (const JudgedRun& run : document_.runs())
-    outside += evaluated(run, r.id).verdict == Verdict::Outside;
+    if (const BriefVerdict* v = judged(run, r.id)) outside += v->verdict == Verdict::Outside;
+  const auto to_judge = document_.parts().toJudge(r.id);
   p.drawText(
       head, Qt::AlignVCenter | Qt::AlignLeft,
-      QString("requirement %1 over %2 part%3 · %4 outside · mean a line, control limits dashed")
+      QString("requirement %1 over %2 part%3 · %4 outside · mean a line, control limits dashed%5")
           .arg(r.balloon)
           .arg(document_.runs().size())
           .arg(document_.runs().size() == 1 ? "" : "s")
-          .arg(outside));
+          .arg(outside)
+          .arg(to_judge > 0 ? QString(" · %1 still being judged").arg(to_judge) : QString()));
   const Range range = rangeOf(r);
   const auto share = [&](double v) { return (v - range.low) / (range.high - range.low); };
   const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
@@ -165,7 +182,7 @@ void PartsChart::paintEvent(QPaintEvent*) {
                QString::fromStdString(figure(value * scale, r.decimals)));
   }
   // Mean, and the limits within which a process at rest stays.
-  const PartHistory history = document_.historyOf(r.id);
+  const PartHistory history = document_.parts().historyOf(r.id);
   if (history.count >= 2) {
     const auto line = [&](double value, Qt::PenStyle style) {
       if (value < range.low || value > range.high) return;
@@ -178,44 +195,94 @@ void PartsChart::paintEvent(QPaintEvent*) {
     line(history.control_high, Qt::DashLine);
   }
   drawSteps(p, r, history);
-  QPointF before;
-  for (std::size_t i = 0; i < document_.runs().size(); ++i) {
-    const Evaluation& e = evaluated(document_.runs()[i], r.id);
-    const QPointF at = place(i, e.actual ? share(*e.actual) : share(range.lower));
-    p.setPen(QPen(theme_.color("line"), 1));
-    if (i > 0) p.drawLine(before, at);
-    before = at;
-    if (static_cast<int>(i) == document_.currentRunIndex()) {
-      p.setPen(QPen(theme_.color("accent"), 1.5));
-      QColor soft = theme_.color("accent_soft");
-      soft.setAlphaF(0.6f);
-      p.setBrush(soft);
-      p.drawRoundedRect(QRectF(at.x() - 22, kTop - 8, 44, height() - kTop - 10 - stepsHeight()), 4,
-                        4);
-    }
-    p.setPen(theme_.color("second"));
-    p.drawText(QRectF(at.x() - 40, height() - kBottom + 5, 80, 18), Qt::AlignCenter,
-               QString::fromStdString(
-                   document_.runs()[i].name.substr(document_.runs()[i].name.find('-') + 1)));
+  drawParts(p, r, range);
+}
+
+// A mark for each part that is judged, joined in order. Where many stand close, the marks are
+// small and not all have their name; the one that is looked at has.
+void PartsChart::drawParts(QPainter& p, const Requirement& r, const Range& range) const {
+  const auto& runs = document_.runs();
+  const auto at = [&](std::size_t i, const BriefVerdict& v) {
+    const double value = v.actual.value_or(range.lower);
+    return place(i, (value - range.low) / (range.high - range.low));
+  };
+  const int current = document_.currentRunIndex();
+  if (current >= 0) {
+    const double half = std::clamp(pitch() / 2, 4.0, 22.0);
+    const double x = place(static_cast<std::size_t>(current), 0).x();
+    p.setPen(QPen(theme_.color("accent"), 1.5));
+    QColor soft = theme_.color("accent_soft");
+    soft.setAlphaF(0.6f);
+    p.setBrush(soft);
+    p.drawRoundedRect(
+        QRectF(x - half, kTop - 8, 2 * half, height() - kTop - 10 - stepsHeight()), 4, 4);
   }
-  for (std::size_t i = 0; i < document_.runs().size(); ++i) {
-    const Evaluation& e = evaluated(document_.runs()[i], r.id);
-    theme_.drawVerdict(p, place(i, e.actual ? share(*e.actual) : share(range.lower)), 5.5,
-                       e.verdict);
+  p.setPen(QPen(theme_.color("line"), 1));
+  std::optional<QPointF> before;
+  for (std::size_t i = 0; i < runs.size(); ++i) {
+    const BriefVerdict* v = judged(runs[i], r.id);
+    const auto here = v ? std::optional(at(i, *v)) : std::nullopt;
+    if (before && here) p.drawLine(*before, *here);
+    before = here;
+  }
+  drawNames(p);
+  const double size = std::clamp(0.45 * pitch(), 1.5, 5.5);
+  for (std::size_t i = 0; i < runs.size(); ++i)
+    if (const BriefVerdict* v = judged(runs[i], r.id))
+      theme_.drawVerdict(p, at(i, *v), static_cast<int>(i) == current ? std::max(size, 3.5) : size,
+                         v->verdict);
+}
+
+void PartsChart::drawNames(QPainter& p) const {
+  const auto& runs = document_.runs();
+  p.setFont(theme_.figures(8));
+  const QFontMetricsF metrics(p.font());
+  const auto current = static_cast<std::size_t>(std::max(0, document_.currentRunIndex()));
+  const auto box = [&](std::size_t i) {
+    const double half = metrics.horizontalAdvance(shortName(runs[i].name)) / 2 + 5;
+    return QRectF(place(i, 0).x() - half, height() - kBottom + 5, 2 * half, 18);
+  };
+  const auto draw = [&](std::size_t i) {
+    p.drawText(box(i), Qt::AlignCenter, shortName(runs[i].name));
+  };
+  p.setPen(theme_.color("ink"));
+  draw(current);
+  p.setPen(theme_.color("second"));
+  double free_from = kLeft - 40;
+  for (std::size_t i = 0; i < runs.size(); ++i) {
+    if (i == current || box(i).left() < free_from || box(i).intersects(box(current))) continue;
+    draw(i);
+    free_from = box(i).right();
   }
 }
 
 void PartsChart::mousePressEvent(QMouseEvent* event) {
-  for (std::size_t i = 0; i < document_.runs().size(); ++i)
-    if (std::abs(place(i, 0).x() - event->position().x()) < 22)
-      return document_.setCurrentRun(static_cast<int>(i));
+  const double place_in_row = (event->position().x() - kLeft) / pitch() - 0.5;
+  const int index = static_cast<int>(std::lround(place_in_row));
+  if (index < 0 || index >= static_cast<int>(document_.runs().size())) return;
+  if (std::abs(place_in_row - index) * pitch() < 22) document_.setCurrentRun(index);
 }
 
 void PartsChart::keyPressEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_Left) return document_.setCurrentRun(document_.currentRunIndex() - 1);
-  if (event->key() == Qt::Key_Right)
-    return document_.setCurrentRun(document_.currentRunIndex() + 1);
-  QWidget::keyPressEvent(event);
+  const int last = static_cast<int>(document_.runs().size()) - 1;
+  const int now = document_.currentRunIndex();
+  constexpr int kPage = 10;
+  switch (event->key()) {
+  case Qt::Key_Left:
+    return document_.setCurrentRun(now - 1);
+  case Qt::Key_Right:
+    return document_.setCurrentRun(now + 1);
+  case Qt::Key_PageUp:
+    return document_.setCurrentRun(std::max(0, now - kPage));
+  case Qt::Key_PageDown:
+    return document_.setCurrentRun(std::min(last, now + kPage));
+  case Qt::Key_Home:
+    return document_.setCurrentRun(0);
+  case Qt::Key_End:
+    return document_.setCurrentRun(last);
+  default:
+    QWidget::keyPressEvent(event);
+  }
 }
 
 } // namespace alder::app

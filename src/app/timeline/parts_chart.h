@@ -25,6 +25,7 @@ class PartsChart : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  double pitch() const; // from one part to the next
   QPointF place(std::size_t index, double value) const;
   double stepsHeight() const; // of the lane of moving ranges, none for few parts
   void drawSteps(QPainter& p, const Requirement& r, const PartHistory& history) const;
@@ -33,6 +34,8 @@ class PartsChart : public QWidget {
     bool two_sided = false;
   };
   Range rangeOf(const Requirement& r) const;
+  void drawParts(QPainter& p, const Requirement& r, const Range& range) const;
+  void drawNames(QPainter& p) const;
   void refreshEmpty();
 
   Document& document_;

@@ -3,6 +3,7 @@
 #include "part/cad_process.h"
 
 #include "base/files.h"
+#include "base/hash.h"
 #include <algorithm>
 #include <memory>
 #include <zip.h>
@@ -49,17 +50,14 @@ Done readBeside(zip_t* zip, const std::string& name, const std::string& path, St
   for (const auto& item : f.list("judged"))
     run.then.push_back(readResult(item));
   run.operated_by = f.text("operator", "");
+  if (f.has("kept")) run.kept = readKeptVerdicts(f.object("kept"));
   return f.done();
 }
 
 } // namespace
 
 std::string routineKey(const Plan& plan) {
-  std::uint64_t h = 1469598103934665603ull; // FNV-1a
-  for (const std::string& text : {toJson(plan).dump(), plan.bench.json})
-    for (const char c : text)
-      h = (h ^ static_cast<unsigned char>(c)) * 1099511628211ull;
-  return fmt::format("{:016x}", h);
+  return hashText(hashOf(plan.bench.json, hashOf(toJson(plan).dump())));
 }
 
 Done saveProject(const Project& project, const std::string& path) {
@@ -74,12 +72,13 @@ Done saveProject(const Project& project, const std::string& path) {
       entries.emplace_back("pictures/" + picture.name, *picture.bytes);
   for (const StoredRun& run : project.runs) {
     entries.emplace_back("runs/" + run.name + ".csv", run.csv);
-    if (run.then.empty() && run.operated_by.empty()) continue;
+    if (run.then.empty() && run.operated_by.empty() && run.kept.all.empty()) continue;
     Json then = Json::array();
     for (const ResultRecord& r : run.then)
       then.push_back(toJson(r));
-    entries.emplace_back("runs/" + run.name + ".json",
-                         Json{{"judged", then}, {"operator", run.operated_by}}.dump(1));
+    Json beside{{"judged", then}, {"operator", run.operated_by}};
+    if (!run.kept.all.empty()) beside["kept"] = toJson(run.kept);
+    entries.emplace_back("runs/" + run.name + ".json", beside.dump(1));
   }
 
   zip_error_t error;

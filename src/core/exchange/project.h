@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/progress.h"
+#include "exchange/kept_verdicts.h"
 #include "exchange/plan_json.h"
 #include "exchange/result_record.h"
 
@@ -13,6 +14,7 @@ struct StoredRun {
   std::string csv;
   std::vector<ResultRecord> then = {}; // as judged when it was measured; empty: nobody knows
   std::string operated_by = {};        // as was answered in the run
+  KeptVerdicts kept = {};              // as judged when the file was written
 };
 
 struct Project {

@@ -310,6 +310,17 @@ Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& mea
   return Judge(plan, measured).one(r);
 }
 
+BriefVerdict brief(const Evaluation& e) {
+  return {e.verdict, e.actual, e.lower, e.upper, e.share};
+}
+
+BriefVerdicts brief(const std::vector<Evaluation>& evaluations) {
+  BriefVerdicts all;
+  for (const Evaluation& e : evaluations)
+    all[e.requirement] = brief(e);
+  return all;
+}
+
 const Evaluation* evaluationOf(const std::vector<Evaluation>& all, RequirementId requirement) {
   const auto found = std::find_if(
       all.begin(), all.end(), [&](const Evaluation& e) { return e.requirement == requirement; });

@@ -11,6 +11,7 @@ namespace alder {
 // Near: within, but the share of the tolerance used is above the one from which to warn. NotProved:
 // the uncertainty leaves open whether it is within (ISO 14253-1). Names are those used in files.
 enum class Verdict { Within, Near, NotProved, Outside, Unmeasured };
+inline constexpr int kVerdictCount = 5;
 std::string_view name(Verdict verdict); // "within", "near", "not proved", "outside", "unmeasured"
 std::string_view
 words(Verdict verdict); // for people: "near a limit", "not measured", else its name
@@ -44,6 +45,18 @@ struct Evaluation {
   std::vector<FeatureResult> features; // worst first
   std::string how; // standard, associations, datum system; or why there is no figure
 };
+
+// The figures of it alone, as many parts have them.
+struct BriefVerdict {
+  Verdict verdict = Verdict::Unmeasured;
+  std::optional<double> actual; // this and the rest as above
+  double lower = 0, upper = 0;
+  double share = 0;
+  friend bool operator==(const BriefVerdict&, const BriefVerdict&) = default;
+};
+BriefVerdict brief(const Evaluation& evaluation);
+using BriefVerdicts = std::map<RequirementId, BriefVerdict>;
+BriefVerdicts brief(const std::vector<Evaluation>& evaluations);
 
 // Near a limit from the specification's share of the tolerance on. Where an uncertainty is given,
 // ISO 14253-1 decides with its guard band of 1.65 standard uncertainties: inside the limits by that

@@ -1,5 +1,6 @@
 #include "rehearse/qualify.h"
 
+#include "base/hash.h"
 #include "base/units.h"
 #include "plan/qualification_fit.h"
 #include <algorithm>
@@ -7,25 +8,15 @@
 #include <functional>
 
 namespace alder {
-namespace {
-
-std::uint64_t hashed(const std::string& text) {
-  std::uint64_t h = 1469598103934665603ull; // FNV-1a
-  for (const char c : text)
-    h = (h ^ static_cast<unsigned char>(c)) * 1099511628211ull;
-  return h;
-}
-
-} // namespace
 
 TipTruth truthOf(const Bench& bench, const Access& access) {
   const Stylus& stylus = bench.styli[static_cast<std::size_t>(access.stylus)];
   const Tip& tip = stylus.tips[static_cast<std::size_t>(access.tip)];
-  Random mounted(hashed(bench.name + stylus.name + tip.name));
+  Random mounted(hashOf(bench.name + stylus.name + tip.name));
   // The stylus is mounted a little off, which turns with the head; the head adds its own error.
   const Vec3 own(mounted.uniform(-0.03, 0.03), mounted.uniform(-0.03, 0.03),
                  mounted.uniform(-0.02, 0.02));
-  Random turned(hashed(fmt::format("{} {:.4f} {:.4f}", bench.head.name, access.a, access.b)));
+  Random turned(hashOf(fmt::format("{} {:.4f} {:.4f}", bench.head.name, access.a, access.b)));
   const Vec3 head(turned.uniform(-0.008, 0.008), turned.uniform(-0.008, 0.008),
                   turned.uniform(-0.008, 0.008));
   return {headTurn(access.a, access.b) * own + head,

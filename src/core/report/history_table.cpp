@@ -27,8 +27,8 @@ void addRows(const Specification& spec, const Requirement& r, const std::vector<
   const auto shown = [&](double v) { return angle ? degrees(v) : v; };
   std::vector<double> figures;
   for (const JudgedPart& p : parts)
-    if (const Evaluation* e = evaluationOf(p.evaluations, r.id); e && e->actual)
-      figures.push_back(*e->actual);
+    if (const auto v = p.verdicts.find(r.id); v != p.verdicts.end() && v->second.actual)
+      figures.push_back(*v->second.actual);
   const PartHistory h = historyOf(r, figures);
   const bool some = h.count > 1;
   const std::string process =
@@ -41,8 +41,8 @@ void addRows(const Specification& spec, const Requirement& r, const std::vector<
                   cell(h.cpk), cell(h.pp), cell(h.ppk));
   std::optional<double> before;
   for (const JudgedPart& p : parts) {
-    const Evaluation* judged = evaluationOf(p.evaluations, r.id);
-    const Evaluation e = judged ? *judged : Evaluation{};
+    const auto judged = p.verdicts.find(r.id);
+    const BriefVerdict e = judged == p.verdicts.end() ? BriefVerdict{} : judged->second;
     const auto then = p.judged_then.find(r.balloon);
     std::optional<double> actual, range;
     if (e.actual) actual = shown(*e.actual);

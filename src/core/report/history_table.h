@@ -9,7 +9,7 @@ namespace alder {
 struct JudgedPart {
   std::string name;
   std::string when;                       // as shown; may be empty
-  std::vector<Evaluation> evaluations;    // by requirement, under the present settings
+  BriefVerdicts verdicts;                 // under the present settings
   std::map<int, std::string> judged_then; // verdict by balloon when it was measured, where known
 };
 
