@@ -114,8 +114,8 @@ class OperatorWindowTest : public OperatorDriver {
     for (FeatureId id : document().plan().alignment)
       frame.stages.push_back({{id}, ""});
     QVERIFY(document().edit("Frame", {SetFrames{{frame}}}));
-    const std::vector<StepBody> bodies{UseFrameStep{"check"}, EvaluateStep{{2}},
-                                       BranchStep{2, BranchWhen::Within, BranchDoes::Warn},
+    const std::vector<StepBody> bodies{UseFrameStep{"check"}, EvaluateStep{{balloon(2)}},
+                                       BranchStep{balloon(2), BranchWhen::Within, BranchDoes::Warn},
                                        OutputStep{OutputKind::TouchedPoints, file.toStdString()}};
     const StepId last = document().plan().steps.back().id; // the wait
     for (const StepBody& body : bodies) {

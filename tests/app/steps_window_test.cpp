@@ -156,7 +156,7 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY2(told().contains("999"), qPrintable(told()));
     type("evaluateWhich", "2, 3");
     QVERIFY(idle());
-    QVERIFY(body<EvaluateStep>() == (EvaluateStep{{2, 3}}));
+    QVERIFY(body<EvaluateStep>() == (EvaluateStep{{balloon(2), balloon(3)}}));
     click("insertBranch");
     choose("branchIf", document().plan().spec.requirements[1].balloon == 2
                            ? QString("2 ") + QString::fromStdString(
@@ -169,7 +169,8 @@ class StepsWindowTest : public WindowDriver {
     emit does->activated(1);
     QVERIFY2(told().contains("must stand in one"), qPrintable(told()));
     choose("branchDoes", "end the routine");
-    QVERIFY(body<BranchStep>() == (BranchStep{2, BranchWhen::NearOrOutside, BranchDoes::Stop}));
+    QVERIFY(body<BranchStep>() ==
+            (BranchStep{balloon(2), BranchWhen::NearOrOutside, BranchDoes::Stop}));
     click("insertOutput");
     choose("outputKind", "report");
     QVERIFY(body<OutputStep>().file.ends_with(".pdf"));
@@ -472,7 +473,8 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY((std::get<UseFrameStep>(plan.steps[at].body) == UseFrameStep{"clamped", 0.01, 3}));
     type("frameName", "locked degrees");
     QVERIFY(idle());
-    QVERIFY((std::get<UseFrameStep>(plan.steps[at].body) == UseFrameStep{"locked degrees", 0.01, 3}));
+    QVERIFY(
+        (std::get<UseFrameStep>(plan.steps[at].body) == UseFrameStep{"locked degrees", 0.01, 3}));
     choose("frameFit", "in order (3-2-1)");
     click("frameJoin1");
     QCOMPARE(plan.frames.front().stages.size(), std::size_t(1));

@@ -107,9 +107,12 @@ class UnluckyWindowTest : public WindowDriver {
   // A part without tolerances: each empty region says what fills it, and does it by one click.
   void aPartWithoutTolerances() {
     document().open(plainStep());
-    QVERIFY(QTest::qWaitFor([&] { return document().isOpen() && document().plan().name != "" &&
-                                         document().plan().spec.requirements.empty() &&
-                                         !document().jobs().busy(); }, 60000));
+    QVERIFY(QTest::qWaitFor(
+        [&] {
+          return document().isOpen() && document().plan().name != "" &&
+                 document().plan().spec.requirements.empty() && !document().jobs().busy();
+        },
+        60000));
     window_->setDesk(Desk::Part);
     auto* first = field<QPushButton>("empty_addFirst");
     QVERIFY(first && first->isVisible());
@@ -120,7 +123,8 @@ class UnluckyWindowTest : public WindowDriver {
     auto* flat = field<QPushButton>("add_flatness");
     QVERIFY(flat);
     QTest::mouseClick(flat, Qt::LeftButton);
-    QVERIFY(QTest::qWaitFor([&] { return document().plan().spec.requirements.size() == 1; }, 60000));
+    QVERIFY(
+        QTest::qWaitFor([&] { return document().plan().spec.requirements.size() == 1; }, 60000));
     QVERIFY(document().plan().spec.requirements[0].kind == Characteristic::Flatness);
     QVERIFY(idle());
     QVERIFY(!empty->isVisible());
@@ -128,7 +132,8 @@ class UnluckyWindowTest : public WindowDriver {
     QVERIFY(document().plan().spec.requirements.empty());
     // And all at once.
     press("addFirst");
-    QVERIFY(QTest::qWaitFor([&] { return document().plan().spec.requirements.size() == 3; }, 60000));
+    QVERIFY(
+        QTest::qWaitFor([&] { return document().plan().spec.requirements.size() == 3; }, 60000));
     QVERIFY(idle());
     for (const Requirement& r : document().plan().spec.requirements)
       QVERIFY2(document().whyNotCovered(r).empty(), document().whyNotCovered(r).c_str());
@@ -137,7 +142,8 @@ class UnluckyWindowTest : public WindowDriver {
   // leaves the way alone.
   void workThatBreaksOff() {
     document().open(data("heron.alder"));
-    QVERIFY(QTest::qWaitFor([&] { return document().isOpen() && !document().jobs().busy(); }, 60000));
+    QVERIFY(
+        QTest::qWaitFor([&] { return document().isOpen() && !document().jobs().busy(); }, 60000));
     QVERIFY(idle());
     window_->setDesk(Desk::Rehearsal);
     const auto breakOff = [&](JobKind kind) {
@@ -161,7 +167,8 @@ class UnluckyWindowTest : public WindowDriver {
   // The card still shows a feature of the part before; its reach map must not ask for it.
   void anotherPartWhileAnglesAreTried() {
     document().open(data("heron.alder"));
-    QVERIFY(QTest::qWaitFor([&] { return document().isOpen() && !document().jobs().busy(); }, 60000));
+    QVERIFY(
+        QTest::qWaitFor([&] { return document().isOpen() && !document().jobs().busy(); }, 60000));
     QVERIFY(idle());
     const auto& features = document().plan().features;
     const auto last = std::find_if(features.rbegin(), features.rend(),
@@ -207,7 +214,8 @@ class UnluckyWindowTest : public WindowDriver {
     QCOMPARE(document().plan().name, std::string("left behind"));
     QVERIFY(document().unsaved() && !words->isVisible());
     window_->recovery().keepNow();
-    QTRY_VERIFY_WITH_TIMEOUT(!QFile::exists(state + "/one.json") && !QFile::exists(state + "/two.json"), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(
+        !QFile::exists(state + "/one.json") && !QFile::exists(state + "/two.json"), 20000);
     QVERIFY(document().save(dir_.filePath("kept.alder")));
     QTRY_COMPARE(QDir(state).entryList(QDir::Files).size(), 0);
   }
@@ -220,7 +228,8 @@ class UnluckyWindowTest : public WindowDriver {
     QVERIFY(!routed.rehearsal.clear());
     FeatureId at;
     for (const Clash& c : routed.rehearsal.clashes)
-      if (const FeatureId f = routed.way.steps[static_cast<std::size_t>(c.step)].feature; f.valid()) at = f;
+      if (const FeatureId f = routed.way.steps[static_cast<std::size_t>(c.step)].feature; f.valid())
+        at = f;
     QVERIFY(at.valid());
     window_->setDesk(Desk::Routine);
     document().selectFeatures({at});
@@ -229,7 +238,8 @@ class UnluckyWindowTest : public WindowDriver {
     auto* wrong = area->widget()->findChild<QLabel*>("wrong");
     QVERIFY(wrong && wrong->text().contains("Clash"));
     for (const QLabel* label : area->widget()->findChildren<QLabel*>())
-      QVERIFY(label->mapTo(area->widget(), QPoint()).y() >= wrong->mapTo(area->widget(), QPoint()).y());
+      QVERIFY(label->mapTo(area->widget(), QPoint()).y() >=
+              wrong->mapTo(area->widget(), QPoint()).y());
     QVERIFY(area->widget()->width() <= area->viewport()->width());
     for (const QPushButton* button : area->widget()->findChildren<QPushButton*>("clash"))
       QVERIFY(button->mapTo(area->viewport(), QPoint(button->width(), 0)).x() <=
@@ -266,7 +276,8 @@ QString UnluckyWindowTest::plainStep() {
   TopoDS_Shape plate = BRepPrimAPI_MakeBox(gp_Pnt(0, 0, 0), gp_Pnt(100, 70, 12)).Shape();
   for (const double x : {25., 75.})
     plate = BRepAlgoAPI_Cut(
-                plate, BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(x, 35, -1), gp_Dir(0, 0, 1)), 8, 20).Shape())
+                plate,
+                BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(x, 35, -1), gp_Dir(0, 0, 1)), 8, 20).Shape())
                 .Shape();
   auto writer = demo::PmiWriter::begin(plate, "plain", "MM");
   return written("made.step", writer ? writer->text() : "");

@@ -25,8 +25,11 @@ class WindowDriver : public QObject {
     return QString::fromStdString((dataFolder() / "demo" / "data" / name).string());
   }
   bool idle() {
-    return QTest::qWaitFor([this] { return !document().jobs().busy() && !document().judging() && document().routed(); },
-                           600000);
+    return QTest::qWaitFor(
+        [this] {
+          return !document().jobs().busy() && !document().judging() && document().routed();
+        },
+        600000);
   }
   void press(const char* action) { window_->actions().find(action)->trigger(); }
   template <class W> W* field(const char* name) {

@@ -33,11 +33,11 @@ class DmisReaderTest : public QObject {
       step.id = StepId{id++};
       switch (pick(8)) {
       case 3:
-        step.body = EvaluateStep{{2, 3}};
+        step.body = EvaluateStep{{test::balloon(plan, 2).id, test::balloon(plan, 3).id}};
         break;
       case 4:
-        step.body =
-            BranchStep{2, BranchWhen::NearOrOutside, k % 2 ? BranchDoes::Warn : BranchDoes::Stop};
+        step.body = BranchStep{test::balloon(plan, 2).id, BranchWhen::NearOrOutside,
+                               k % 2 ? BranchDoes::Warn : BranchDoes::Stop};
         break;
       case 5:
         step.body = OutputStep{OutputKind::Verdicts, "{routine} ø \"x\".csv"};
@@ -86,7 +86,8 @@ class DmisReaderTest : public QObject {
       RoutineStep leave;
       leave.id = freeId(plan.steps);
       leave.depth = 1;
-      leave.body = BranchStep{2, BranchWhen::Outside, BranchDoes::LeaveGroup};
+      leave.body =
+          BranchStep{test::balloon(plan, 2).id, BranchWhen::Outside, BranchDoes::LeaveGroup};
       const std::size_t outer = plan.steps.size() - 1;
       for (std::size_t i = outer; i-- > 0;)
         if (std::holds_alternative<GroupStep>(plan.steps[i].body) && plan.steps[i].depth == 0) {

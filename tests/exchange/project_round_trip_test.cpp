@@ -42,9 +42,9 @@ class ProjectRoundTripTest : public QObject {
     }
 
     StepBody body() {
-      const int balloon =
+      const RequirementId asked =
           plan_.spec.requirements[static_cast<std::size_t>(below(plan_.spec.requirements.size()))]
-              .balloon;
+              .id;
       switch (below(13)) {
       case 0:
         return MoveStep{half() ? CountFrom::Machine : CountFrom::Part, {}, place()};
@@ -66,9 +66,10 @@ class ProjectRoundTripTest : public QObject {
       case 8:
         return QualifyStep{half(), half(), half()};
       case 9:
-        return EvaluateStep{half() ? std::vector<int>{balloon, balloon} : std::vector<int>{}};
+        return EvaluateStep{half() ? std::vector<RequirementId>{asked, asked}
+                                   : std::vector<RequirementId>{}};
       case 10:
-        return BranchStep{balloon, BranchWhen(below(3)), BranchDoes(below(3))};
+        return BranchStep{asked, BranchWhen(below(3)), BranchDoes(below(3))};
       case 11:
         return OutputStep{OutputKind(below(3)), word()};
       default:

@@ -92,6 +92,15 @@ class ReferencesTest : public QObject {
       spec.features.erase(feature());
       return {SetSpecification{std::move(spec)}};
     }
+    std::vector<Edit> stepOfRequirement() {
+      const auto& all = plan.spec.requirements;
+      if (all.empty()) return {};
+      const RequirementId wanted = all[std::size_t(below(all.size()))].id;
+      StepBody body = EvaluateStep{{wanted, all.front().id}};
+      if (random_.uniform() < 0.5) body = BranchStep{wanted, BranchWhen::Outside, BranchDoes::Warn};
+      const std::size_t at = indexOf(plan.steps, stepId());
+      return one(insertSteps(plan, {{StepId{0}, 0, true, 0, body}}, at, plan.steps[at].depth));
+    }
     std::vector<Edit> stepOfFeature() {
       const FeatureId f = feature();
       StepBody body = MoveStep{CountFrom::Feature, f, Vec3(0, 0, 300)};
@@ -119,7 +128,7 @@ class ReferencesTest : public QObject {
     }
 
     Drawn drawn() {
-      switch (below(12)) {
+      switch (below(14)) {
       case 0:
         return {"add", addOne()};
       case 1:
@@ -133,6 +142,7 @@ class ReferencesTest : public QObject {
       case 6:
         return {"drop requirement", dropRequirement()};
       case 7:
+      case 12:
         return {"drop from specification", dropFromSpecification()};
       case 8:
         return {"step", stepOfFeature()};
@@ -140,6 +150,8 @@ class ReferencesTest : public QObject {
         return {"paste", paste()};
       case 10:
         return {"frame", frames()};
+      case 11:
+        return {"step of requirement", stepOfRequirement()};
       default:
         return random_.uniform() < 0.5 ? Drawn{"repeat", repeat()}
                                        : Drawn{"remove steps", one(removeSteps(plan, {stepId()}))};
@@ -150,13 +162,24 @@ class ReferencesTest : public QObject {
   };
 
   // Read from the file's text by itself, whatever the code takes for a reference: every number
-  // under one of these keys is the id of a feature that is listed.
+  // under one of these keys is the id of a feature or requirement that is listed.
   static std::string stale(const Json& routine) {
-    std::set<int> there;
+    std::set<int> there, asked;
     for (const Json& f : routine["features"])
       there.insert(f["id"].get<int>());
+    for (const Json& r : routine["requirements"])
+      asked.insert(r["id"].get<int>());
     std::string found;
     const std::set<std::string> keys{"feature", "features", "of", "alignment", "original", "copy"};
+    for (const Json& r : routine["requirements"])
+      if (const int upper = r["upper_segment"].get<int>(); upper >= 0 && !asked.count(upper))
+        found += "upper segment " + r.dump() + "; ";
+    for (const Json& s : routine["steps"]) {
+      for (const Json& id : s["kind"] == "evaluate" ? s["requirements"] : Json::array())
+        if (!asked.count(id.get<int>())) found += s.dump() + "; ";
+      if (s["kind"] == "branch" && !asked.count(s["requirement"].get<int>()))
+        found += s.dump() + "; ";
+    }
     const std::function<void(const Json&, const std::string&)> walk = [&](const Json& json,
                                                                           const std::string& key) {
       if (json.is_number_integer() && keys.count(key) && !there.count(json.get<int>()))
@@ -184,7 +207,7 @@ class ReferencesTest : public QObject {
       Editor e(seed);
       const std::string start = toJson(e.plan).dump();
       std::map<FeatureId, std::string> meant; // name of each id, as first seen
-      for (int k = 0; k < 120; ++k) {
+      for (int k = 0; k < 140; ++k) {
         e.step();
         const Json json = toJson(e.plan);
         QCOMPARE(stale(json), std::string());
@@ -210,9 +233,84 @@ class ReferencesTest : public QObject {
         done[kind] += count;
     }
     for (const char* kind :
-         {"add", "remove", "derive", "require", "drop requirement", "step",
+         {"add", "remove", "derive", "require", "drop requirement", "step", "step of requirement",
           "drop from specification", "paste", "frame", "repeat", "remove steps", "undo", "redo"})
       QVERIFY2(done[kind] > 3, kind); // each was taken, and not only refused
+  }
+  // What a step asks for cannot go; and a new one is another, whatever number it gets.
+  void stepsKeepWhatTheyAskFor() {
+    Plan plan = test::heronPlan();
+    const RequirementId last = plan.spec.requirements.back().id;
+    const int number = plan.spec.requirements.back().balloon;
+    const auto put = insertSteps(
+        plan, {{StepId{0}, 0, true, 0, BranchStep{last, BranchWhen::Outside, BranchDoes::Stop}}},
+        plan.steps.size(), 0);
+    VERIFY_OK(put);
+    VERIFY_OK(applyEdit(plan, *put));
+    const auto without = withoutRequirement(plan.spec, last);
+    VERIFY_OK(without);
+    const auto refused = applyEdit(plan, SetSpecification{*without});
+    QVERIFY(!refused);
+    QCOMPARE(
+        refused.error().message,
+        fmt::format("A step asks for requirement {}; change or remove that step first.", number));
+    VERIFY_OK(applyEdit(plan, *removeSteps(plan, {plan.steps.back().id})));
+    VERIFY_OK(applyEdit(plan, SetSpecification{*without}));
+    plan.spec = withRequirement(plan.spec, test::heronPlan().spec.requirements.back());
+    QCOMPARE(plan.spec.requirements.back().balloon, number);
+    QVERIFY(plan.spec.requirements.back().id != last);
+  }
+  // Older files name requirements by number. What none has is told by a note in the step's place.
+  void stepsOfOlderFiles() {
+    const Plan& plan = test::heronPlan();
+    const int number = plan.spec.requirements[4].balloon;
+    Json old = toJson(plan);
+    const auto step = [](int id, Json fields) {
+      fields.update({{"id", id}, {"depth", 0}, {"left_out", false}, {"before", 0}});
+      return fields;
+    };
+    const Json branch{
+        {"kind", "branch"}, {"balloon", number}, {"when", "within"}, {"does", "warn"}};
+    Json to_none = branch;
+    to_none["balloon"] = 999;
+    old["steps"].push_back(step(9001, {{"kind", "evaluate"}, {"balloons", {number, number}}}));
+    old["steps"].push_back(step(9002, branch));
+    old["steps"].push_back(step(9003, to_none));
+    old["steps"].push_back(step(9004, {{"kind", "evaluate"}, {"balloons", {number, 999}}}));
+    old["steps"].push_back(step(9005, {{"kind", "evaluate"}, {"balloons", Json::array()}}));
+    const auto read = planFromJson(old, "routine.json", plan.part, plan.bench);
+    VERIFY_OK(read);
+    const auto body = [&](std::size_t from_end) -> const StepBody& {
+      return read->steps[read->steps.size() - from_end].body;
+    };
+    const RequirementId id = plan.spec.requirements[4].id;
+    QVERIFY(body(5) == StepBody(EvaluateStep{{id, id}}));
+    QVERIFY(body(4) == StepBody(BranchStep{id, BranchWhen::Within, BranchDoes::Warn}));
+    for (const std::size_t told : {2u, 3u}) {
+      const auto* note = std::get_if<NoteStep>(&body(told));
+      QVERIFY(note && note->text.find("999") != std::string::npos);
+    }
+    QVERIFY(body(1) == StepBody(EvaluateStep{}));
+    old["steps"].back() = step(9005, {{"kind", "evaluate"}, {"requirements", {777}}});
+    QVERIFY(!planFromJson(old, "routine.json", plan.part, plan.bench));
+  }
+  // To another routine they go by number, as a person would read them.
+  void stepsOfAnotherRoutine() {
+    Plan plan = test::heronPlan();
+    const auto put =
+        insertSteps(plan, {{StepId{0}, 0, true, 0, EvaluateStep{{test::balloon(plan, 3).id}}}},
+                    plan.steps.size(), 0);
+    VERIFY_OK(put);
+    VERIFY_OK(applyEdit(plan, *put));
+    const std::string text = stepsText(plan, {plan.steps.back().id});
+    Plan other = test::heronPlan();
+    Requirement again = test::balloon(other, 3);
+    other.spec.requirements.erase(again.id);
+    again.id = other.spec.requirements.next();
+    other.spec.requirements.push_back(again);
+    const auto pasted = stepsFromText(text, other);
+    VERIFY_OK(pasted);
+    QVERIFY(pasted->steps.front().body == StepBody(EvaluateStep{{again.id}}));
   }
   // A specification that lacks what a frame stands on is refused too, not only by steps.
   void framesKeepWhatTheyStandOn() {

@@ -20,7 +20,8 @@ class RoutineTemplateTest : public QObject {
     put(1, WaitStep{"Clean the part", "", true, 30});
     put(2, QualifyStep{});
     put(plan.steps.size(), EvaluateStep{});
-    put(plan.steps.size(), EvaluateStep{{2}}); // speaks of a requirement of this part
+    put(plan.steps.size(),
+        EvaluateStep{{test::balloon(plan, 2).id}}); // speaks of a requirement of this part
     put(plan.steps.size(), OutputStep{OutputKind::Report, "{routine} {Serial number}.pdf"});
     plan.shell.offset_high = Vec3(12, 13, 14);
     plan.spec.near_share = 0.8;

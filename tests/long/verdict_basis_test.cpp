@@ -13,9 +13,8 @@ class VerdictBasisTest : public QObject {
   Q_OBJECT
 
   static std::string all(const Evaluation& e) {
-    std::string text =
-        fmt::format("{} {} {} {} {} {} {}", e.requirement.value, name(e.verdict),
-                    e.actual.value_or(-1), e.lower, e.upper, e.share, e.how);
+    std::string text = fmt::format("{} {} {} {} {} {} {}", e.requirement.value, name(e.verdict),
+                                   e.actual.value_or(-1), e.lower, e.upper, e.share, e.how);
     for (const FeatureResult& f : e.features)
       text += fmt::format("; {} {} {}", f.feature.value, f.actual, f.allowed);
     return text;
@@ -43,8 +42,8 @@ class VerdictBasisTest : public QObject {
       r.upper += 0.01;
       break;
     case 2:
-      r.material = r.material == MaterialModifier::None ? MaterialModifier::Maximum
-                                                        : MaterialModifier::None;
+      r.material =
+          r.material == MaterialModifier::None ? MaterialModifier::Maximum : MaterialModifier::None;
       break;
     case 3:
       if (!r.datums.empty()) r.datums.pop_back();
@@ -77,8 +76,8 @@ class VerdictBasisTest : public QObject {
   }
   void excerptsOfBlocks() {
     for (std::uint64_t seed = 1; seed <= 4; ++seed) {
-      auto block = test::madeBlock(
-          seed, 0.03, seed % 2 ? ToleranceStandard::Asme : ToleranceStandard::Iso);
+      auto block =
+          test::madeBlock(seed, 0.03, seed % 2 ? ToleranceStandard::Asme : ToleranceStandard::Iso);
       Requirement value;
       value.id = block.plan.spec.requirements.next();
       value.balloon = 900;
@@ -95,8 +94,8 @@ class VerdictBasisTest : public QObject {
   void whatStands() {
     std::size_t stood = 0, fell = 0;
     for (std::uint64_t seed = 11; seed <= 12; ++seed) {
-      const auto block = test::madeBlock(
-          seed, 0.03, seed % 2 ? ToleranceStandard::Asme : ToleranceStandard::Iso);
+      const auto block =
+          test::madeBlock(seed, 0.03, seed % 2 ? ToleranceStandard::Asme : ToleranceStandard::Iso);
       std::map<RequirementId, std::string> before;
       for (const Requirement& r : block.plan.spec.requirements)
         before[r.id] = all(judge(block.plan, r, block.measured));

@@ -35,8 +35,8 @@ class StepsTest : public QObject {
             AskStep{"Temperature", true, "°C"},
             NoteStep{"by hand"},
             QualifyStep{true, false, false},
-            EvaluateStep{{3, 7}},
-            BranchStep{4, BranchWhen::NearOrOutside, BranchDoes::Stop},
+            EvaluateStep{{RequirementId{3}, RequirementId{7}}},
+            BranchStep{RequirementId{4}, BranchWhen::NearOrOutside, BranchDoes::Stop},
             OutputStep{OutputKind::Report, "{routine}.pdf"},
             repeatOfOne(),
             GroupStep{"flange"}};

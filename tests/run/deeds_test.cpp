@@ -99,7 +99,8 @@ class DeedsTest : public QObject {
  private slots:
   void evaluated() {
     Plan plan = test::heronPlan();
-    put(plan, plan.steps.size(), EvaluateStep{{2, 13}});
+    put(plan, plan.steps.size(),
+        EvaluateStep{{test::balloon(plan, 2).id, test::balloon(plan, 13).id}});
     put(plan, 3, EvaluateStep{});
     Witness who;
     const Outcome outcome = conducted(plan, who);
@@ -139,7 +140,9 @@ class DeedsTest : public QObject {
     VERIFY_OK(group);
     VERIFY_OK(applyEdit(plan, *group));
     const std::size_t at = indexOf(plan.steps, stepOf(plan.steps, order[4]));
-    put(plan, at, BranchStep{2, BranchWhen::Outside, static_cast<BranchDoes>(does)}, 1);
+    put(plan, at,
+        BranchStep{test::balloon(plan, 2).id, BranchWhen::Outside, static_cast<BranchDoes>(does)},
+        1);
     if (!good) {
       Requirement& r = plan.spec.requirements[1];
       QCOMPARE(r.balloon, 2);
@@ -165,7 +168,8 @@ class DeedsTest : public QObject {
   }
   void aWarningCanEndIt() {
     Plan plan = test::heronPlan();
-    put(plan, plan.steps.size() - 3, BranchStep{2, BranchWhen::Within, BranchDoes::Warn});
+    put(plan, plan.steps.size() - 3,
+        BranchStep{test::balloon(plan, 2).id, BranchWhen::Within, BranchDoes::Warn});
     Witness who;
     who.go_on = false;
     const Outcome outcome = conducted(plan, who);

@@ -7,10 +7,10 @@
 namespace alder::app {
 namespace {
 
-QString balloonsText(const std::vector<int>& balloons) {
+QString balloonsText(const Specification& spec, const std::vector<RequirementId>& requirements) {
   QStringList numbers;
-  for (const int b : balloons)
-    numbers << QString::number(b);
+  for (RequirementId id : requirements)
+    numbers << QString::number(spec.requirement(id).balloon);
   return numbers.join(", ");
 }
 
@@ -53,17 +53,21 @@ void Card::stepFields(StepId id, const QualifyStep& s) {
 }
 
 void Card::stepFields(StepId id, const EvaluateStep& s) {
-  stepLine("requirements", "evaluateWhich", balloonsText(s.balloons).toStdString(),
+  stepLine("requirements", "evaluateWhich",
+           balloonsText(document_.plan().spec, s.requirements).toStdString(),
            [this, id](const std::string& v) {
              EvaluateStep changed;
              for (const QString& word : text(v).split(',', Qt::SkipEmptyParts)) {
                bool ok = false;
-               changed.balloons.push_back(word.trimmed().toInt(&ok));
+               const int number = word.trimmed().toInt(&ok);
                const auto& all = document_.plan().spec.requirements;
-               if (ok && std::any_of(all.begin(), all.end(), [&](const Requirement& r) {
-                     return r.balloon == changed.balloons.back();
-                   }))
+               const auto found = std::find_if(all.begin(), all.end(), [&](const Requirement& r) {
+                 return ok && r.balloon == number;
+               });
+               if (found != all.end()) {
+                 changed.requirements.push_back(found->id);
                  continue;
+               }
                emit document_.message(
                    QString("“%1” is not the number of a requirement").arg(word.trimmed()), true);
                return;
@@ -76,17 +80,16 @@ void Card::stepFields(StepId id, const EvaluateStep& s) {
 
 void Card::stepFields(StepId id, const BranchStep& s) {
   QStringList names;
-  std::vector<int> balloons;
+  std::vector<RequirementId> requirements;
   int current = -1;
   for (const Requirement& r : document_.plan().spec.requirements) {
-    if (r.balloon == s.balloon) current = static_cast<int>(balloons.size());
-    balloons.push_back(r.balloon);
+    if (r.id == s.requirement) current = static_cast<int>(requirements.size());
+    requirements.push_back(r.id);
     names << QString("%1 %2").arg(r.balloon).arg(text(describe(document_.plan().spec, r)));
   }
-  if (current < 0) paragraph(QString("There is no requirement %1.").arg(s.balloon), "error");
-  choice("if", "branchIf", names, current, [this, id, s, balloons](int index) {
+  choice("if", "branchIf", names, current, [this, id, s, requirements](int index) {
     BranchStep changed = s;
-    changed.balloon = balloons[static_cast<std::size_t>(index)];
+    changed.requirement = requirements[static_cast<std::size_t>(index)];
     document_.changeStep(id, changed);
   });
   choice("is", "branchWhen", {"outside", "near its limit, or outside", "within"},
@@ -132,9 +135,9 @@ BranchStep Card::likelyBranch() const {
   const auto& all = document_.plan().spec.requirements;
   BranchStep branch;
   if (document_.selection().requirement)
-    branch.balloon = document_.plan().spec.requirement(*document_.selection().requirement).balloon;
+    branch.requirement = *document_.selection().requirement;
   else if (!all.empty())
-    branch.balloon = all.front().balloon;
+    branch.requirement = all.front().id;
   return branch;
 }
 

@@ -267,7 +267,7 @@ void Card::insertLinks() {
         SwapStep{plan.bench.styli.front().name, plan.bench.styli.front().tips.front().name});
   offer("Qualify tips", "insertQualify", QualifyStep{});
   offer("Evaluate", "insertEvaluate", EvaluateStep{});
-  offer("Branch", "insertBranch", likelyBranch());
+  if (!plan.spec.requirements.empty()) offer("Branch", "insertBranch", likelyBranch());
   offer("Write a file", "insertOutput", OutputStep{});
   for (const NominalFeature& f : plan.spec.features)
     if (f.isDerived()) {

@@ -11,9 +11,10 @@ void Card::verdictSection(const Requirement& r) {
   layout_->addWidget(new CalloutLabel(theme_, document_.plan().spec.withStandard(r),
                                       e ? e->verdict : Verdict::Unmeasured));
   if (!e || !e->actual) {
-    paragraph(e                        ? text(e->how)
-              : document_.currentRun() ? "Being judged …"
-                                       : "Not measured yet: run the routine, or open measured points.");
+    paragraph(e ? text(e->how)
+              : document_.currentRun()
+                  ? "Being judged …"
+                  : "Not measured yet: run the routine, or open measured points.");
     return;
   }
   resultRows(r, *e);
@@ -125,9 +126,9 @@ void Card::plots(const Requirement& r, const Evaluation& e) {
       (r.kind == Characteristic::Position || r.kind == Characteristic::Coaxiality) &&
       r.zone != Zone::Planar;
   if (located) layout_->addWidget(new ZonePicture(theme_, document_.plan(), r, e));
-  VerdictPlot* plot =
-      located ? nullptr
-              : VerdictPlot::make(theme_, document_.plan(), r, e, document_.currentRun()->measured());
+  VerdictPlot* plot = located ? nullptr
+                              : VerdictPlot::make(theme_, document_.plan(), r, e,
+                                                  document_.currentRun()->measured());
   if (plot) layout_->addWidget(plot);
   if (e.features.size() > 1 && !located) {
     head("Features");

@@ -60,7 +60,9 @@ void Document::recordJudged() {
 }
 
 void Document::finishNewParts() {
-  for (const std::string& name : new_parts_)
+  // What is found is recorded, and so taken from the list, meanwhile.
+  const std::vector<std::string> all = new_parts_;
+  for (const std::string& name : all)
     parts_.finish(name);
   recordJudged();
 }

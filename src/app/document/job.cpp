@@ -86,8 +86,9 @@ void JobRunner::finished(int number, const std::shared_ptr<Apply>& apply) {
 }
 
 void JobRunner::tellBroken(const QString& why) {
-  emit broke(QString("%1 broke off (%2); nothing was changed. Save, and try it again.").arg(what_, why),
-             kind_);
+  emit broke(
+      QString("%1 broke off (%2); nothing was changed. Save, and try it again.").arg(what_, why),
+      kind_);
 }
 
 void JobRunner::cancel() {

@@ -23,6 +23,7 @@ class Judging {
       if (progress_.cancelled()) return;
       takeKept(t, keys);
     }
+    progress_.step(0, "Judging the parts");
     for (JudgingTask& t : tasks_)
       if (t.detailed) judgeAllOf(t);
     if (first)

@@ -30,9 +30,9 @@ struct JudgingResult {
 using DeliverJudging = std::function<void(JudgingResult)>;
 using KeysByRequirement = std::map<RequirementId, std::string>; // see VerdictKeys
 
-// What was kept and still counts comes first, for all parts; then what is detailed; then `first` over
-// all parts; then the rest. Cancelled: what was found so far was delivered. The keys of the routine
-// are returned; `known`, if it is not empty, are those.
+// What was kept and still counts comes first, for all parts; then what is detailed; then `first`
+// over all parts; then the rest. Cancelled: what was found so far was delivered. The keys of the
+// routine are returned; `known`, if it is not empty, are those.
 KeysByRequirement judgeParts(const Plan& plan, std::vector<JudgingTask> tasks,
                              std::optional<RequirementId> first, KeysByRequirement known,
                              const DeliverJudging& deliver, const Progress& progress);

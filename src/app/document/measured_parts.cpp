@@ -151,8 +151,9 @@ bool MeasuredParts::judgedInDetail(const JudgedRun& run) const {
 std::vector<JudgingTask> MeasuredParts::tasks() const {
   std::vector<JudgingTask> tasks;
   for (const JudgedRun& run : runs_) {
-    JudgingTask t{run.name, run.csv, run.outdated ? nullptr : run.points, run.points_key, run.kept,
-                  missing(run, detailed(run)), detailed(run)};
+    JudgingTask t{run.name,       run.csv,  run.outdated ? nullptr : run.points,
+                  run.points_key, run.kept, missing(run, detailed(run)),
+                  detailed(run)};
     if (!t.wanted.empty() || t.points_key.empty() || (t.detailed && !t.points))
       tasks.push_back(std::move(t));
   }
@@ -253,8 +254,13 @@ void MeasuredParts::finish(const std::string& name) {
   take();
   const JudgedRun* run = find(name);
   if (!run || judgedInDetail(*run)) return;
-  JudgingTask task{run->name, run->csv, run->outdated ? nullptr : run->points, run->points_key,
-                   nullptr, missing(*run, true), true};
+  JudgingTask task{run->name,
+                   run->csv,
+                   run->outdated ? nullptr : run->points,
+                   run->points_key,
+                   nullptr,
+                   missing(*run, true),
+                   true};
   keys_ = judgeParts(*plan_, {std::move(task)}, {}, keys_,
                      [this](const JudgingResult& f) { take(f); }, {});
   if (jobs_.busy()) start(); // the rest; this part is done

@@ -21,7 +21,7 @@ struct JudgedRun {
   std::shared_ptr<const KeptVerdicts> kept;    // from the file; null: none
   BriefVerdicts verdicts;                      // those that are known by now
   std::map<RequirementId, Evaluation> details; // of parts that were on screen, or are new
-  bool outdated = false;                       // `points` were read for another state of the routine
+  bool outdated = false; // `points` were read for another state of the routine
 
   const Measurements& measured() const; // empty: not read yet, or unreadable
 };
@@ -73,7 +73,9 @@ class MeasuredParts : public QObject {
   void done();
   std::vector<JudgingTask> tasks() const;
   std::vector<RequirementId> missing(const JudgedRun& run, bool detailed) const;
-  bool detailed(const JudgedRun& run) const { return &run == current() || fresh_.contains(run.name); }
+  bool detailed(const JudgedRun& run) const {
+    return &run == current() || fresh_.contains(run.name);
+  }
   JudgedRun* known(const std::string& name);
   void sayUnreadable();
 
@@ -83,7 +85,7 @@ class MeasuredParts : public QObject {
   int current_ = -1;
   std::optional<RequirementId> first_;
   std::set<std::string> fresh_;
-  std::string show_; // name of the part to be put on screen
+  std::string show_;                          // name of the part to be put on screen
   std::map<RequirementId, std::string> keys_; // for plan_; empty: not known yet
   std::vector<std::string> complaints_;
   QElapsedTimer since_told_;

@@ -206,8 +206,8 @@ void RequirementSheet::selectNext(bool outside) {
   for (std::size_t k = 0; k < all.size(); ++k) {
     const Requirement& r = all[(start + k) % all.size()];
     const BriefVerdict* v = document_.verdict(r.id);
-    const bool wanted = outside ? v && v->verdict == Verdict::Outside
-                                : !document_.whyNotCovered(r).empty();
+    const bool wanted =
+        outside ? v && v->verdict == Verdict::Outside : !document_.whyNotCovered(r).empty();
     if (wanted) return document_.selectRequirement(r.id);
   }
   emit document_.message(outside ? "No requirement is outside" : "Every requirement is covered",

@@ -389,8 +389,10 @@ void OperatorView::sayOutcome() {
   const QString name = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
   forget(open_run_);
   std::map<Verdict, int> count;
-  for (const auto& [id, v] : document_.currentRun()->verdicts)
-    ++count[v.verdict];
+  for (const Requirement& r : document_.plan().spec.requirements) {
+    const BriefVerdict* v = document_.verdict(r.id);
+    ++count[v ? v->verdict : Verdict::Unmeasured];
+  }
   const int outside = count[Verdict::Outside], unmeasured = count[Verdict::Unmeasured],
             not_proved = count[Verdict::NotProved], near = count[Verdict::Near];
   // A frame that is used again checks by how much the part has moved meanwhile.

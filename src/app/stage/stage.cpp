@@ -400,8 +400,7 @@ void Stage::showDeviations() {
   SceneGeometry points, whiskers, contacts;
   const Measurements& measured = run->measured();
   for (const auto& [id, e] : run->details) {
-    if (document_.selection().requirement && *document_.selection().requirement != id)
-      continue;
+    if (document_.selection().requirement && *document_.selection().requirement != id) continue;
     for (const FeatureResult& f : e.features) {
       const auto m = measured.find(f.feature);
       if (m == measured.end()) continue;

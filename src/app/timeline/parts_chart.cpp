@@ -214,8 +214,8 @@ void PartsChart::drawParts(QPainter& p, const Requirement& r, const Range& range
     QColor soft = theme_.color("accent_soft");
     soft.setAlphaF(0.6f);
     p.setBrush(soft);
-    p.drawRoundedRect(
-        QRectF(x - half, kTop - 8, 2 * half, height() - kTop - 10 - stepsHeight()), 4, 4);
+    p.drawRoundedRect(QRectF(x - half, kTop - 8, 2 * half, height() - kTop - 10 - stepsHeight()), 4,
+                      4);
   }
   p.setPen(QPen(theme_.color("line"), 1));
   std::optional<QPointF> before;

@@ -100,7 +100,7 @@ class Reader {
     const Json holder{{"steps", Json::array({json})}};
     const JsonFields fields(holder, label_);
     try {
-      const Steps steps = readSteps(fields, "steps", plan().spec.features);
+      const Steps steps = readSteps(fields, "steps", plan().spec);
       if (!fields.done() || steps.size() != 1) return {};
       StepBody body = steps.front().body;
       const auto* derive = std::get_if<DeriveStep>(&body);

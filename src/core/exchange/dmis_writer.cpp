@@ -223,7 +223,8 @@ class Writer {
       return false;
     if (std::exchange(said_, step.does) == step.does) return true;
     endMeasure();
-    Json json = toJson(Steps{own}).front();
+    Json json = toTravellingJson({own}, plan_.spec).front();
+    json.erase("feature_name");
     json.erase("id");
     json.erase("depth");
     out_.note(kDmisOwnStep + json.dump(-1, ' ', true));

@@ -1,5 +1,5 @@
-// The source of the judge and of all that it stands on, as one number: figures of another source may
-// differ. Made when the program is built.
+// The source of the judge and of all that it stands on, as one number: figures of another source
+// may differ. Made when the program is built.
 #pragma once
 
 #include <string_view>

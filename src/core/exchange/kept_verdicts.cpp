@@ -8,17 +8,18 @@
 namespace alder {
 
 std::string pointsKey(const std::string& csv) {
-  return hashText(hashOf(csv));
+  return hashText(hashOfLong(csv));
 }
 
 VerdictKeys::VerdictKeys(const Plan& plan)
     : plan_(plan)
-    , before_(hashOf(plan.part ? plan.part->bytes : std::string(), hashOf(kJudgeSource))) {}
+    , before_(hashOfLong(plan.part ? plan.part->bytes : std::string_view(), hashOf(kJudgeSource))) {
+}
 
 // As text of the routine's file, so that no field can be forgotten.
 std::string VerdictKeys::of(const Requirement& requirement) const {
   const Plan excerpt = excerptFor(plan_, basisOf(plan_.spec, requirement));
-  return hashText(hashOf(toJson(excerpt).dump(), before_));
+  return hashText(hashOfLong(toJson(excerpt).dump(), before_));
 }
 
 Json toJson(const KeptVerdicts& kept) {

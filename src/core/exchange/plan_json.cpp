@@ -220,7 +220,7 @@ class PlanReader {
 
   // Files of the first versions name the order of the features alone.
   void readSteps() {
-    plan_.steps = f_.has("steps") ? alder::readSteps(f_, "steps", plan_.spec.features)
+    plan_.steps = f_.has("steps") ? alder::readSteps(f_, "steps", plan_.spec)
                                   : measureSteps(features(f_, "order"));
     if (auto valid = validate(plan_.steps); !valid) f_.complain("steps", valid.error().message);
   }

@@ -15,7 +15,8 @@ constexpr int kVersion = 1;
 // Speaks of no feature and no requirement.
 bool isGeneral(const StepBody& body) {
   if (const auto* move = std::get_if<MoveStep>(&body)) return move->from == CountFrom::Machine;
-  if (const auto* evaluate = std::get_if<EvaluateStep>(&body)) return evaluate->balloons.empty();
+  if (const auto* evaluate = std::get_if<EvaluateStep>(&body))
+    return evaluate->requirements.empty();
   return std::holds_alternative<TurnStep>(body) || std::holds_alternative<SwapStep>(body) ||
          std::holds_alternative<WaitStep>(body) || std::holds_alternative<AskStep>(body) ||
          std::holds_alternative<NoteStep>(body) || std::holds_alternative<QualifyStep>(body) ||

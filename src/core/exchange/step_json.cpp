@@ -102,11 +102,16 @@ struct Writer {
             {"reported", s.reported}};
   }
   Json operator()(const EvaluateStep& s) const {
-    return {{"kind", "evaluate"}, {"balloons", s.balloons}};
+    Json ids = Json::array();
+    for (RequirementId id : s.requirements)
+      ids.push_back(id.value);
+    return {{"kind", "evaluate"}, {"requirements", ids}};
   }
   Json operator()(const BranchStep& s) const {
-    return {
-        {"kind", "branch"}, {"balloon", s.balloon}, {"when", name(s.when)}, {"does", name(s.does)}};
+    return {{"kind", "branch"},
+            {"requirement", s.requirement.value},
+            {"when", name(s.when)},
+            {"does", name(s.does)}};
   }
   Json operator()(const OutputStep& s) const {
     return {{"kind", "output"}, {"what", name(s.kind)}, {"file", s.file}};
@@ -115,21 +120,22 @@ struct Writer {
   Json operator()(const GroupStep& s) const { return {{"kind", "group"}, {"name", s.name}}; }
 };
 
-FeatureId readFeatureOf(const JsonFields& f, const Table<NominalFeature>& features) {
+FeatureId readFeatureOf(const JsonFields& f, const Specification& spec) {
   const int id = f.integer("feature", -1);
-  if (!features.holds(FeatureId{id})) f.complain("feature", "names a feature that is not there");
+  if (!spec.features.holds(FeatureId{id}))
+    f.complain("feature", "names a feature that is not there");
   return FeatureId{id};
 }
 
-MoveStep readMove(const JsonFields& f, const Table<NominalFeature>& features) {
+MoveStep readMove(const JsonFields& f, const Specification& spec) {
   MoveStep s;
   s.from = readNamed(f, "from", 3, CountFrom::Part);
   s.place = f.vector("place");
-  if (s.from == CountFrom::Feature) s.feature = readFeatureOf(f, features);
+  if (s.from == CountFrom::Feature) s.feature = readFeatureOf(f, spec);
   return s;
 }
 
-RepeatStep readRepeat(const JsonFields& f, const Table<NominalFeature>& features) {
+RepeatStep readRepeat(const JsonFields& f, const Specification& spec) {
   RepeatStep s;
   s.name = f.text("name");
   if (f.has("pattern")) s.pattern = readPattern(f.object("pattern"));
@@ -141,7 +147,7 @@ RepeatStep readRepeat(const JsonFields& f, const Table<NominalFeature>& features
     for (const auto& pair : c.list("features")) {
       const FeatureId original{pair.integer("original", -1)}, id{pair.integer("copy", -1)};
       for (const auto& [key, value] : {std::pair{"original", original}, std::pair{"copy", id}})
-        if (!features.holds(value)) pair.complain(key, "names a feature that is not there");
+        if (!spec.features.holds(value)) pair.complain(key, "names a feature that is not there");
       copy.features.emplace_back(original, id);
     }
     std::sort(copy.features.begin(), copy.features.end());
@@ -150,14 +156,51 @@ RepeatStep readRepeat(const JsonFields& f, const Table<NominalFeature>& features
   return s;
 }
 
-EvaluateStep readEvaluate(const JsonFields& f) {
+// By id, or in text that goes from one routine to another, and in older files, by number.
+std::optional<RequirementId> requirementIn(const Json& value, bool by_number,
+                                           const Specification& spec) {
+  if (!value.is_number_integer()) return {};
+  const int number = value.get<int>();
+  for (const Requirement& r : spec.requirements)
+    if (number == (by_number ? r.balloon : r.id.value)) return r.id;
+  return {};
+}
+
+// Older files may ask for a number that no requirement has: the step then is a note that says so.
+NoteStep asksForNone(const JsonFields& f) {
+  Json said = f.json();
+  for (const char* field : {"id", "depth", "left_out", "before"})
+    said.erase(field);
+  return {"A step asked for a requirement that is not there: " + said.dump()};
+}
+
+StepBody readEvaluate(const JsonFields& f, const Specification& spec) {
   EvaluateStep s;
-  if (!f.has("balloons")) return s;
-  for (const Json& number : f.json().at("balloons"))
-    if (number.is_number_integer())
-      s.balloons.push_back(number.get<int>());
+  const bool by_number = !f.has("requirements");
+  const char* key = by_number ? "balloons" : "requirements";
+  const Json wanted = f.has(key) ? f.json().at(key) : Json::array();
+  bool whole = true;
+  for (const Json& value : wanted)
+    if (const auto id = requirementIn(value, by_number, spec))
+      s.requirements.push_back(*id);
+    else if (by_number && value.is_number_integer())
+      whole = false;
     else
-      f.complain("balloons", "must be numbers of requirements");
+      f.complain(key, "must be requirements of the routine");
+  if (!whole) return asksForNone(f);
+  return s;
+}
+
+StepBody readBranch(const JsonFields& f, const Specification& spec) {
+  BranchStep s{{}, readNamed<BranchWhen>(f, "when", 3), readNamed<BranchDoes>(f, "does", 3)};
+  const bool by_number = !f.has("requirement");
+  const Json value = f.json().value(by_number ? "balloon" : "requirement", Json());
+  if (const auto id = requirementIn(value, by_number, spec))
+    s.requirement = *id;
+  else if (by_number)
+    return asksForNone(f);
+  else
+    f.complain("requirement", "must be a requirement of the routine");
   return s;
 }
 
@@ -167,10 +210,10 @@ AskStep readAsk(const JsonFields& f) {
   return s;
 }
 
-StepBody readStepBody(const JsonFields& f, const Table<NominalFeature>& features) {
+StepBody readStepBody(const JsonFields& f, const Specification& spec) {
   const std::string kind = f.text("kind");
-  if (kind == "measure") return MeasureStep{readFeatureOf(f, features)};
-  if (kind == "move") return readMove(f, features);
+  if (kind == "measure") return MeasureStep{readFeatureOf(f, spec)};
+  if (kind == "move") return readMove(f, spec);
   if (kind == "turn") return TurnStep{radians(f.number("a_deg")), radians(f.number("b_deg"))};
   if (kind == "swap") return SwapStep{f.text("stylus"), f.text("tip", "")};
   if (kind == "wait")
@@ -180,16 +223,14 @@ StepBody readStepBody(const JsonFields& f, const Table<NominalFeature>& features
   if (kind == "use frame")
     return UseFrameStep{f.text("frame"), f.number("until", 0), f.integer("most", 5)};
   if (kind == "note") return NoteStep{f.text("text", "")};
-  if (kind == "derive") return DeriveStep{readFeatureOf(f, features)};
+  if (kind == "derive") return DeriveStep{readFeatureOf(f, spec)};
   if (kind == "qualify")
     return QualifyStep{f.flag("all", false), f.flag("sphere_moved", false),
                        f.flag("reported", true)};
-  if (kind == "evaluate") return readEvaluate(f);
-  if (kind == "branch")
-    return BranchStep{f.integer("balloon", 0), readNamed<BranchWhen>(f, "when", 3),
-                      readNamed<BranchDoes>(f, "does", 3)};
+  if (kind == "evaluate") return readEvaluate(f, spec);
+  if (kind == "branch") return readBranch(f, spec);
   if (kind == "output") return OutputStep{readNamed<OutputKind>(f, "what", 3), f.text("file")};
-  if (kind == "repeat") return readRepeat(f, features);
+  if (kind == "repeat") return readRepeat(f, spec);
   if (kind == "group") return GroupStep{f.text("name")};
   f.complain("kind", "is not a kind of step; expected measure, move, turn, swap, wait, ask, note, "
                      "group, repeat, use frame, derive, qualify, evaluate, branch or output");
@@ -212,12 +253,33 @@ Json toJson(const Steps& steps) {
   return list;
 }
 
-Steps readSteps(const JsonFields& fields, const char* key, const Table<NominalFeature>& features) {
+Json toTravellingJson(const Steps& steps, const Specification& spec) {
+  Json list = toJson(steps);
+  const auto number = [&](const Json& id) {
+    return spec.requirement(RequirementId{id.get<int>()}).balloon;
+  };
+  for (Json& step : list) {
+    if (step.contains("feature"))
+      step["feature_name"] = spec.feature(FeatureId{step["feature"].get<int>()}).name;
+    if (step["kind"] == "branch") {
+      step["balloon"] = number(step["requirement"]);
+      step.erase("requirement");
+    }
+    if (step["kind"] == "evaluate") {
+      step["balloons"] = Json::array();
+      for (const Json& id : step["requirements"])
+        step["balloons"].push_back(number(id));
+      step.erase("requirements");
+    }
+  }
+  return list;
+}
+
+Steps readSteps(const JsonFields& fields, const char* key, const Specification& spec) {
   Steps steps;
   for (const auto& f : fields.list(key))
     steps.push_back({StepId{f.integer("id", static_cast<int>(steps.size()))}, f.integer("depth", 0),
-                     !f.flag("left_out", false), f.integer("before", 0),
-                     readStepBody(f, features)});
+                     !f.flag("left_out", false), f.integer("before", 0), readStepBody(f, spec)});
   return steps;
 }
 

@@ -8,7 +8,10 @@
 namespace alder {
 
 Json toJson(const Steps& steps);
-// Features that steps speak of must be among these.
-Steps readSteps(const JsonFields& fields, const char* key, const Table<NominalFeature>& features);
+// For another routine, or for a program that was made of this one: features by name as well, and
+// requirements by number.
+Json toTravellingJson(const Steps& steps, const Specification& spec);
+// Features and requirements that steps speak of must be among these.
+Steps readSteps(const JsonFields& fields, const char* key, const Specification& spec);
 
 } // namespace alder

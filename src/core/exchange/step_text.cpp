@@ -32,12 +32,9 @@ std::string stepsText(const Plan& plan, const std::vector<StepId>& ids) {
     }
     i = end;
   }
-  Json list = toJson(taken);
-  for (Json& step : list) {
+  Json list = toTravellingJson(taken, plan.spec);
+  for (Json& step : list)
     step.erase("copies"); // they are looked for anew where it is pasted
-    if (step.contains("feature"))
-      step["feature_name"] = plan.nominal(FeatureId{step["feature"].get<int>()}).name;
-  }
   return Json{{"format", kStepsFormat}, {"steps", list}}.dump(1);
 }
 
@@ -73,7 +70,7 @@ Result<PastedSteps> stepsFromText(const std::string& text, const Plan& plan) {
   }
   const Json holder{{"steps", kept}};
   const JsonFields fields(holder, "clipboard");
-  pasted.steps = readSteps(fields, "steps", plan.spec.features);
+  pasted.steps = readSteps(fields, "steps", plan.spec);
   if (auto done = fields.done(); !done) return pass(done.error());
   for (std::size_t i = 0; i < pasted.steps.size(); ++i)
     pasted.steps[i].id = StepId{static_cast<int>(i)};

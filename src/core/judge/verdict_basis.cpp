@@ -14,9 +14,8 @@ bool shareFeature(const Requirement& a, const std::set<FeatureId>& features) {
 
 bool hasModifier(const Requirement& r) {
   return r.material != MaterialModifier::None ||
-         std::any_of(r.datums.begin(), r.datums.end(), [](const DatumReference& d) {
-           return d.material != MaterialModifier::None;
-         });
+         std::any_of(r.datums.begin(), r.datums.end(),
+                     [](const DatumReference& d) { return d.material != MaterialModifier::None; });
 }
 
 class Collector {
@@ -93,13 +92,11 @@ const std::vector<Touch>& touchesOf(const Plan& plan, FeatureId id) {
 }
 
 bool sameRecords(const Plan& a, const Plan& b, const VerdictBasis& basis) {
-  return std::all_of(basis.requirements.begin(), basis.requirements.end(),
-                     [&](RequirementId id) {
-                       return a.spec.requirement(id) == b.spec.requirement(id);
-                     }) &&
+  return std::all_of(
+             basis.requirements.begin(), basis.requirements.end(),
+             [&](RequirementId id) { return a.spec.requirement(id) == b.spec.requirement(id); }) &&
          std::all_of(basis.features.begin(), basis.features.end(), [&](FeatureId id) {
-           return a.spec.feature(id) == b.spec.feature(id) &&
-                  touchesOf(a, id) == touchesOf(b, id);
+           return a.spec.feature(id) == b.spec.feature(id) && touchesOf(a, id) == touchesOf(b, id);
          });
 }
 

@@ -259,6 +259,13 @@ void matchFeatures(Plan& plan) {
 Result<Edit> apply(Plan& plan, const SetSpecification& e) {
   if (auto valid = validSpec(plan, e.spec); !valid) return pass(valid.error());
   if (sameSpec(plan.spec, e.spec)) return nothingChanges();
+  const Requirement* asked_for = nullptr;
+  visitRequirements(plan.steps, [&](RequirementId id) {
+    if (!e.spec.requirements.holds(id)) asked_for = plan.spec.requirements.find(id);
+  });
+  if (asked_for)
+    return fail("A step asks for requirement {}; change or remove that step first.",
+                asked_for->balloon);
   SetSpecification inverse{plan.spec};
   plan.spec = e.spec;
   plan.spec.features.reserveIdsOf(inverse.spec.features);
@@ -266,7 +273,6 @@ Result<Edit> apply(Plan& plan, const SetSpecification& e) {
   auto features = plan.features;
   matchFeatures(plan);
   auto done = refreshDerived(plan);
-  if (done) done = allThere(plan); // steps and frames may speak of what is gone
   if (done) done = validSteps(plan);
   if (!done) {
     plan.spec = std::move(inverse.spec);
@@ -438,6 +444,7 @@ Done validSteps(const Plan& plan) {
     if (branch && branch->does == BranchDoes::LeaveGroup && s.depth == 0)
       return fail("A branch that leaves a group must stand in one.");
   }
+  if (auto there = allThere(plan); !there) return there;
   auto order = measuringOrder(plan.steps);
   const auto active = measuringOrder(plan.steps, false);
   const auto first = [&](const std::vector<FeatureId>& o) -> Done {

@@ -58,6 +58,15 @@ void visitFeatures(const Steps& steps, const FeatureVisit& visit) {
   }
 }
 
+void visitRequirements(const Steps& steps, const std::function<void(RequirementId)>& visit) {
+  for (const RoutineStep& s : steps) {
+    if (const auto* evaluate = std::get_if<EvaluateStep>(&s.body))
+      for (RequirementId id : evaluate->requirements)
+        visit(id);
+    if (const auto* branch = std::get_if<BranchStep>(&s.body)) visit(branch->requirement);
+  }
+}
+
 void visitFeatures(const std::vector<PartFrame>& frames, const FeatureVisit& visit) {
   for (const PartFrame& frame : frames)
     for (const FrameStage& stage : frame.stages)
@@ -89,7 +98,12 @@ Done allThere(const Specification& spec) {
 }
 
 Done allThere(const Plan& plan) {
-  return allThere(plan, plan.spec.features);
+  Done done = allThere(plan, plan.spec.features);
+  visitRequirements(plan.steps, [&](RequirementId id) {
+    if (done && !plan.spec.requirements.holds(id))
+      done = fail("A step asks for a requirement that is not there.");
+  });
+  return done;
 }
 
 } // namespace alder

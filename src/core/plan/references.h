@@ -22,8 +22,10 @@ void visitFeatures(const Specification& spec, const FeatureVisit& visit);
 void visitFeatures(const Steps& steps, const FeatureVisit& visit);
 void visitFeatures(const std::vector<PartFrame>& frames, const FeatureVisit& visit);
 void visitFeatures(const Plan& plan, const FeatureVisit& visit); // all of them, and the part frame
+// Requirements that steps ask for. Formulas name theirs by balloon, see withoutRequirement.
+void visitRequirements(const Steps& steps, const std::function<void(RequirementId)>& visit);
 
-// Error names the first that speaks of a feature which is not in the specification.
+// Error names the first that speaks of a feature or requirement which is not in the specification.
 Done allThere(const Specification& spec);
 Done allThere(const Plan& plan);
 

@@ -27,17 +27,16 @@ std::optional<Requirement> requirementOfCopy(const Requirement& r, const RepeatC
   return c;
 }
 
-// The number of the requirement that is laid on the copy in place of this one; else the same.
-int balloonOfCopy(const Plan& plan, int balloon, const RepeatCopy& copy) {
+// The requirement that is laid on the copy in place of this one; else the same.
+RequirementId requirementOnCopy(const Plan& plan, RequirementId id, const RepeatCopy& copy) {
   const auto& all = plan.spec.requirements;
-  const auto original = std::find_if(all.begin(), all.end(),
-                                     [&](const Requirement& r) { return r.balloon == balloon; });
-  const auto wanted = original == all.end() ? std::nullopt : requirementOfCopy(*original, copy);
-  if (!wanted) return balloon;
+  const Requirement* original = all.find(id);
+  const auto wanted = original ? requirementOfCopy(*original, copy) : std::nullopt;
+  if (!wanted) return id;
   const auto found = std::find_if(all.begin(), all.end(), [&](const Requirement& r) {
     return r.kind == wanted->kind && r.features == wanted->features;
   });
-  return found == all.end() ? balloon : found->balloon;
+  return found == all.end() ? id : found->id;
 }
 
 // The body as a copy does it: nothing where it measures what the copy has no like of.
@@ -56,13 +55,13 @@ std::optional<StepBody> bodyOfCopy(const Plan& plan, const StepBody& body, const
   }
   if (const auto* evaluate = std::get_if<EvaluateStep>(&body)) {
     EvaluateStep of = *evaluate;
-    for (int& balloon : of.balloons)
-      balloon = balloonOfCopy(plan, balloon, copy);
+    for (RequirementId& id : of.requirements)
+      id = requirementOnCopy(plan, id, copy);
     return of;
   }
   if (const auto* branch = std::get_if<BranchStep>(&body)) {
     BranchStep of = *branch;
-    of.balloon = balloonOfCopy(plan, of.balloon, copy);
+    of.requirement = requirementOnCopy(plan, of.requirement, copy);
     return of;
   }
   return body;

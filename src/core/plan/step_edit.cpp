@@ -133,12 +133,13 @@ std::string described(const Plan& plan, const StepBody& body) {
                            : "Qualify tips that need it";
   if (const auto* e = std::get_if<EvaluateStep>(&body)) {
     std::string numbers;
-    for (const int balloon : e->balloons)
-      numbers += (numbers.empty() ? " " : ", ") + std::to_string(balloon);
+    for (RequirementId id : e->requirements)
+      numbers += (numbers.empty() ? " " : ", ") + std::to_string(plan.spec.requirement(id).balloon);
     return numbers.empty() ? "Evaluate what is measured" : "Evaluate" + numbers;
   }
   if (const auto* b = std::get_if<BranchStep>(&body))
-    return fmt::format("If {} is {}: {}", b->balloon, name(b->when), name(b->does));
+    return fmt::format("If {} is {}: {}", plan.spec.requirement(b->requirement).balloon,
+                       name(b->when), name(b->does));
   if (const auto* o = std::get_if<OutputStep>(&body))
     return fmt::format("Write {} to {}", name(o->kind), o->file);
   if (const auto* u = std::get_if<UseFrameStep>(&body)) return "Use frame " + u->frame;

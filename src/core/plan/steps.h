@@ -123,10 +123,10 @@ struct QualifyStep {
   friend bool operator==(const QualifyStep&, const QualifyStep&) = default;
 };
 
-// Requirements are judged on what was measured so far, and told; by balloon number, none: all whose
-// features were measured.
+// Requirements are judged on what was measured so far, and told; none: all whose features were
+// measured.
 struct EvaluateStep {
-  std::vector<int> balloons;
+  std::vector<RequirementId> requirements;
   friend bool operator==(const EvaluateStep&, const EvaluateStep&) = default;
 };
 
@@ -137,7 +137,7 @@ std::string_view name(BranchWhen when); // "outside", "near or outside", "within
 enum class BranchDoes { Warn, LeaveGroup, Stop };
 std::string_view name(BranchDoes does); // "warn", "leave the group", "stop"
 struct BranchStep {
-  int balloon = 0;
+  RequirementId requirement;
   BranchWhen when = BranchWhen::Outside;
   BranchDoes does = BranchDoes::Warn;
   friend bool operator==(const BranchStep&, const BranchStep&) = default;

@@ -170,33 +170,26 @@ class PlanRouter : private WayBuilder {
   }
 
   void take(const EvaluateStep& step, std::size_t index) {
-    for (const int balloon : step.balloons)
-      checkMeasured(balloon);
+    for (RequirementId id : step.requirements)
+      checkMeasured(id);
     beginStep(StepKind::Evaluate, describe(plan_, done_.steps[index]), {});
   }
   void take(const BranchStep& step, std::size_t index) {
-    checkMeasured(step.balloon);
+    checkMeasured(step.requirement);
     beginStep(StepKind::Branch, describe(plan_, done_.steps[index]), {});
   }
   void take(const OutputStep&, std::size_t index) {
     beginStep(StepKind::Output, describe(plan_, done_.steps[index]), {});
   }
 
-  void checkMeasured(int balloon) {
+  void checkMeasured(RequirementId requirement) {
     if (start_) return;
-    const auto& all = plan_.spec.requirements;
-    const auto r = std::find_if(all.begin(), all.end(),
-                                [&](const Requirement& x) { return x.balloon == balloon; });
-    if (r == all.end()) {
-      way_.notes.push_back(
-          {0, fmt::format("a step asks for requirement {}, which is not there", balloon)});
-      return;
-    }
-    for (FeatureId id : featuresNeeded(plan_.spec, *r))
+    const Requirement& r = plan_.spec.requirement(requirement);
+    for (FeatureId id : featuresNeeded(plan_.spec, r))
       if (!measured_.count(id)) {
         way_.notes.push_back({0, fmt::format("requirement {} is judged before {} is measured; move "
                                              "the step behind it",
-                                             balloon, plan_.nominal(id).name)});
+                                             r.balloon, plan_.nominal(id).name)});
         return;
       }
   }
@@ -218,8 +211,7 @@ class PlanRouter : private WayBuilder {
       return;
     }
     for (const Unreached& u : each->left)
-      way_.notes.push_back(
-          {0, nameOf(plan_, u.access) + " cannot be qualified: " + u.why});
+      way_.notes.push_back({0, nameOf(plan_, u.access) + " cannot be qualified: " + u.why});
     const Way* way = &each->way;
     if (way->positions.empty()) return;
     const Vec3 above = way->positions.front().ball;

@@ -132,7 +132,7 @@ class Conductor {
   bool deed(const RunTask& task) {
     const StepBody* body = session_.bodyOf(task.does);
     if (const auto* e = body ? std::get_if<EvaluateStep>(body) : nullptr)
-      who_.evaluated(session_.evaluate(e->balloons));
+      who_.evaluated(session_.evaluate(e->requirements));
     if (const auto* d = body ? std::get_if<DeriveStep>(body) : nullptr)
       if (const auto shape = session_.derived(d->feature);
           !shape && !who_.goOnDespite(task.text + ": " + shape.error().message))
@@ -157,7 +157,7 @@ class Conductor {
   }
 
   bool branch(const RunTask& task, const BranchStep& b) {
-    const auto evaluations = session_.evaluate({b.balloon});
+    const auto evaluations = session_.evaluate({b.requirement});
     const Verdict verdict = evaluations.empty() ? Verdict::Unmeasured : evaluations.front().verdict;
     const bool taken = b.when == BranchWhen::Within ? verdict == Verdict::Within
                        : b.when == BranchWhen::Outside
@@ -168,7 +168,10 @@ class Conductor {
     if (!take(Branched{task.does, taken})) return false;
     if (!taken) return true;
     if (b.does == BranchDoes::Warn)
-      return who_.warned(fmt::format("Requirement {} is {}.", b.balloon, words(verdict))) || stop();
+      return who_.warned(fmt::format("Requirement {} is {}.",
+                                     session_.plan().spec.requirement(b.requirement).balloon,
+                                     words(verdict))) ||
+             stop();
     // What is left out was on the way; from here it goes on to what comes next.
     return session_.kind() == RunKind::ByHand || session_.inHands() || routeFromHere();
   }

@@ -515,8 +515,9 @@ Done RunSession::branched(const Branched& branched) {
   for (std::size_t i = at + 1; i < steps.size() && (all || steps[i].depth >= steps[at].depth); ++i)
     left_out_.insert(steps[i].id);
   if (all)
-    ended_by_ = fmt::format("Requirement {} is {}: the routine ends here.", branch->balloon,
-                            name(branch->when));
+    ended_by_ =
+        fmt::format("Requirement {} is {}: the routine ends here.",
+                    plan_->spec.requirement(branch->requirement).balloon, name(branch->when));
   return {};
 }
 

@@ -147,8 +147,8 @@ class RunSession {
   double deviation(const RawTouch& touch) const;
   // What was measured so far.
   Run run() const;
-  // Requirements by balloon number, on what was measured so far; none: all whose features were.
-  std::vector<Evaluation> evaluate(const std::vector<int>& balloons) const;
+  // These requirements on what was measured so far; none: all whose features were.
+  std::vector<Evaluation> evaluate(const std::vector<RequirementId>& requirements) const;
   // A derived feature from what was measured so far; error says what is missing.
   Result<Shaped> derived(FeatureId feature) const;
   // Why the routine ended before its last step, by a branch; empty: it did not.

@@ -34,15 +34,15 @@ Result<Shaped> RunSession::derived(FeatureId feature) const {
   return shapeNow(*plan_, measurementsOf(run()), feature);
 }
 
-std::vector<Evaluation> RunSession::evaluate(const std::vector<int>& balloons) const {
+std::vector<Evaluation> RunSession::evaluate(const std::vector<RequirementId>& requirements) const {
   const Measurements measured = measurementsOf(run());
   std::vector<Evaluation> all;
   for (const Requirement& r : plan_->spec.requirements) {
-    const bool asked = std::count(balloons.begin(), balloons.end(), r.balloon) > 0;
+    const bool asked = std::count(requirements.begin(), requirements.end(), r.id) > 0;
     const auto needed = featuresNeeded(plan_->spec, r);
     const bool complete = std::all_of(needed.begin(), needed.end(),
                                       [&](FeatureId id) { return measured.count(id) > 0; });
-    if (balloons.empty() ? complete && !needed.empty() : asked)
+    if (requirements.empty() ? complete && !needed.empty() : asked)
       all.push_back(judge(*plan_, r, measured));
   }
   return all;
