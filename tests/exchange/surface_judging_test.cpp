@@ -28,15 +28,19 @@ class SurfaceJudgingTest : public QObject {
  private slots:
   // Virtual size 20.02; the envelope is the diameter and the bow.
   void straightnessAtMaximumMaterial() {
-    const J straight{{"kind", "straightness"}, {"feature", "shaft"}, {"tolerance", 0.02},
-                     {"zone", "diameter"},     {"modifier", "M"}};
+    const J straight{{"kind", "straightness"},
+                     {"feature", "shaft"},
+                     {"tolerance", 0.02},
+                     {"zone", "diameter"},
+                     {"modifier", "M"}};
     for (const char* standard : {"ISO", "ASME"}) {
       QVERIFY(good(verdict(J::array({bowed(19.94)}), straight, standard)));
       QVERIFY(good(verdict(J::array({bowed(19.969)}), straight, standard)));
       QCOMPARE(verdict(J::array({bowed(19.971)}), straight, standard), Verdict::Outside);
     }
   }
-  // A bore that widens with one side upright: its axis leans, the upright pin of virtual size passes.
+  // A bore that widens with one side upright: its axis leans, the upright pin of virtual size
+  // passes.
   void taperedBore() {
     const auto bore = [](double diameter) {
       J sections = J::array();
@@ -54,7 +58,8 @@ class SurfaceJudgingTest : public QObject {
                     {"datums", {{{"feature", "A"}}}}};
     for (const char* standard : {"ISO", "ASME"}) {
       QVERIFY(good(verdict({plane("A", 0, flat, -1), bore(9.901)}, upright, standard)));
-      QCOMPARE(verdict({plane("A", 0, flat, -1), bore(9.899)}, upright, standard), Verdict::Outside);
+      QCOMPARE(verdict({plane("A", 0, flat, -1), bore(9.899)}, upright, standard),
+               Verdict::Outside);
     }
   }
   // The surface reaches into the boundary where the axis would not show it.
@@ -62,9 +67,8 @@ class SurfaceJudgingTest : public QObject {
     const auto bore = [](double bump) {
       J sections = J::array();
       for (const double z : {0.0, 15.0, 30.0})
-        sections.push_back(ring(48, z, [=](double a) {
-          return 5.05 - (z == 15 && std::abs(a) < 0.01 ? bump : 0);
-        }));
+        sections.push_back(ring(
+            48, z, [=](double a) { return 5.05 - (z == 15 && std::abs(a) < 0.01 ? bump : 0); }));
       J b = cylinder("bore", true, 0, 0, 10, sections);
       b["size_limits"] = {10, 10.2};
       return b;
@@ -108,11 +112,18 @@ class SurfaceJudgingTest : public QObject {
                {{{"feature", "A"}},
                 {{"feature", "D"}},
                 {{"feature", "E"}, {"modifier", "M"}, {"size", 12}}}}};
-    figure(features, located, 2 * (0.3 - 80 * 0.01 / 55), 1e-5);
+    const double shifted = 2 * (0.3 - 80 * 0.01 / 55);
+    figure(features, located, shifted, 1e-5);
+    located["tolerance"] = shifted + 0.001;
+    QVERIFY(good(verdict(features, located)));
+    located["tolerance"] = shifted - 0.001;
+    QCOMPARE(verdict(features, located), Verdict::Outside);
+    located["tolerance"] = 1;
     located["datums"][2] = {{"feature", "E"}};
     figure(features, located, 0.6, 1e-5);
   }
-  // Few touches of a ball leave gaps, through which the part may not be shifted: 0.1 of room all round.
+  // Few touches of a ball leave gaps, through which the part may not be shifted: 0.1 of room all
+  // round.
   void sparseBallAtMaximumMaterial() {
     J points = J::array({{0, 0, 25}});
     for (const double z : {0.0, 5.0})
@@ -128,11 +139,12 @@ class SurfaceJudgingTest : public QObject {
     J hole = cylinder("hole", true, 80.3, 0, 8, 8.0);
     hole["nominal"]["point"] = {80, 0, 0};
     const J features{plane("A", 0, flat, -1), ball, hole};
-    J located{{"kind", "position"},
-              {"feature", "hole"},
-              {"tolerance", 1},
-              {"zone", "diameter"},
-              {"datums", {{{"feature", "A"}}, {{"feature", "K"}, {"modifier", "M"}, {"size", 20.2}}}}};
+    J located{
+        {"kind", "position"},
+        {"feature", "hole"},
+        {"tolerance", 1},
+        {"zone", "diameter"},
+        {"datums", {{{"feature", "A"}}, {{"feature", "K"}, {"modifier", "M"}, {"size", 20.2}}}}};
     for (const char* standard : {"ISO", "ASME"})
       figure(features, located, 2 * (0.3 - 0.1), 1e-3, standard);
     located["datums"][1] = {{"feature", "K"}};
@@ -140,16 +152,18 @@ class SurfaceJudgingTest : public QObject {
   }
   // A ring fixes a place, and no direction: the part stands on A however the circle was touched.
   void circleAsADatum() {
-    const J circle{{"id", "D"},
-                   {"shape", "circle"},
-                   {"hole", true},
-                   {"nominal", {{"point", {0, 0, 10}}, {"direction", {0, 0, 1}}, {"diameter", 20}}},
-                   {"points", ring(24, 10, [](double a) { return 10 + 0.01 * std::cos(3 * a); }, 0.2)}};
+    const J circle{
+        {"id", "D"},
+        {"shape", "circle"},
+        {"hole", true},
+        {"nominal", {{"point", {0, 0, 10}}, {"direction", {0, 0, 1}}, {"diameter", 20}}},
+        {"points", ring(
+                       24, 10, [](double a) { return 10 + 0.01 * std::cos(3 * a); }, 0.2)}};
     J hole = cylinder("hole", true, 80.3, 0, 8, 8.0);
     hole["nominal"]["point"] = {80, 0, 0};
     const J features{plane("A", 0, flat, -1), circle, hole};
-    // As the first datum it leaves every turn free; the axis is not laid along what the points say of
-    // one.
+    // As the first datum it leaves every turn free; the axis is not laid along what the points say
+    // of one.
     for (const auto& [first, second] : {std::pair{"A", "D"}, {"D", "A"}})
       figure(features,
              {{"kind", "position"},
@@ -161,13 +175,36 @@ class SurfaceJudgingTest : public QObject {
   }
   void oneRingIsNoCylinder() {
     const auto e = evaluate(
-        J::array({cylinder("bore", true, 0, 0, 10, J::array({ring(24, 5, [](double a) {
-                             return 5 + 0.002 * std::cos(3 * a);
-                           })}))}),
+        J::array({cylinder(
+            "bore", true, 0, 0, 10,
+            J::array({ring(24, 5, [](double a) { return 5 + 0.002 * std::cos(3 * a); })}))}),
         {{"kind", "cylindricity"}, {"feature", "bore"}, {"tolerance", 0.1}});
     VERIFY_OK(e);
     QVERIFY(!e->actual);
     QVERIFY2(e->how.find("several heights") != std::string::npos, e->how.c_str());
+  }
+  // Nor is a ring cut aslant, whose points lie at many heights; two of them are one.
+  void aslantRing() {
+    const auto aslant = [](double height) {
+      J points = ring(24, height, [](double a) { return 5 + 0.002 * std::cos(3 * a); });
+      for (J& p : points)
+        p[2] = p[2].get<double>() + 0.1 * p[1].get<double>();
+      return points;
+    };
+    for (const char* by : {"mc", "ls", "mi"}) {
+      const J size{{"kind", "size"},
+                   {"feature", "bore"},
+                   {"lower", 9.9},
+                   {"upper", 10.1},
+                   {"association", by}};
+      const auto one =
+          evaluate(J::array({cylinder("bore", true, 0, 0, 10, J::array({aslant(5)}))}), size);
+      VERIFY_OK(one);
+      QVERIFY(!one->actual);
+      QVERIFY2(one->how.find("in one plane") != std::string::npos, one->how.c_str());
+      const J two = J::array({cylinder("bore", true, 0, 0, 10, J::array({aslant(5), aslant(25)}))});
+      QVERIFY(good(verdict(two, size)));
+    }
   }
   // Points of another face under the name of a datum.
   void datumThatCannotBe() {

@@ -153,6 +153,37 @@ class CriteriaTest : public QObject {
     NEAR(a->diameter, 10.0, 1e-8);
     NEAR(a->point.norm(), 0.0, 1e-5);
   }
+  // Five points hold the smallest cylinder, one of them by a thousandth of the whole; the others
+  // lie just within. Its place is the axis all the same, not only its size.
+  void circumscribedHeldByALittle() {
+    Random r(6);
+    int found = 0;
+    for (int k = 0; k < 20000 && found < 25; ++k) {
+      Points p;
+      Eigen::Matrix<double, 5, 5> normals; // columns: that and with it the sum of all weights
+      for (int i = 0; i < 5; ++i) {
+        const double a = 2 * kPi * r.uniform(), z = 40 * r.uniform();
+        p.emplace_back(10 * std::cos(a), 10 * std::sin(a), z);
+        normals.col(i) << std::cos(a), std::sin(a), z * std::cos(a), z * std::sin(a), 1;
+      }
+      const Eigen::Matrix<double, 5, 1> weights =
+          normals.fullPivLu().solve((Eigen::Matrix<double, 5, 1>() << 0, 0, 0, 0, 1).finished());
+      if (weights.minCoeff() < 3e-4 || weights.minCoeff() > 5e-3) continue;
+      ++found;
+      for (int i = 0; i < 75; ++i) {
+        const double a = 2.399963 * i, inside = std::pow(10, -5 + 2 * r.uniform());
+        p.emplace_back((10 - inside) * std::cos(a), (10 - inside) * std::sin(a), 40.0 * i / 74);
+      }
+      const auto a = associate(Shape::Cylinder, p, by(Criterion::MinimumCircumscribed));
+      VERIFY_OK(a);
+      NEAR(a->diameter, 20.0, 1e-11);
+      for (const double z : {0.0, 40.0}) {
+        const Vec3 to = Vec3(0, 0, z) - a->point;
+        NEAR((to - to.dot(a->direction) * a->direction).norm(), 0.0, 1e-10);
+      }
+    }
+    QVERIFY2(found >= 15, qPrintable(QString::number(found)));
+  }
   void sphereOfTwoShells() {
     Points p;
     for (const double s : {-1.0, 1.0})
