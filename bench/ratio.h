@@ -24,5 +24,6 @@ std::vector<Ratio> demoTimes();         // seconds that the demo takes, over the
 std::vector<Ratio> manySteps();         // a routine of 100,000 steps, over what is noticed
 std::vector<Ratio> largeRoutine();      // the same of a routine larger than most
 std::vector<Ratio> runEvents();         // a touch of a long run, over one of a short run
+std::vector<Ratio> measuredParts();     // 500 parts of a routine, over what is noticed
 
 } // namespace alder::bench

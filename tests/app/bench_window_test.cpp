@@ -80,7 +80,7 @@ class BenchWindowTest : public WindowDriver {
     QVERIFY(idle());
     QCOMPARE(bench().rack->ports[0].stylus, std::string("short ø3 cone"));
     for (const Feature& f : document().plan().features)
-      QVERIFY(f.covered() || document().plan().nominal(f.id).isDerived());
+      QVERIFY(f.covered() || document().plan().nominal(f.id).isConstructed());
     // too long for the probe: said at once
     type("tip0_element0_length", "160");
     QVERIFY(idle());

@@ -14,7 +14,7 @@
 using namespace alder;
 using namespace alder::app;
 
-// What the quality engineer does: change what is demanded and how it is judged, derive, compute,
+// What the quality engineer does: change what is demanded and how it is judged, construct, compute,
 // and look at why. On one measured part; each test takes back what it changed.
 class JudgingWindowTest : public WindowDriver {
   Q_OBJECT
@@ -222,9 +222,9 @@ class JudgingWindowTest : public WindowDriver {
     QCOMPARE(touches(), before);
     QVERIFY(document().plan().spec.datum("A")->targets.empty());
   }
-  void deriveDemandAndUndo() {
+  void constructDemandAndUndo() {
     selectBalloon(9);
-    click("derive0");
+    click("construct0");
     QVERIFY(document().routed()); // the way stays: nothing moves
     const auto selected = document().selection().features;
     QCOMPARE(selected.size(), std::size_t(1));
@@ -245,17 +245,17 @@ class JudgingWindowTest : public WindowDriver {
     document().redo();
     QCOMPARE(window_->sheet().list().model()->rowCount(), 36);
     // Saved and read again it is the same.
-    const QString path = dir_.filePath("derived.alder");
+    const QString path = dir_.filePath("constructed.alder");
     QVERIFY(document().save(path));
     const auto again = openProject(path.toStdString());
     QVERIFY(again.has_value());
     QCOMPARE(again->plan.spec.features.back().ideal.diameter, circle.ideal.diameter);
     QVERIFY(again->plan.spec.requirements == document().plan().spec.requirements);
   }
-  // Touches are drafted anew; what is derived from them stays and is not touched.
-  void draftingKeepsDerivedFeatures() {
+  // Touches are drafted anew; what is constructed from them stays and is not touched.
+  void draftingKeepsConstructedFeatures() {
     selectBalloon(9);
-    press("derive");
+    press("construct");
     const FeatureId circle = document().selection().features[0];
     document().draftAgain();
     QVERIFY(idle());
@@ -267,14 +267,14 @@ class JudgingWindowTest : public WindowDriver {
     // Also one that came while the draft was under way.
     document().draftAgain();
     selectBalloon(10);
-    document().deriveLikeliest();
+    document().constructLikeliest();
     QVERIFY(idle());
     QCOMPARE(document().plan().features.size(), document().plan().spec.features.size());
   }
-  // A derived feature becomes a datum, and a requirement refers to it.
-  void derivedDatum() {
+  // A constructed feature becomes a datum, and a requirement refers to it.
+  void constructedDatum() {
     selectBalloon(9);
-    press("derive");
+    press("construct");
     const auto circle = document().selection().features;
     type("datumLetter", "h");
     QVERIFY(document().plan().spec.datum("H"));
@@ -387,6 +387,20 @@ class JudgingWindowTest : public WindowDriver {
     QCOMPARE(document().exaggeration(), 500.0);
     type("exaggeration", "0");
     QCOMPARE(document().exaggeration(), 0.0);
+  }
+
+  // A requirement that is gone leaves a gap among the ids, not among those that are gone through.
+  void nextOneAfterARemoval() {
+    selectBalloon(5);
+    document().removeRequirements();
+    QVERIFY(!balloon(5).valid());
+    for (int number : {1, 4, 6}) {
+      selectBalloon(number);
+      press("nextUncovered");
+      QVERIFY2(told().contains("Every requirement is covered"), qPrintable(told()));
+    }
+    undoAll();
+    QVERIFY(balloon(5).valid());
   }
 };
 

@@ -53,7 +53,9 @@ class OperatorWindowTest : public OperatorDriver {
     QSet<QString> all{OperatorView::outcomeOf(none)};
     for (const Verdict v : {Near, NotProved, Unmeasured, Outside})
       all.insert(OperatorView::outcomeOf({{v, 1}, {Within, 30}}));
-    QCOMPARE(all.size(), 5);
+    all.insert(OperatorView::outcomeOf({{Within, 30}}));
+    QCOMPARE(all.size(), 6); // also where there is nothing to judge it by
+    QVERIFY(!OperatorView::outcomeOf(none).contains("Within"));
     QCOMPARE(OperatorView::outcomeOf({{Near, 1}, {NotProved, 1}}),
              OperatorView::outcomeOf({{NotProved, 2}}));
     QCOMPARE(OperatorView::outcomeOf({{Outside, 1}, {NotProved, 1}, {Unmeasured, 2}}),

@@ -187,17 +187,17 @@ class StepsWindowTest : public WindowDriver {
           std::count_if(steps.begin(), steps.end(), [&](const Step& s) { return s.kind == kind; }),
           1);
   }
-  void derivesByAStep() {
+  void constructsByAStep() {
     document().selectFeatures({named("Bore ø11 · 1"), named("Bore ø11 · 2")});
-    press("derive");
-    const FeatureId derived = document().selection().features.front();
-    QVERIFY(plan().nominal(derived).isDerived());
+    press("construct");
+    const FeatureId constructed = document().selection().features.front();
+    QVERIFY(plan().nominal(constructed).isConstructed());
     document().clearSelection();
-    click("insertDerive"); // at the end
-    QVERIFY(body<DeriveStep>().feature == derived);
+    click("insertConstruct"); // at the end
+    QVERIFY(body<ConstructStep>().feature == constructed);
     QVERIFY(std::none_of(
         document().routed()->way.notes.begin(), document().routed()->way.notes.end(),
-        [](const Note& n) { return n.text.find("derived before") != std::string::npos; }));
+        [](const Note& n) { return n.text.find("constructed before") != std::string::npos; }));
   }
   // One hole of the circle stands for all; a copy is left out, changed and made to follow again.
   void repeats() {

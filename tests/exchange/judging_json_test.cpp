@@ -1,7 +1,7 @@
 #include "base/units.h"
 #include "exchange/judging_json.h"
 #include "exchange/project.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include "plan/edit.h"
 #include "support.h"
 #include <QTemporaryDir>
@@ -83,7 +83,7 @@ class JudgingJsonTest : public QObject {
     copy.offset = Vec3(1, -2, 3);
     copy.turn = Vec3(0, radians(30), 0);
     for (const Construction& c : {copy}) {
-      VERIFY_OK(applyEdit(plan, SetSpecification{*withDerived(plan, c)}));
+      VERIFY_OK(applyEdit(plan, SetSpecification{*withConstructed(plan, c)}));
     }
     const auto back = throughFile(plan);
     VERIFY_OK(back);

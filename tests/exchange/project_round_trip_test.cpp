@@ -222,7 +222,7 @@ class ProjectRoundTripTest : public QObject {
               QCOMPARE(followsOriginal(read->plan, pair.second),
                        followsOriginal(plan, pair.second));
     }
-    // They were of all kinds but derived features.
+    // They were of all kinds but constructed features.
     QVERIFY(kinds.size() >= std::variant_size_v<StepBody> - 1);
     QVERIFY(frames > 20 && copies > 20);
   }

@@ -1,7 +1,7 @@
 #include "base/random.h"
 #include "exchange/plan_json.h"
 #include "exchange/step_text.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include "plan/feature_edit.h"
 #include "plan/references.h"
 #include "plan/repeat.h"
@@ -62,7 +62,7 @@ class ReferencesTest : public QObject {
         return {std::move(*step), RemoveFeature{gone}};
       return {RemoveFeature{gone}};
     }
-    std::vector<Edit> derive() {
+    std::vector<Edit> construct() {
       std::vector<FeatureId> of{feature()};
       for (int more = below(3); more > 0; --more)
         if (const FeatureId f = feature(); std::find(of.begin(), of.end(), f) == of.end())
@@ -70,7 +70,7 @@ class ReferencesTest : public QObject {
       const auto proposals = proposeConstructions(plan, of);
       if (proposals.empty()) return {};
       const auto& wanted = proposals[std::size_t(below(proposals.size()))].construction;
-      auto spec = withDerived(plan, wanted);
+      auto spec = withConstructed(plan, wanted);
       return spec ? std::vector<Edit>{SetSpecification{std::move(*spec)}} : std::vector<Edit>{};
     }
     std::vector<Edit> require() {
@@ -86,7 +86,7 @@ class ReferencesTest : public QObject {
       auto spec = withoutRequirement(plan.spec, all[std::size_t(below(all.size()))].id);
       return spec ? std::vector<Edit>{SetSpecification{std::move(*spec)}} : std::vector<Edit>{};
     }
-    // Without one of its derived features, as a file or a template might bring it.
+    // Without one of its constructed features, as a file or a template might bring it.
     std::vector<Edit> dropFromSpecification() {
       Specification spec = plan.spec;
       spec.features.erase(feature());
@@ -104,7 +104,7 @@ class ReferencesTest : public QObject {
     std::vector<Edit> stepOfFeature() {
       const FeatureId f = feature();
       StepBody body = MoveStep{CountFrom::Feature, f, Vec3(0, 0, 300)};
-      if (plan.nominal(f).isDerived() && random_.uniform() < 0.5) body = DeriveStep{f};
+      if (plan.nominal(f).isConstructed() && random_.uniform() < 0.5) body = ConstructStep{f};
       const std::size_t at = indexOf(plan.steps, stepId());
       return one(insertSteps(plan, {{StepId{0}, 0, true, 0, body}}, at, plan.steps[at].depth));
     }
@@ -136,7 +136,7 @@ class ReferencesTest : public QObject {
         return {"remove", removeOne()};
       case 3:
       case 4:
-        return {"derive", derive()};
+        return {"construct", construct()};
       case 5:
         return {"require", require()};
       case 6:
@@ -232,9 +232,9 @@ class ReferencesTest : public QObject {
       for (const auto& [kind, count] : e.done)
         done[kind] += count;
     }
-    for (const char* kind :
-         {"add", "remove", "derive", "require", "drop requirement", "step", "step of requirement",
-          "drop from specification", "paste", "frame", "repeat", "remove steps", "undo", "redo"})
+    for (const char* kind : {"add", "remove", "construct", "require", "drop requirement", "step",
+                             "step of requirement", "drop from specification", "paste", "frame",
+                             "repeat", "remove steps", "undo", "redo"})
       QVERIFY2(done[kind] > 3, kind); // each was taken, and not only refused
   }
   // What a step asks for cannot go; and a new one is another, whatever number it gets.
@@ -284,6 +284,7 @@ class ReferencesTest : public QObject {
       return read->steps[read->steps.size() - from_end].body;
     };
     const RequirementId id = plan.spec.requirements[4].id;
+    QCOMPARE(read->steps.size(), plan.steps.size() + 5);
     QVERIFY(body(5) == StepBody(EvaluateStep{{id, id}}));
     QVERIFY(body(4) == StepBody(BranchStep{id, BranchWhen::Within, BranchDoes::Warn}));
     for (const std::size_t told : {2u, 3u}) {
@@ -318,7 +319,7 @@ class ReferencesTest : public QObject {
     Construction c;
     c.kind = ConstructionKind::Copy;
     c.of = {plan.features[0].id};
-    auto spec = withDerived(plan, c, "moved");
+    auto spec = withConstructed(plan, c, "moved");
     VERIFY_OK(spec);
     VERIFY_OK(applyEdit(plan, SetSpecification{*spec}));
     const FeatureId moved = plan.spec.features.back().id;

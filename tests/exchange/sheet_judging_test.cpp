@@ -4,12 +4,12 @@
 using namespace alder;
 using namespace alder::test;
 
-// What derived features, filters, sizes, directions and formulas make of a figure.
+// What constructed features, filters, sizes, directions and formulas make of a figure.
 class SheetJudgingTest : public QObject {
   Q_OBJECT
 
  private slots:
-  void derivedFeatures() {
+  void constructedFeatures() {
     // Four bores on a circle of 80, one 0.2 farther out than it should be.
     J features = J::array();
     const auto bore = [](const char* id, double x, double y) {
@@ -49,7 +49,7 @@ class SheetJudgingTest : public QObject {
     VERIFY_OK(e);
     QVERIFY(!e->actual || std::isfinite(*e->actual));
   }
-  void derivedFromThemselves() {
+  void constructedFromThemselves() {
     const J features{{{"id", "x"}, {"from", {{"construct", "copy"}, {"of", {"y"}}}}},
                      {{"id", "y"}, {"from", {{"construct", "copy"}, {"of", {"x"}}}}}};
     const auto e = evaluate(

@@ -152,14 +152,14 @@ class ConditioningTest : public QObject {
     }
     NEAR(*judge(plan_, r, shuffled).actual, before, 1e-9);
   }
-  // A derived feature goes with its parents wherever they are measured.
-  void derivedFeaturesFollow() {
+  // A constructed feature goes with its parents wherever they are measured.
+  void constructedFeaturesFollow() {
     Plan plan = plan_;
     const auto holes = test::balloon(plan, 9).features;
     Construction circle;
     circle.kind = ConstructionKind::CircleThrough;
     circle.of = holes;
-    VERIFY_OK(applyEdit(plan, SetSpecification{*withDerived(plan, circle)}));
+    VERIFY_OK(applyEdit(plan, SetSpecification{*withConstructed(plan, circle)}));
     const FeatureId id = plan.spec.features.back().id;
     Requirement r;
     r.features = {id};

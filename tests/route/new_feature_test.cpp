@@ -1,5 +1,5 @@
 #include "exchange/plan_json.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include "plan/feature_edit.h"
 #include "plan/step_edit.h"
 #include "route/draft.h"
@@ -89,20 +89,21 @@ class NewFeatureTest : public QObject {
     const auto holes =
         proposeConstructions(plan, {test::named(plan, "Bore"), plan.spec.datum("A")->features[0]});
     QVERIFY(!holes.empty());
-    auto spec = withDerived(plan, holes.front().construction, "derived");
+    auto spec = withConstructed(plan, holes.front().construction, "constructed");
     VERIFY_OK(spec);
     VERIFY_OK(applyEdit(plan, SetSpecification{*spec}));
-    const int derived = plan.spec.features.back().id.value;
+    const int constructed = plan.spec.features.back().id.value;
     const std::string before = toJson(plan).dump();
     const auto added = planNewFeatures(plan, test::heronObstacles(), {bareFaces().front()});
     VERIFY_OK(added);
     auto back = applyEdits(plan, {"Measure it", added->edits});
     VERIFY_OK(back);
-    QCOMPARE(plan.spec.features.back().id.value, derived);
-    QCOMPARE(plan.spec.features.back().name, std::string("derived"));
+    QCOMPARE(plan.spec.features.back().id.value, constructed);
+    QCOMPARE(plan.spec.features.back().name, std::string("constructed"));
     const FeatureId fresh = added->features.front();
-    QCOMPARE(fresh.value, derived + 1);
-    QCOMPARE(plan.spec.features.placeOf(fresh), plan.features.size() - 2); // before derived ones
+    QCOMPARE(fresh.value, constructed + 1);
+    QCOMPARE(plan.spec.features.placeOf(fresh),
+             plan.features.size() - 2); // before constructed ones
     for (std::size_t i = 0; i < plan.features.size(); ++i)
       QCOMPARE(plan.features[i].id.value, plan.spec.features[i].id.value);
     VERIFY_OK(applyEdits(plan, *back));

@@ -99,7 +99,7 @@ class SetupCheckTest : public QObject {
       covered += f.covered();
       if (f.covered())
         QVERIFY(f.access.a == 0 && f.access.b == 0);
-      else if (!plan.nominal(f.id).isDerived())
+      else if (!plan.nominal(f.id).isConstructed())
         QVERIFY(!f.why_not.empty());
     }
     QVERIFY(covered > 5);

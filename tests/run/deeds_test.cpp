@@ -1,7 +1,7 @@
 #include "base/files.h"
 #include "exchange/csv.h"
 #include "exchange/run_output.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include "plan/step_edit.h"
 #include "rehearse/qualify.h"
 #include "route/qualify_way.h"
@@ -177,32 +177,32 @@ class DeedsTest : public QObject {
     QCOMPARE(who.warnings.front(), std::string("Requirement 2 is within."));
   }
 
-  void derived() {
+  void constructed() {
     Plan plan = test::heronPlan();
     Construction c;
     for (int k = 1; k <= 6; ++k)
       c.of.push_back(test::named(plan, "Bore ø11 · " + std::to_string(k)));
     const auto proposals = proposeConstructions(plan, c.of);
     QVERIFY(!proposals.empty());
-    auto spec = withDerived(plan, proposals.front().construction, "Circle of holes");
+    auto spec = withConstructed(plan, proposals.front().construction, "Circle of holes");
     VERIFY_OK(spec);
     VERIFY_OK(applyEdit(plan, SetSpecification{*spec}));
     const FeatureId circle = test::named(plan, "Circle of holes");
-    put(plan, 3, DeriveStep{circle});
-    put(plan, plan.steps.size(), DeriveStep{circle});
+    put(plan, 3, ConstructStep{circle});
+    put(plan, plan.steps.size(), ConstructStep{circle});
     Witness who;
     const Outcome outcome = conducted(plan, who);
     QVERIFY(outcome.end.finished);
     QCOMPARE(who.troubles.size(), std::size_t(1)); // the early one
     QVERIFY(who.troubles.front().find("is not measured yet") != std::string::npos);
-    const auto shape = outcome.session->derived(circle);
+    const auto shape = outcome.session->constructed(circle);
     VERIFY_OK(shape);
     NEAR(shape->ideal.diameter, plan.nominal(circle).ideal.diameter, 0.02);
     QVERIFY(replays(plan, outcome));
     // The router tells of it before.
     const auto way = routePlan(plan, obstaclesOf(plan));
     QVERIFY(std::any_of(way->notes.begin(), way->notes.end(), [](const Note& n) {
-      return n.text.find("derived before") != std::string::npos;
+      return n.text.find("constructed before") != std::string::npos;
     }));
   }
 

@@ -111,8 +111,8 @@ int main(int argc, char** argv) {
     QTest::keyClick(indicator, Qt::Key_Escape);
   select(9);
   QTest::qWait(200);
-  if (auto* first = window.findChild<QPushButton*>("derive0")) first->click();
-  shooter.take("derived");
+  if (auto* first = window.findChild<QPushButton*>("construct0")) first->click();
+  shooter.take("constructed");
   document.undo();
   window.setDesk(Desk::Bench);
   document.clearSelection();

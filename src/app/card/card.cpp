@@ -232,7 +232,7 @@ void Card::overview() {
   }
   if (plan.spec.datums.empty()) paragraph("The model defines none.");
   specificationFields();
-  derivedList();
+  constructedList();
   head(QString("Notes (%1)").arg(plan.notes.size()));
   if (plan.notes.empty()) paragraph("Everything in the file was taken over.");
   for (const Note& n : plan.notes)

@@ -99,7 +99,7 @@ class Card : public QWidget {
   void bookEntryFields(const BookEntry& entry, std::size_t index);
   void accessSection(const std::vector<FeatureId>& features);
   void editRecipe(const QString& text, const std::function<void(Recipe&)>& change);
-  // derive_section.cpp: what follows from it
+  // construct_section.cpp: what follows from it
   // step_section.cpp: steps that touch nothing
   bool showsStep() const;
   void stepSection();
@@ -119,7 +119,7 @@ class Card : public QWidget {
   void stepFields(StepId id, const NoteStep& step);
   void stepFields(StepId id, const GroupStep& step);
   // result_step_section.cpp: what is worked out, judged and written
-  void stepFields(StepId id, const DeriveStep& step);
+  void stepFields(StepId id, const ConstructStep& step);
   void stepFields(StepId id, const QualifyStep& step);
   void stepFields(StepId id, const EvaluateStep& step);
   void stepFields(StepId id, const BranchStep& step);
@@ -138,14 +138,14 @@ class Card : public QWidget {
   void insertLinks();
   void bareFaces(const std::vector<FaceId>& faces);
   void addToFaces(const std::vector<FaceId>& faces);
-  void derivedSection(const NominalFeature& feature);
+  void constructedSection(const NominalFeature& feature);
   void constructionFields(const NominalFeature& feature);
-  void deriveSection(const std::vector<FeatureId>& features);
+  void constructSection(const std::vector<FeatureId>& features);
   void targetFields(const Datum& datum);
   bool addsFirst() const;
   void requireSection(const std::vector<FeatureId>& features);
   void addRequirements(const std::vector<FeatureId>& features);
-  void derivedList();
+  void constructedList();
   // verdict_section.cpp: what came out
   void historyRows(const Requirement& requirement);
   void runsSection();

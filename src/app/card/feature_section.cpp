@@ -13,7 +13,7 @@ namespace {
 
 std::vector<FeatureId> touchedOf(const Document& document) {
   auto all = document.selection().features;
-  std::erase_if(all, [&](FeatureId id) { return document.plan().nominal(id).isDerived(); });
+  std::erase_if(all, [&](FeatureId id) { return document.plan().nominal(id).isConstructed(); });
   return all;
 }
 
@@ -34,12 +34,12 @@ bool Card::addsFirst() const {
   return desk_ == Desk::Part && !document_.selection().requirement;
 }
 
-// Derived features have no touches; a selection of both shows the touched ones' recipes.
+// Constructed features have no touches; a selection of both shows the touched ones' recipes.
 void Card::featureSections(const std::vector<FeatureId>& features) {
   const Plan& plan = document_.plan();
   const auto touched = touchedOf(document_);
   if (features.size() == 1 && touched.empty())
-    derivedSection(plan.nominal(features[0]));
+    constructedSection(plan.nominal(features[0]));
   else if (!touched.empty())
     featureSection(touched);
   if (desk_ == Desk::Part) {
@@ -53,7 +53,7 @@ void Card::featureSections(const std::vector<FeatureId>& features) {
       });
     }
     if (!addsFirst()) requireSection(features);
-    deriveSection(features);
+    constructSection(features);
   }
   if (!touched.empty()) accessSection(touched);
   if (desk_ == Desk::Routine && !touched.empty()) {

@@ -3,7 +3,7 @@
 #include "card/fields.h"
 #include "card/words.h"
 #include "geometry/place_text.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include <QClipboard>
 #include <QGuiApplication>
 
@@ -25,7 +25,8 @@ void Card::stepFields(StepId id, const RepeatStep& s) {
     how(pattern);
     document_.changePattern(id, pattern);
   };
-  choice("pattern", "patternKind", {"in a row", "in rows", "about an axis", "mirrored", "as listed"},
+  choice("pattern", "patternKind",
+         {"in a row", "in rows", "about an axis", "mirrored", "as listed"},
          static_cast<int>(s.pattern->kind), [change](int index) {
            change([&](Pattern& p) { p.kind = static_cast<PatternKind>(index); });
          });

@@ -16,19 +16,19 @@ QString balloonsText(const Specification& spec, const std::vector<RequirementId>
 
 } // namespace
 
-void Card::stepFields(StepId id, const DeriveStep& s) {
+void Card::stepFields(StepId id, const ConstructStep& s) {
   const Plan& plan = document_.plan();
   QStringList names;
   std::vector<FeatureId> features;
   int current = -1;
   for (const NominalFeature& f : plan.spec.features) {
-    if (!f.isDerived()) continue;
+    if (!f.isConstructed()) continue;
     if (f.id == s.feature) current = static_cast<int>(features.size());
     features.push_back(f.id);
     names << text(f.name);
   }
-  choice("derives", "deriveWhat", names, current, [this, id, features](int index) {
-    document_.changeStep(id, DeriveStep{features[static_cast<std::size_t>(index)]});
+  choice("constructs", "constructWhat", names, current, [this, id, features](int index) {
+    document_.changeStep(id, ConstructStep{features[static_cast<std::size_t>(index)]});
   });
   paragraph("It is worked out from what was measured by then. Where it cannot be, the operator is "
             "told and the run does not go on by itself.");

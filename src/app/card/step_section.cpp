@@ -40,7 +40,7 @@ void Card::stepSection() {
                                                       "Group",
                                                       "Use a part frame",
                                                       "Repeat",
-                                                      "Derive a feature",
+                                                      "Construct a feature",
                                                       "Qualify tips",
                                                       "Evaluate",
                                                       "Branch on a verdict",
@@ -270,8 +270,8 @@ void Card::insertLinks() {
   if (!plan.spec.requirements.empty()) offer("Branch", "insertBranch", likelyBranch());
   offer("Write a file", "insertOutput", OutputStep{});
   for (const NominalFeature& f : plan.spec.features)
-    if (f.isDerived()) {
-      offer("Derive", "insertDerive", DeriveStep{f.id});
+    if (f.isConstructed()) {
+      offer("Construct", "insertConstruct", ConstructStep{f.id});
       break;
     }
   layout_->addLayout(grid);

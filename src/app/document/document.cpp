@@ -373,9 +373,9 @@ namespace {
 // The difference between two plans of the same part as edits, so that a draft can be undone.
 std::vector<Edit> differences(const Plan& from, const Plan& to) {
   std::vector<Edit> edits;
-  // Derived features have no touches; some may have come or gone while the draft was made.
+  // Constructed features have no touches; some may have come or gone while the draft was made.
   for (const Feature& a : from.features) {
-    if (from.nominal(a.id).isDerived() || !to.features.holds(a.id)) continue;
+    if (from.nominal(a.id).isConstructed() || !to.features.holds(a.id)) continue;
     const Feature& b = to.feature(a.id);
     if (!(a.access == b.access) || a.access_forced != b.access_forced)
       edits.push_back(SetAccess{a.id, b.access, b.access_forced});
@@ -396,7 +396,7 @@ void Document::draftAgain() {
   jobs_.start("Drafting", [=, this](const Progress& progress) -> JobRunner::Apply {
     auto fresh = std::make_shared<Plan>(*plan);
     for (Feature& f : fresh->features) {
-      if (fresh->nominal(f.id).isDerived()) continue;
+      if (fresh->nominal(f.id).isConstructed()) continue;
       f.recipe = recipeFor(fresh->nominal(f.id), fresh->spec, fresh->book);
       f.entry = HopMode::Proposed;
       f.waypoints.clear();

@@ -200,10 +200,10 @@ class Document : public QObject {
   // starts the trial, `reachChanged` says that it is done.
   const ReachMap* reachOf(FeatureId feature);
 
-  // Derives a feature and selects it; adds a requirement on the selected features and selects it.
-  // Removes the selected derived feature or requirements. A message says what is refused.
-  bool derive(const Construction& construction);
-  void deriveLikeliest();
+  // Constructs a feature and selects it; adds a requirement on the selected features and selects
+  // it. Removes the selected constructed feature or requirements. A message says what is refused.
+  bool construct(const Construction& construction);
+  void constructLikeliest();
   void require(Requirement requirement);
   void addValue();
   // Names the features a datum, which may have been another's letter; empty: they are none.

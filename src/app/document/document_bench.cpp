@@ -31,7 +31,7 @@ void Document::changeBench(const QString& path) {
       setBenchFocus({});
       const auto open = std::count_if(
           this->plan().features.begin(), this->plan().features.end(), [&](const Feature& f) {
-            return !this->plan().nominal(f.id).isDerived() && !f.covered();
+            return !this->plan().nominal(f.id).isConstructed() && !f.covered();
           });
       const QString name = QString::fromStdString(this->plan().bench.name);
       emit message(open == 0

@@ -1,9 +1,9 @@
-// What is derived, demanded, named and touched on a selection.
+// What is constructed, demanded, named and touched on a selection.
 #include "document/document.h"
 
 #include "plan/access_along.h"
+#include "plan/constructed_feature.h"
 #include "plan/contour.h"
-#include "plan/derived_feature.h"
 #include "plan/step_edit.h"
 #include "requirement/datum_targets.h"
 #include "requirement/likely.h"
@@ -12,15 +12,15 @@
 
 namespace alder::app {
 
-bool Document::derive(const Construction& construction) {
-  auto spec = withDerived(plan(), construction);
+bool Document::construct(const Construction& construction) {
+  auto spec = withConstructed(plan(), construction);
   if (!spec) {
     emit message(QString::fromStdString(spec.error().message), true);
     return false;
   }
   const NominalFeature& added = spec->features.back();
   const FeatureId id = added.id;
-  const QString what = "Derive " + QString::fromStdString(added.name);
+  const QString what = "Construct " + QString::fromStdString(added.name);
   if (!edit(what, {SetSpecification{std::move(*spec)}})) return false;
   selectFeatures({id});
   return true;
@@ -42,13 +42,13 @@ void Document::addValue() {
   require(std::move(r));
 }
 
-void Document::deriveLikeliest() {
+void Document::constructLikeliest() {
   if (!open_) return;
   const auto proposals = proposeConstructions(plan(), selection_.features);
   if (proposals.empty())
-    emit message("Nothing can be derived from this; select features, several with Ctrl", true);
+    emit message("Nothing can be constructed from this; select features, several with Ctrl", true);
   else
-    derive(proposals.front().construction);
+    construct(proposals.front().construction);
 }
 
 void Document::setDatum(const std::vector<FeatureId>& features, const std::string& letter) {
@@ -83,7 +83,7 @@ void Document::setTargets(const std::string& letter, const std::string& text) {
   for (FeatureId id : datum->features) {
     const Feature& f = plan().feature(id);
     const NominalFeature& n = plan().nominal(id);
-    if (n.isDerived()) continue;
+    if (n.isConstructed()) continue;
     const double ball = f.access.valid() ? plan().tip(f.access).edgeRoom() : 1.5;
     for (std::size_t t = 0; t < targets->size(); ++t)
       touched[t] += touchesAt(*plan().part, n, (*targets)[t], ball, 0).size();
@@ -110,7 +110,7 @@ void Document::setTargets(const std::string& letter, const std::string& text) {
 void Document::enterBy(HopMode mode) {
   std::vector<Edit> edits;
   for (FeatureId id : selection_.features)
-    if (!plan().nominal(id).isDerived()) edits.push_back(SetHop{id, mode, {}});
+    if (!plan().nominal(id).isConstructed()) edits.push_back(SetHop{id, mode, {}});
   if (edits.empty())
     emit message("Select the features whose way in is to change", true);
   else
@@ -120,7 +120,7 @@ void Document::enterBy(HopMode mode) {
 void Document::enterThrough(std::optional<ShellSide> side) {
   std::vector<Edit> edits;
   for (FeatureId id : selection_.features)
-    if (!plan().nominal(id).isDerived()) edits.push_back(SetThrough{id, side});
+    if (!plan().nominal(id).isConstructed()) edits.push_back(SetThrough{id, side});
   edit("Change the side it is entered by", std::move(edits));
 }
 
@@ -311,7 +311,8 @@ void Document::pointAlongLast() {
   if (!face && along.z() < 0) along = -along;
   std::vector<Edit> edits;
   for (FeatureId id : selection_.features) {
-    if ((selection_.features.size() > 1 && id == last) || plan().nominal(id).isDerived()) continue;
+    if ((selection_.features.size() > 1 && id == last) || plan().nominal(id).isConstructed())
+      continue;
     const Access& now = plan().feature(id).access;
     const int stylus = now.valid() ? now.stylus : 0, tip = now.valid() ? now.tip : 0;
     edits.push_back(SetAccess{id, accessAlong(plan().bench, stylus, tip, along), true});

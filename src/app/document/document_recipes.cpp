@@ -22,7 +22,7 @@ void Document::renameRecipe(std::size_t entry, const std::string& name) {
   book.entries[entry].recipe.name = name;
   std::vector<Edit> edits{SetBook{std::move(book)}};
   for (const Feature& f : plan().features) {
-    if (f.recipe.name != old || plan().nominal(f.id).isDerived()) continue;
+    if (f.recipe.name != old || plan().nominal(f.id).isConstructed()) continue;
     Recipe r = f.recipe;
     r.name = name;
     edits.push_back(SetRecipe{f.id, r, f.touches, f.why_not});
@@ -34,7 +34,7 @@ void Document::followEverywhere(std::size_t entry) {
   const BookEntry& e = plan().book.entries[entry];
   std::vector<Edit> edits;
   for (const NominalFeature& n : plan().spec.features)
-    if (!n.isDerived() && fits(e, n, plan().spec))
+    if (!n.isConstructed() && fits(e, n, plan().spec))
       edits.push_back(SetRecipe{n.id, e.recipe, {}, {}});
   if (edits.empty())
     emit message("No feature of this part is as the recipe asks", true);
@@ -47,7 +47,7 @@ void Document::followRecipe(const std::string& name) {
   std::vector<Edit> edits;
   for (FeatureId id : selection_.features) {
     const NominalFeature& n = plan().nominal(id);
-    if (!n.isDerived())
+    if (!n.isConstructed())
       edits.push_back(SetRecipe{id, e ? e->recipe : recipeFor(n, plan().spec), {}, {}});
   }
   edit("Follow another recipe", std::move(edits));
@@ -67,7 +67,7 @@ void Document::strokeBy(Stroke stroke) {
   std::vector<Edit> edits;
   for (FeatureId id : selection_.features) {
     const Feature& f = plan().feature(id);
-    if (plan().nominal(id).isDerived()) continue;
+    if (plan().nominal(id).isConstructed()) continue;
     Recipe recipe = f.recipe;
     recipe.stroke = stroke;
     if ((stroke == Stroke::Rows || stroke == Stroke::Helix) && recipe.rows < 2) recipe.rows = 2;

@@ -67,7 +67,7 @@ void Document::insertFrame() {
     for (FeatureId id : selection_.features)
       frame.stages.push_back({{id}, ""});
   const auto touched = [&](FeatureId id) {
-    return !plan().nominal(id).isDerived() && plan().feature(id).covered();
+    return !plan().nominal(id).isConstructed() && plan().feature(id).covered();
   };
   for (const FrameStage& s : frame.stages)
     for (FeatureId id : s.features)

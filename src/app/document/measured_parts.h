@@ -4,7 +4,7 @@
 #pragma once
 
 #include "document/job.h"
-#include "document/judging_work.h"
+#include "exchange/judge_parts.h"
 #include "exchange/project.h"
 #include "judge/part_history.h"
 #include <QElapsedTimer>

@@ -382,7 +382,8 @@ QString OperatorView::outcomeOf(const std::map<Verdict, int>& count) {
          : any(Verdict::Unmeasured) ? "Measured in part"
          : any(Verdict::NotProved)  ? "Not proved: too near a limit for the uncertainty"
          : any(Verdict::Near)       ? "Within its limits, near to some"
-                                    : "Within its limits";
+         : any(Verdict::Within)     ? "Within its limits"
+                                    : "Measured; there is no requirement to judge it by";
 }
 
 void OperatorView::sayOutcome() {

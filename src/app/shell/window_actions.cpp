@@ -20,8 +20,8 @@ void MainWindow::addActions() {
                nullopt, [this] { document_.addFirstRequirements(); });
   actions_.add("nextUncovered", "Next uncovered", "Ctrl+U", Desk::Part,
                [this] { sheet_->selectNext(false); });
-  actions_.add("derive", "Derive the likeliest feature", "Ctrl+Shift+D", nullopt,
-               [this] { document_.deriveLikeliest(); });
+  actions_.add("construct", "Construct the likeliest feature", "Ctrl+Shift+D", nullopt,
+               [this] { document_.constructLikeliest(); });
   actions_.add("addValue", "Add a value by formula", "", nullopt, [this] {
     setDesk(Desk::Part);
     document_.addValue();

@@ -2,7 +2,7 @@
 
 #include "base/units.h"
 #include "bench/solids.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include "route/shell_travel.h"
 #include "stage/occt_color.h"
 #include "stage/overlay.h"
@@ -89,7 +89,7 @@ Vec3 Stage::anchorOf(FeatureId id) const {
   const auto& touches = plan.feature(id).touches;
   if (touches.empty())
     return plan.placement * (plan.nominal(id).faces.empty()
-                                 ? plan.nominal(id).ideal.point // derived
+                                 ? plan.nominal(id).ideal.point // constructed
                                  : plan.part->face(plan.nominal(id).faces.front()).box.center());
   gp_Dir eye = view_->ready() ? view_->view()->Camera()->Direction() : gp_Dir(0, 0, -1);
   // the touch that faces the eye most, nearest to it
@@ -196,7 +196,7 @@ void Stage::rebuildScene() {
   if (desk_ == Desk::Routine || desk_ == Desk::Part) showTouches();
   if (desk_ == Desk::Routine || desk_ == Desk::Rehearsal) showWay();
   if (desk_ == Desk::Rehearsal) showClashes();
-  if (desk_ == Desk::Part || desk_ == Desk::Verdict) showDerived();
+  if (desk_ == Desk::Part || desk_ == Desk::Verdict) showConstructed();
   if (desk_ == Desk::Verdict) {
     showZones();
     showDeviations();
@@ -315,8 +315,8 @@ void Stage::showTouches() {
   showObject(std::move(normals));
 }
 
-// Derived features as what they are: points, lines, circles, planes by their outline.
-void Stage::showDerived() {
+// Constructed features as what they are: points, lines, circles, planes by their outline.
+void Stage::showConstructed() {
   const Plan& plan = document_.plan();
   const auto& selected = document_.selection().features;
   SceneGeometry all, chosen;

@@ -52,7 +52,7 @@ class Stage : public QWidget {
   std::optional<std::string> fixtureAt(const QPoint& at) const;
   void showShell();
   void showTouches();
-  void showDerived();
+  void showConstructed();
   void showWay();
   void showClashes();
   void showDeviations();

@@ -28,7 +28,7 @@ void Stage::leadShank(const QPoint& at) {
     return;
   const Plan& plan = document_.plan();
   const Feature& f = plan.feature(document_.selection().features.back());
-  if (f.touches.empty() || plan.nominal(f.id).isDerived()) return;
+  if (f.touches.empty() || plan.nominal(f.id).isConstructed()) return;
   const auto& camera = view_->view()->Camera();
   const gp_Dir d = camera->Direction(), u = camera->OrthogonalizedUp();
   const Vec3 eye(-d.X(), -d.Y(), -d.Z()), up(u.X(), u.Y(), u.Z());

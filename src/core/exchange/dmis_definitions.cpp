@@ -11,7 +11,7 @@ std::string side(const Ideal& i) {
   return i.hole ? "INNER" : "OUTER";
 }
 
-// A point, a line, a circle: what derived features may be.
+// A point, a line, a circle: what constructed features may be.
 bool isPoint(const Ideal& i) {
   return i.type == SurfaceType::Sphere && i.diameter <= 0;
 }

@@ -164,7 +164,7 @@ std::optional<FeatureId> featureTouchedAt(const Plan& plan, const Points& points
   if (points.empty()) return {};
   std::optional<std::pair<double, FeatureId>> best;
   for (const NominalFeature& f : plan.spec.features) {
-    if (f.isDerived() || f.faces.empty()) continue;
+    if (f.isConstructed() || f.faces.empty()) continue;
     const NominalSurface surface(plan.part, f);
     double worst = 0;
     for (const Vec3& p : points) {

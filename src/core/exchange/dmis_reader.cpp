@@ -103,8 +103,8 @@ class Reader {
       const Steps steps = readSteps(fields, "steps", plan().spec);
       if (!fields.done() || steps.size() != 1) return {};
       StepBody body = steps.front().body;
-      const auto* derive = std::get_if<DeriveStep>(&body);
-      if (derive && !plan().nominal(derive->feature).isDerived()) return {};
+      const auto* construct = std::get_if<ConstructStep>(&body);
+      if (construct && !plan().nominal(construct->feature).isConstructed()) return {};
       const auto* branch = std::get_if<BranchStep>(&body);
       if (branch && branch->does == BranchDoes::LeaveGroup && depth_ == 0) return {};
       if (std::holds_alternative<MeasureStep>(body) || std::holds_alternative<RepeatStep>(body))

@@ -219,7 +219,7 @@ class Writer {
         !std::holds_alternative<BranchStep>(own.body) &&
         !std::holds_alternative<OutputStep>(own.body) &&
         !std::holds_alternative<GroupStep>(own.body) &&
-        !std::holds_alternative<DeriveStep>(own.body))
+        !std::holds_alternative<ConstructStep>(own.body))
       return false;
     if (std::exchange(said_, step.does) == step.does) return true;
     endMeasure();
@@ -250,7 +250,7 @@ class Writer {
     case StepKind::Repeat:
       return spoken(step);
     case StepKind::Group: // said before
-    case StepKind::Derive:
+    case StepKind::Construct:
     case StepKind::Evaluate:
     case StepKind::Branch:
     case StepKind::Output:

@@ -24,7 +24,7 @@ std::vector<FeatureId> featuresByName(const JsonFields& stage, const Plan& plan)
     if (found == plan.spec.features.end())
       stage.complain("features",
                      fmt::format("names \"{}\", which is no feature of this routine", wanted));
-    else if (found->isDerived())
+    else if (found->isConstructed())
       stage.complain("features", fmt::format("names \"{}\", which is not touched", wanted));
     else
       ids.push_back(found->id);

@@ -1,4 +1,4 @@
-// How results come about, as routines and sheets write it: filters and derived features.
+// How results come about, as routines and sheets write it: filters and constructed features.
 #pragma once
 
 #include "bench/json_fields.h"

@@ -6,7 +6,7 @@
 #include "exchange/named.h"
 #include "exchange/recipe_json.h"
 #include "exchange/step_json.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include "plan/edit.h"
 #include "requirement/plane_indicator.h"
 #include "route/draft.h"
@@ -193,7 +193,7 @@ class PlanReader {
     readProjectJudging();
     readIdsGiven();
     if (auto done = f_.done(); !done) return done;
-    if (auto done = refreshDerived(plan_); !done)
+    if (auto done = refreshConstructed(plan_); !done)
       return fail("{}: {}", label_, done.error().message);
     if (auto valid = validSteps(plan_); !valid)
       return fail("{}: steps: {}", label_, valid.error().message);
@@ -421,7 +421,7 @@ class PlanReader {
     plan_.spec.near_share = std::clamp(j.number("near_share", 0.9), 0.01, 1.0);
   }
 
-  // Derived features may stand on later ones.
+  // Constructed features may stand on later ones.
   void readParents() {
     const auto items = f_.list("features");
     for (std::size_t i = 0; i < items.size() && i < plan_.spec.features.size(); ++i)

@@ -5,7 +5,7 @@
 #include "bench/json_fields.h"
 #include "exchange/csv.h"
 #include "exchange/judging_json.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include <algorithm>
 
 namespace alder {
@@ -136,7 +136,7 @@ class Reader {
     sheet_.plan.spec.features.push_back(std::move(feature));
   }
 
-  // Derived features may stand on later ones.
+  // Constructed features may stand on later ones.
   void readParents() {
     const auto items = f_.list("features");
     for (std::size_t i = 0; i < items.size() && i < sheet_.plan.spec.features.size(); ++i) {
@@ -155,7 +155,7 @@ class Reader {
     }
   }
 
-  // Nominal places of derived features; the measured points say how far their parents reach.
+  // Nominal places of constructed features; the measured points say how far their parents reach.
   Done refreshSheet() {
     for (const NominalFeature& f : sheet_.plan.spec.features) {
       Feature feature{f.id};
@@ -165,7 +165,7 @@ class Reader {
                                      i < m->second.rows.size() ? m->second.rows[i] : 0});
       sheet_.plan.features.push_back(std::move(feature));
     }
-    auto done = refreshDerived(sheet_.plan);
+    auto done = refreshConstructed(sheet_.plan);
     sheet_.plan.features.clear();
     return done;
   }

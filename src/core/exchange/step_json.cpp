@@ -92,8 +92,8 @@ struct Writer {
             {"requirements", s.requirements},
             {"copies", copies}};
   }
-  Json operator()(const DeriveStep& s) const {
-    return {{"kind", "derive"}, {"feature", s.feature.value}};
+  Json operator()(const ConstructStep& s) const {
+    return {{"kind", "construct"}, {"feature", s.feature.value}};
   }
   Json operator()(const QualifyStep& s) const {
     return {{"kind", "qualify"},
@@ -223,7 +223,8 @@ StepBody readStepBody(const JsonFields& f, const Specification& spec) {
   if (kind == "use frame")
     return UseFrameStep{f.text("frame"), f.number("until", 0), f.integer("most", 5)};
   if (kind == "note") return NoteStep{f.text("text", "")};
-  if (kind == "derive") return DeriveStep{readFeatureOf(f, spec)};
+  if (kind == "construct" || kind == "derive") // "derive" in older files
+    return ConstructStep{readFeatureOf(f, spec)};
   if (kind == "qualify")
     return QualifyStep{f.flag("all", false), f.flag("sphere_moved", false),
                        f.flag("reported", true)};
@@ -233,7 +234,7 @@ StepBody readStepBody(const JsonFields& f, const Specification& spec) {
   if (kind == "repeat") return readRepeat(f, spec);
   if (kind == "group") return GroupStep{f.text("name")};
   f.complain("kind", "is not a kind of step; expected measure, move, turn, swap, wait, ask, note, "
-                     "group, repeat, use frame, derive, qualify, evaluate, branch or output");
+                     "group, repeat, use frame, construct, qualify, evaluate, branch or output");
   return NoteStep{};
 }
 

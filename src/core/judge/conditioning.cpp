@@ -163,7 +163,7 @@ class Conditioner {
     for (FeatureId id : touchedFor(plan_.spec, wanted))
       if (auto done = touched(id); !done) return pass(done.error());
     for (FeatureId id : wanted)
-      if (plan_.nominal(id).isDerived()) (void)derived(id);
+      if (plan_.nominal(id).isConstructed()) (void)constructed(id);
     return std::move(out_);
   }
 
@@ -186,14 +186,14 @@ class Conditioner {
   }
 
   Result<Shaped> shapeOf(FeatureId id) {
-    if (plan_.nominal(id).isDerived())
-      if (auto shape = derived(id); !shape) return shape;
+    if (plan_.nominal(id).isConstructed())
+      if (auto shape = constructed(id); !shape) return shape;
     const auto m = out_.measured.find(id);
     if (m == out_.measured.end()) return fail("{} is not measured", plan_.nominal(id).name);
     return measuredShape(plan_.nominal(id), m->second);
   }
 
-  Result<Shaped> derived(FeatureId id) {
+  Result<Shaped> constructed(FeatureId id) {
     if (const auto done = shapes_.find(id); done != shapes_.end()) return done->second;
     const NominalFeature& f = plan_.nominal(id);
     std::vector<Shaped> parents;

@@ -1,14 +1,14 @@
 // What is done to the points before a requirement is judged: outliers left out and profiles
-// filtered, always from the points as they came, and derived features computed.
+// filtered, always from the points as they came, and constructed features computed.
 #pragma once
 
 #include "judge/actual.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 
 namespace alder {
 
 struct Conditioned {
-  Measurements measured;                // what the requirement needs, its derived features included
+  Measurements measured; // what the requirement needs, its constructed features included
   std::map<FeatureId, std::string> why; // what could not be computed, and why
   std::string how;                      // "Gaussian filter 15 undulations per revolution"
 };

@@ -22,7 +22,7 @@ std::vector<FeatureId> lookedAt(const Plan& plan, const Requirement& r) {
   if (!far) return touchedFor(plan.spec, neededBy(plan.spec, r));
   std::vector<FeatureId> ids;
   for (const Feature& f : plan.features)
-    if (!plan.nominal(f.id).isDerived()) ids.push_back(f.id);
+    if (!plan.nominal(f.id).isConstructed()) ids.push_back(f.id);
   return ids;
 }
 

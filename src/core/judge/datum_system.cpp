@@ -79,16 +79,16 @@ Result<DatumShift> shiftOf(const Plan& plan, const Requirement& r, std::size_t i
   const auto boundary = boundaryOf(plan, r, index, feature);
   if (!boundary)
     return fail("datum {}: a material modifier needs the size limits of {}.", nameOf(d), f.name);
-  if (!isOfSize(f)) return fail("datum {}: a material modifier needs a feature of size.", nameOf(d));
+  if (!isOfSize(f))
+    return fail("datum {}: a material modifier needs a feature of size.", nameOf(d));
   DatumShift shift{feature, {}, measured.points};
   if (f.ideal.type != SurfaceType::Slot && !showSurface(f, measured)) {
     const bool maximum = d.material == MaterialModifier::Maximum;
     auto actual = actualOf(f, measured, maximum ? matingEnvelope(f) : materialEnvelope(f));
     if (!actual) return pass(actual.error());
     const double size = actual->size.value_or(0);
-    shift.surface = f.ideal.type == SurfaceType::Sphere
-                        ? envelopeBall(actual->derived.point, size)
-                        : envelopeEnds(actual->derived, size);
+    shift.surface = f.ideal.type == SurfaceType::Sphere ? envelopeBall(actual->derived.point, size)
+                                                        : envelopeEnds(actual->derived, size);
   }
   shift.boundary.size = *boundary;
   shift.boundary.outside = f.ideal.hole == (d.material == MaterialModifier::Maximum) ? -1 : 1;
@@ -104,7 +104,7 @@ struct StandIn {
 
 Result<StandIn> standInOf(const NominalFeature& f, const MeasuredFeature& m) {
   const bool point = isPoint(f.ideal) || isCircle(f.ideal);
-  if (!f.isDerived() || !(point || isLine(f.ideal))) return StandIn{f, m};
+  if (!f.isConstructed() || !(point || isLine(f.ideal))) return StandIn{f, m};
   auto actual = actualOf(f, m);
   if (!actual) return pass(actual.error());
   const Derived& d = actual->derived;
@@ -224,10 +224,10 @@ DatumSystem freeSystem(const Requirement& r, const Measurements& measured) {
 }
 
 // Points that do not lie on their datum once those before it are held belong to another feature, or
-// the nominal places are wrong; a fit would make some figure of them. Errors of form and orientation
-// stay far below these limits.
+// the nominal places are wrong; a fit would make some figure of them. Errors of form and
+// orientation stay far below these limits.
 Done plausible(const std::vector<DatumStage>& stages, const Frame& placement) {
-  constexpr double kForm = 0.2; // mm
+  constexpr double kForm = 0.2;   // mm
   constexpr double kAskew = 0.05; // of how far the points reach; as much as 5 degrees make
   const Frame inverse = placement.inverse();
   for (const DatumStage& stage : stages)
@@ -243,9 +243,10 @@ Done plausible(const std::vector<DatumStage>& stages, const Frame& placement) {
       if (s.free_size) squares -= sum * sum / n;
       const double off = std::sqrt(std::max(0.0, squares) / n);
       if (!(off <= kForm + kAskew * reach))
-        return fail("datum {}: its points lie {} mm off its nominal form where the datums before it "
-                    "hold the part; check its nominal place, and to which feature the points belong",
-                    stage.name, shortFigure(off));
+        return fail(
+            "datum {}: its points lie {} mm off its nominal form where the datums before it "
+            "hold the part; check its nominal place, and to which feature the points belong",
+            stage.name, shortFigure(off));
     }
   return {};
 }

@@ -18,7 +18,7 @@ bool isOfSize(const NominalFeature& f) {
   const auto type = f.ideal.type;
   return (type == SurfaceType::Cylinder || type == SurfaceType::Slot ||
           type == SurfaceType::Sphere) &&
-         f.ideal.diameter > 0 && !f.isDerived();
+         f.ideal.diameter > 0 && !f.isConstructed();
 }
 
 bool showSurface(const NominalFeature& f, const MeasuredFeature& m) {
@@ -29,7 +29,8 @@ bool showSurface(const NominalFeature& f, const MeasuredFeature& m) {
 }
 
 bool judgedByBoundary(const Requirement& r, const NominalFeature& f, const MeasuredFeature& m) {
-  if (r.material != MaterialModifier::Maximum && r.material != MaterialModifier::Least) return false;
+  if (r.material != MaterialModifier::Maximum && r.material != MaterialModifier::Least)
+    return false;
   if (!isOfSize(f) || isProfile(r.kind) || r.projected > 0) return false;
   if (f.ideal.type == SurfaceType::Cylinder && r.zone == Zone::Planar) return false;
   if (r.of != Extracted::Surface && !showSurface(f, m)) return false;

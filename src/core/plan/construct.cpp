@@ -1,4 +1,4 @@
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 
 #include "base/units.h"
 #include "fit/association.h"
@@ -149,8 +149,9 @@ Result<Shaped> planesMeet(const Shaped& a, const Shaped& b) {
   const Vec3 middle = centroid(joined({a, b}));
   Mat3 m;
   m << a.ideal.direction.transpose(), b.ideal.direction.transpose(), direction.transpose();
-  const Vec3 point = solveSquare(m, Vec3(a.ideal.direction.dot(a.ideal.point),
-                                         b.ideal.direction.dot(b.ideal.point), direction.dot(middle)));
+  const Vec3 point =
+      solveSquare(m, Vec3(a.ideal.direction.dot(a.ideal.point),
+                          b.ideal.direction.dot(b.ideal.point), direction.dot(middle)));
   std::array<double, 2> low{1e300, 1e300}, high{-1e300, -1e300};
   for (const std::size_t k : {0u, 1u})
     for (const Vec3& p : (k ? b : a).points) {

@@ -64,7 +64,7 @@ CopyFinder::Found CopyFinder::find(FeatureId original, const Motion& motion) {
   }
   found.surface = std::move(surfaces.front());
   for (const NominalFeature& f : plan_.spec.features)
-    if (!f.isDerived() && f.ideal.type == n.ideal.type &&
+    if (!f.isConstructed() && f.ideal.type == n.ideal.type &&
         std::includes(f.faces.begin(), f.faces.end(), faces.begin(), faces.end()))
       found.feature = f.id;
   return found;

@@ -1,6 +1,6 @@
 #include "plan/edit.h"
 
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include "plan/feature_edit.h"
 #include "plan/references.h"
 #include "requirement/datum_targets.h"
@@ -21,8 +21,8 @@ bool sameTouches(const std::vector<Touch>& a, const std::vector<Touch>& b) {
 
 Result<Edit> apply(Plan& plan, const SetRecipe& e) {
   if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
-  if (plan.nominal(e.feature).isDerived())
-    return fail("{} is derived and has no touches of its own.", plan.nominal(e.feature).name);
+  if (plan.nominal(e.feature).isConstructed())
+    return fail("{} is constructed and has no touches of its own.", plan.nominal(e.feature).name);
   if (auto valid = validate(e.recipe); !valid) return pass(valid.error());
   Feature& f = plan.feature(e.feature);
   if (f.recipe == e.recipe && (!e.touches || sameTouches(f.touches, *e.touches)))
@@ -47,11 +47,11 @@ Result<Edit> apply(Plan& plan, const SetRecipe& e) {
     f.why_not.clear();
   }
   f.recipe = e.recipe;
-  if (auto done = refreshDerived(plan); !done) { // a ring that a derived feature stands on
+  if (auto done = refreshConstructed(plan); !done) { // a ring that a constructed feature stands on
     f.recipe = inverse.recipe;
     f.touches = *inverse.touches;
     f.why_not = *inverse.why_not;
-    (void)refreshDerived(plan);
+    (void)refreshConstructed(plan);
     return pass(done.error());
   }
   return inverse;
@@ -121,7 +121,7 @@ Result<Edit> apply(Plan& plan, const SetPinned& e) {
 // What steps speak of is there, and the features of the part frame come first.
 Done validStep(const Plan& plan, const RoutineStep& step) {
   if (const auto* m = std::get_if<MeasureStep>(&step.body))
-    if (!known(plan, m->feature) || plan.nominal(m->feature).isDerived())
+    if (!known(plan, m->feature) || plan.nominal(m->feature).isConstructed())
       return fail("A step measures a feature that is not of the part.");
   if (const auto* m = std::get_if<MoveStep>(&step.body)) {
     if (!m->place.allFinite()) return fail("A place must be three numbers.");
@@ -142,9 +142,9 @@ Done validStep(const Plan& plan, const RoutineStep& step) {
     return fail("Say what the operator is asked for.");
   if (const auto* g = std::get_if<GroupStep>(&step.body); g && g->name.empty())
     return fail("A group needs a name.");
-  if (const auto* d = std::get_if<DeriveStep>(&step.body))
-    if (!known(plan, d->feature) || !plan.nominal(d->feature).isDerived())
-      return fail("A step derives a feature that is not a derived one.");
+  if (const auto* d = std::get_if<ConstructStep>(&step.body))
+    if (!known(plan, d->feature) || !plan.nominal(d->feature).isConstructed())
+      return fail("A step constructs a feature that is not a constructed one.");
   if (const auto* o = std::get_if<OutputStep>(&step.body); o && o->file.empty())
     return fail("Name the file that is to be written.");
   if (const auto* r = std::get_if<RepeatStep>(&step.body)) {
@@ -152,7 +152,7 @@ Done validStep(const Plan& plan, const RoutineStep& step) {
     if (auto valid = validate(r->pattern); !valid) return valid;
     for (const RepeatCopy& copy : r->copies)
       for (const auto& [original, id] : copy.features)
-        if (!known(plan, original) || !known(plan, id) || plan.nominal(id).isDerived())
+        if (!known(plan, original) || !known(plan, id) || plan.nominal(id).isConstructed())
           return fail("A copy speaks of a feature that is not of the part.");
   }
   return {};
@@ -218,22 +218,22 @@ bool sameSpec(const Specification& a, const Specification& b) {
          a.uncertainty == b.uncertainty && a.near_share == b.near_share;
 }
 
-// Touched features lead and stay; what derived ones, datums and requirements speak of is there.
+// Touched features lead and stay; what constructed ones, datums and requirements speak of is there.
 Done validSpec(const Plan& plan, const Specification& s) {
   const auto touched = [](const Specification& x) {
     std::vector<FeatureId> ids;
     for (const NominalFeature& f : x.features)
-      if (!f.isDerived()) ids.push_back(f.id);
+      if (!f.isConstructed()) ids.push_back(f.id);
     return ids;
   };
   const auto of_part = touched(plan.spec);
   if (touched(s) != of_part) return fail("The features of the part stay as they are.");
   for (std::size_t i = 0; i < s.features.size(); ++i) {
     const NominalFeature& f = s.features[i];
-    if (f.isDerived() != (i >= of_part.size())) return fail("The features are out of order.");
+    if (f.isConstructed() != (i >= of_part.size())) return fail("The features are out of order.");
     if (f.name.empty()) return fail("A feature needs a name.");
     if (auto valid = validate(f.filtering); !valid) return valid;
-    if (f.from && f.from->of.empty()) return fail("{} is derived from nothing.", f.name);
+    if (f.from && f.from->of.empty()) return fail("{} is constructed from nothing.", f.name);
   }
   if (auto there = allThere(s); !there) return there;
   for (const Requirement& r : s.requirements)
@@ -272,7 +272,7 @@ Result<Edit> apply(Plan& plan, const SetSpecification& e) {
   plan.spec.requirements.reserveIdsOf(inverse.spec.requirements);
   auto features = plan.features;
   matchFeatures(plan);
-  auto done = refreshDerived(plan);
+  auto done = refreshConstructed(plan);
   if (done) done = validSteps(plan);
   if (!done) {
     plan.spec = std::move(inverse.spec);

@@ -38,7 +38,7 @@ struct AddFeature {
   Feature feature;
   std::optional<std::size_t> place = {}; // in the order; else behind the last of its kind
 };
-// Error when a step, a requirement, a datum, the part frame or a derived feature stands on it.
+// Error when a step, a requirement, a datum, the part frame or a constructed feature stands on it.
 struct RemoveFeature {
   FeatureId feature;
 };
@@ -56,7 +56,7 @@ struct SpliceSteps {
 struct SetRequirement {
   Requirement requirement;
 };
-// Features derived, requirements and datums added or removed, how all is judged. The touched
+// Features constructed, requirements and datums added or removed, how all is judged. The touched
 // features stay as they are.
 struct SetSpecification {
   Specification spec;

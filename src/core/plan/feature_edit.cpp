@@ -13,7 +13,7 @@ Done mayGo(const Plan& plan, FeatureId id) {
     using Kind = Referrer::Kind;
     if (of != id || !may || by.kind == Kind::Original) return;
     may = by.kind == Kind::Construction
-              ? fail("{} is derived from {}; remove it first.", by.name, gone)
+              ? fail("{} is constructed from {}; remove it first.", by.name, gone)
           : by.kind == Kind::Datum ? fail("{} is datum {}; it cannot go.", gone, by.name)
           : by.kind == Kind::Copy
               ? fail("{} is a copy in {}; leave the copy out instead.", gone, by.name)
@@ -44,16 +44,16 @@ std::string freeFeatureName(const Specification& spec, std::string wanted) {
 }
 
 Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
-  const bool derived = e.nominal.isDerived();
-  if (!derived && e.nominal.faces.empty()) return fail("A feature of the part needs a face.");
+  const bool constructed = e.nominal.isConstructed();
+  if (!constructed && e.nominal.faces.empty()) return fail("A feature of the part needs a face.");
   const std::size_t touched = touchedCount(plan), count = plan.spec.features.size();
-  const std::size_t at = e.place.value_or(derived ? count : touched);
-  if (at < (derived ? touched : 0) || at > (derived ? count : touched))
+  const std::size_t at = e.place.value_or(constructed ? count : touched);
+  if (at < (constructed ? touched : 0) || at > (constructed ? count : touched))
     return fail("The feature cannot be put in this place.");
   if (!e.nominal.id.valid() || plan.spec.features.holds(e.nominal.id))
     return fail("{} has the number of another feature.", e.nominal.name);
   for (const NominalFeature& f : plan.spec.features)
-    if (!derived && f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
+    if (!constructed && f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
       return fail("{} is in this routine already.", f.name);
   Feature feature = e.feature;
   feature.id = e.nominal.id;

@@ -97,7 +97,7 @@ bool isMeasured(const Plan& plan, FeatureId id) {
 std::size_t touchedCount(const Plan& plan) {
   return static_cast<std::size_t>(
       std::count_if(plan.spec.features.begin(), plan.spec.features.end(),
-                    [](const NominalFeature& f) { return !f.isDerived(); }));
+                    [](const NominalFeature& f) { return !f.isConstructed(); }));
 }
 
 std::string whyNotCovered(const Plan& plan, const Requirement& r) {

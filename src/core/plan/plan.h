@@ -111,11 +111,11 @@ std::vector<Access> accessesUsed(const Plan& plan);
 // "short ø3 at A90 B30", of a star "star ø2 +X at A0 B0".
 std::string nameOf(const Plan& plan, const Access& access);
 
-// Features of the part; they stand before the derived ones.
+// Features of the part; they stand before the constructed ones.
 std::size_t touchedCount(const Plan& plan);
 
 // All features that must be touched for a requirement: its own, those of its datums, and what the
-// derived ones among them stand on; ascending, once each.
+// constructed ones among them stand on; ascending, once each.
 std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& requirement);
 
 // Covered, or the reason why not in one sentence.

@@ -48,7 +48,7 @@ void visitFeatures(const Steps& steps, const FeatureVisit& visit) {
     if (const auto* m = std::get_if<MeasureStep>(&s.body)) visit(m->feature, step);
     if (const auto* m = std::get_if<MoveStep>(&s.body); m && m->from == CountFrom::Feature)
       visit(m->feature, step);
-    if (const auto* d = std::get_if<DeriveStep>(&s.body)) visit(d->feature, step);
+    if (const auto* d = std::get_if<ConstructStep>(&s.body)) visit(d->feature, step);
     if (const auto* repeat = std::get_if<RepeatStep>(&s.body))
       for (const RepeatCopy& copy : repeat->copies)
         for (const auto& [original, id] : copy.features) {

@@ -1,8 +1,8 @@
 #include "plan/repeat.h"
 
 #include "plan/access_along.h"
+#include "plan/constructed_feature.h"
 #include "plan/copy_finder.h"
-#include "plan/derived_feature.h"
 #include "plan/feature_edit.h"
 #include "plan/step_edit.h"
 #include "requirement/datum_targets.h"

@@ -125,8 +125,8 @@ std::string described(const Plan& plan, const StepBody& body) {
   }
   if (const auto* r = std::get_if<RepeatStep>(&body))
     return fmt::format("{}, {} places", r->name, motionsOf(r->pattern).size() + 1);
-  if (const auto* d = std::get_if<DeriveStep>(&body))
-    return "Derive " + plan.nominal(d->feature).name;
+  if (const auto* d = std::get_if<ConstructStep>(&body))
+    return "Construct " + plan.nominal(d->feature).name;
   if (const auto* q = std::get_if<QualifyStep>(&body))
     return q->sphere_moved ? "Qualify all tips, the sphere was moved"
            : q->all        ? "Qualify all tips"

@@ -109,10 +109,10 @@ struct RepeatStep {
   friend bool operator==(const RepeatStep&, const RepeatStep&) = default;
 };
 
-// A derived feature is worked out from what was measured so far; told where it cannot be.
-struct DeriveStep {
+// A constructed feature is worked out from what was measured so far; told where it cannot be.
+struct ConstructStep {
   FeatureId feature;
-  friend bool operator==(const DeriveStep&, const DeriveStep&) = default;
+  friend bool operator==(const ConstructStep&, const ConstructStep&) = default;
 };
 
 // Tips touch the reference sphere; from here on what is found of them counts.
@@ -154,7 +154,7 @@ struct OutputStep {
 };
 
 using StepBody = std::variant<MeasureStep, MoveStep, TurnStep, SwapStep, WaitStep, AskStep,
-                              NoteStep, GroupStep, UseFrameStep, RepeatStep, DeriveStep,
+                              NoteStep, GroupStep, UseFrameStep, RepeatStep, ConstructStep,
                               QualifyStep, EvaluateStep, BranchStep, OutputStep>;
 
 struct RoutineStep {

@@ -104,7 +104,7 @@ class PdfReport {
     }
     if (r.features.empty()) return {};
     const NominalFeature& f = plan_.nominal(r.features.front());
-    if (f.faces.empty()) return f.ideal.point; // a derived feature
+    if (f.faces.empty()) return f.ideal.point; // a constructed feature
     return plan_.part->face(f.faces.front()).box.center();
   }
 

@@ -1,5 +1,5 @@
-// Derived features: computed from others, nominally and from the measured ones, and so following
-// them when they change. Lengths mm, angles radians.
+// Constructed features: computed from others, nominally and from the measured ones, and so
+// following them when they change. Lengths mm, angles radians.
 #pragma once
 
 #include "base/error.h"

@@ -99,9 +99,9 @@ enum class Extreme { Between, Smallest, Largest };
 std::string_view name(Extreme extreme); // "", "smallest", "largest"
 std::optional<Extreme> extremeNamed(std::string_view name);
 
-// A surface of the part with a name, which requirements and touches refer to; or a derived feature,
-// which has no faces. A circle is a cylinder of no length, a line one of no diameter, a point a
-// sphere of no diameter.
+// A surface of the part with a name, which requirements and touches refer to; or a constructed
+// feature, which has no faces. A circle is a cylinder of no length, a line one of no diameter, a
+// point a sphere of no diameter.
 struct NominalFeature {
   FeatureId id;
   std::string name;
@@ -110,7 +110,7 @@ struct NominalFeature {
   std::optional<Construction> from;
   Filtering filtering;     // of its measured points
   bool as_touched = false; // its nominal has no ends: it ends where its points do
-  bool isDerived() const { return from.has_value(); }
+  bool isConstructed() const { return from.has_value(); }
   friend bool operator==(const NominalFeature&, const NominalFeature&) = default;
 };
 
@@ -217,11 +217,12 @@ struct Specification {
   friend bool operator==(const Specification&, const Specification&) = default;
 };
 
-// A derived feature stands on others, those perhaps on others again: what is touched in the end,
-// ascending.
+// A constructed feature stands on others, those perhaps on others again: what is touched in the
+// end, ascending.
 std::vector<FeatureId> touchedFor(const Specification& spec,
                                   const std::vector<FeatureId>& features);
-// The way round when a derived feature depends on itself: "Mid plane 1 -> Line 2 -> Mid plane 1".
+// The way round when a constructed feature depends on itself: "Mid plane 1 -> Line 2 -> Mid plane
+// 1".
 std::optional<std::string> cycleIn(const Specification& spec);
 
 // The requirements that one placement in the datum system must fulfil together with this one: by

@@ -63,7 +63,7 @@ class AccessPlanner {
     if (!only_.valid()) unifyDatums();
     if (progress.cancelled()) return cancelledError();
     for (Feature& f : plan_.features)
-      if (!f.covered() && f.why_not.empty() && !plan_.nominal(f.id).isDerived() && isMeant(f))
+      if (!f.covered() && f.why_not.empty() && !plan_.nominal(f.id).isConstructed() && isMeant(f))
         f.why_not = reason(f);
     return {};
   }

@@ -23,7 +23,7 @@ Result<EditGroup> changeOfBench(const Plan& plan, Bench bench, const Progress& p
   const Obstacles obstacles = obstaclesOf(now);
   if (auto done = planAccess(now, obstacles, progress); !done) return pass(done.error());
   for (const Feature& f : now.features) {
-    if (now.nominal(f.id).isDerived()) continue;
+    if (now.nominal(f.id).isConstructed()) continue;
     group.edits.push_back(SetRecipe{f.id, f.recipe, f.touches, f.why_not});
     group.edits.push_back(SetAccess{f.id, f.access, f.access_forced});
   }

@@ -280,7 +280,7 @@ void planOrder(Plan& plan) {
   std::vector<FeatureId> order = plan.alignment;
   const std::set<FeatureId> first(plan.alignment.begin(), plan.alignment.end());
   for (const Feature& f : plan.features)
-    if (!first.count(f.id) && !plan.nominal(f.id).isDerived()) order.push_back(f.id);
+    if (!first.count(f.id) && !plan.nominal(f.id).isConstructed()) order.push_back(f.id);
   plan.steps = measureSteps(order);
   orderForTime(plan);
 }

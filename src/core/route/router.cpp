@@ -160,13 +160,13 @@ class PlanRouter : private WayBuilder {
     way_.steps.back().frame = step.frame;
   }
 
-  void take(const DeriveStep& step, std::size_t index) {
+  void take(const ConstructStep& step, std::size_t index) {
     for (FeatureId id : touchedFor(plan_.spec, {step.feature}))
       if (!measured_.count(id) && !start_)
         way_.notes.push_back(
-            {0, fmt::format("{} is derived before {} is measured; move the step behind it",
+            {0, fmt::format("{} is constructed before {} is measured; move the step behind it",
                             plan_.nominal(step.feature).name, plan_.nominal(id).name)});
-    beginStep(StepKind::Derive, describe(plan_, done_.steps[index]), {});
+    beginStep(StepKind::Construct, describe(plan_, done_.steps[index]), {});
   }
 
   void take(const EvaluateStep& step, std::size_t index) {

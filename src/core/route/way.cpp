@@ -12,8 +12,9 @@ std::string_view name(MoveKind kind) {
 
 std::string_view name(StepKind kind) {
   static constexpr std::array<std::string_view, 17> kNames{
-      "by hand", "use frame", "hop",   "turn",   "swap",   "measure",  "qualify", "go to", "wait",
-      "ask",     "note",      "group", "repeat", "derive", "evaluate", "branch",  "output"};
+      "by hand", "use frame", "hop",      "turn",   "swap",  "measure",
+      "qualify", "go to",     "wait",     "ask",    "note",  "group",
+      "repeat",  "construct", "evaluate", "branch", "output"};
   return kNames[static_cast<std::size_t>(kind)];
 }
 

@@ -24,7 +24,7 @@ enum class StepKind {
   Note,
   Group,
   Repeat,
-  Derive,
+  Construct,
   Evaluate,
   Branch,
   Output

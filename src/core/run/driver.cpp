@@ -133,8 +133,8 @@ class Conductor {
     const StepBody* body = session_.bodyOf(task.does);
     if (const auto* e = body ? std::get_if<EvaluateStep>(body) : nullptr)
       who_.evaluated(session_.evaluate(e->requirements));
-    if (const auto* d = body ? std::get_if<DeriveStep>(body) : nullptr)
-      if (const auto shape = session_.derived(d->feature);
+    if (const auto* d = body ? std::get_if<ConstructStep>(body) : nullptr)
+      if (const auto shape = session_.constructed(d->feature);
           !shape && !who_.goOnDespite(task.text + ": " + shape.error().message))
         return stop();
     if (const auto* o = body ? std::get_if<OutputStep>(body) : nullptr)

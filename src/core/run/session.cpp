@@ -201,7 +201,7 @@ bool RunSession::isDeed(const Step& step) const {
   if (step.left_out || leftOut(step.does)) return false;
   if (step.kind == UseFrame)
     return !step.rough && !(step.frame.empty() ? aligned_ : steps_done_.count(step.does) > 0);
-  return (step.kind == Derive || step.kind == Evaluate || step.kind == Branch ||
+  return (step.kind == Construct || step.kind == Evaluate || step.kind == Branch ||
           step.kind == Output) &&
          !steps_done_.count(step.does);
 }

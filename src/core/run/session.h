@@ -4,7 +4,7 @@
 #pragma once
 
 #include "judge/verdict.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include "plan/repeat.h"
 #include "route/router.h"
 #include "run/controller.h"
@@ -149,8 +149,8 @@ class RunSession {
   Run run() const;
   // These requirements on what was measured so far; none: all whose features were.
   std::vector<Evaluation> evaluate(const std::vector<RequirementId>& requirements) const;
-  // A derived feature from what was measured so far; error says what is missing.
-  Result<Shaped> derived(FeatureId feature) const;
+  // A constructed feature from what was measured so far; error says what is missing.
+  Result<Shaped> constructed(FeatureId feature) const;
   // Why the routine ended before its last step, by a branch; empty: it did not.
   const std::string& endedBy() const { return ended_by_; }
   // A touch as it counts: corrected by what is known of the tip at these angles.

@@ -8,7 +8,7 @@ namespace {
 
 Result<Shaped> shapeNow(const Plan& plan, const Measurements& measured, FeatureId id) {
   const NominalFeature& feature = plan.nominal(id);
-  if (!feature.isDerived()) {
+  if (!feature.isConstructed()) {
     const auto found = measured.find(id);
     if (found == measured.end()) return fail("{} is not measured yet", feature.name);
     return measuredShape(feature, found->second);
@@ -30,7 +30,7 @@ Run RunSession::run() const {
   return run;
 }
 
-Result<Shaped> RunSession::derived(FeatureId feature) const {
+Result<Shaped> RunSession::constructed(FeatureId feature) const {
   return shapeNow(*plan_, measurementsOf(run()), feature);
 }
 

@@ -1,4 +1,4 @@
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 
 #include <algorithm>
 #include <set>
@@ -26,7 +26,7 @@ class Refresher {
 
   Done run() {
     if (const auto cycle = cycleIn(plan_.spec))
-      return fail("A derived feature cannot depend on itself: {}.", *cycle);
+      return fail("A constructed feature cannot depend on itself: {}.", *cycle);
     for (const NominalFeature& f : plan_.spec.features)
       if (auto shape = shapeOf(f.id); !shape) return pass(shape.error());
     return {};
@@ -107,7 +107,7 @@ Shaped nominalShape(const Plan& plan, FeatureId id) {
   return s;
 }
 
-Done refreshDerived(Plan& plan) {
+Done refreshConstructed(Plan& plan) {
   return Refresher(plan).run();
 }
 
@@ -176,13 +176,13 @@ std::vector<Proposal> proposeConstructions(const Plan& plan,
   return all;
 }
 
-Result<Specification> withDerived(const Plan& plan, const Construction& construction,
-                                  const std::string& name) {
+Result<Specification> withConstructed(const Plan& plan, const Construction& construction,
+                                      const std::string& name) {
   std::vector<Shaped> parents;
   for (FeatureId id : construction.of)
     parents.push_back(nominalShape(plan, id));
   auto shape = construct(construction, parents);
-  if (!shape) return fail("This cannot be derived: {}.", shape.error().message);
+  if (!shape) return fail("This cannot be constructed: {}.", shape.error().message);
   Specification spec = plan.spec;
   NominalFeature f;
   f.id = spec.features.next();

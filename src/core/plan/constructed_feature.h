@@ -1,5 +1,5 @@
-// Derived features: ideal geometry and points computed from other features, by the same rules from
-// nominal and from measured ones. CAD axes, mm.
+// Constructed features: ideal geometry and points computed from other features, by the same rules
+// from nominal and from measured ones. CAD axes, mm.
 #pragma once
 
 #include "plan/plan.h"
@@ -22,9 +22,9 @@ Result<Shaped> construct(const Construction& construction, const std::vector<Sha
 // A touched feature as nominally planned: its touches, or some points of it where it has none.
 Shaped nominalShape(const Plan& plan, FeatureId feature);
 
-// Computes the nominal geometry of all derived features anew, parents first. Error names the
+// Computes the nominal geometry of all constructed features anew, parents first. Error names the
 // feature and the reason; a feature that depends on itself is refused with the way round.
-Done refreshDerived(Plan& plan);
+Done refreshConstructed(Plan& plan);
 
 // The constructions that make sense of these features, the most likely first.
 struct Proposal {
@@ -34,10 +34,11 @@ struct Proposal {
 std::vector<Proposal> proposeConstructions(const Plan& plan,
                                            const std::vector<FeatureId>& features);
 
-// The specification with one more derived feature, named if `name` is empty. RemoveFeature takes one
-// away (plan/edit.h). Requirements likewise; removal is refused when something refers to them.
-Result<Specification> withDerived(const Plan& plan, const Construction& construction,
-                                  const std::string& name = {});
+// The specification with one more constructed feature, named if `name` is empty. RemoveFeature
+// takes one away (plan/edit.h). Requirements likewise; removal is refused when something refers to
+// them.
+Result<Specification> withConstructed(const Plan& plan, const Construction& construction,
+                                      const std::string& name = {});
 Specification withRequirement(const Specification& spec, Requirement requirement);
 Result<Specification> withoutRequirement(const Specification& spec, RequirementId requirement);
 

@@ -2,7 +2,7 @@
 #include "card/words.h"
 #include "judge/conditioning.h"
 #include "judge/nominal_figure.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include "requirement/datum_targets.h"
 #include "requirement/likely.h"
 #include <QLineEdit>
@@ -38,7 +38,7 @@ Requirement limited(Characteristic kind, std::vector<FeatureId> features, double
 
 } // namespace
 
-void Card::derivedSection(const NominalFeature& f) {
+void Card::constructedSection(const NominalFeature& f) {
   const Plan& plan = document_.plan();
   QString proves;
   for (const Requirement& r : plan.spec.requirements)
@@ -116,15 +116,15 @@ void Card::constructionFields(const NominalFeature& f) {
 }
 
 // What can be made of the selection, the likely first.
-void Card::deriveSection(const std::vector<FeatureId>& features) {
+void Card::constructSection(const std::vector<FeatureId>& features) {
   const auto proposals = proposeConstructions(document_.plan(), features);
   if (proposals.empty()) return;
-  head(features.size() == 1 ? QString("Derive from it")
-                            : QString("Derive from %1 features").arg(features.size()));
+  head(features.size() == 1 ? QString("Construct from it")
+                            : QString("Construct from %1 features").arg(features.size()));
   int number = 0;
   for (const Proposal& p : proposals)
-    link(text(p.words), QString("derive%1").arg(number++).toUtf8(),
-         [this, c = p.construction] { document_.derive(c); });
+    link(text(p.words), QString("construct%1").arg(number++).toUtf8(),
+         [this, c = p.construction] { document_.construct(c); });
 }
 
 // Where alone a datum is touched: typed, or taken from the place picked in the stage.
@@ -183,7 +183,7 @@ void Card::addRequirements(const std::vector<FeatureId>& features) {
                        [&](FeatureId id) { return predicate(plan.nominal(id).ideal); });
   };
   const Ideal& first = plan.nominal(features[0]).ideal;
-  const bool derived = plan.nominal(features[0]).isDerived();
+  const bool constructed = plan.nominal(features[0]).isConstructed();
   for (const LikelyRequirement& l : likelyRequirements(first, plan.spec.datums)) {
     Requirement r = l.requirement;
     r.features = features;
@@ -192,7 +192,7 @@ void Card::addRequirements(const std::vector<FeatureId>& features) {
     if (r.kind == Characteristic::Size && sized)
       demand(features.size() == 1 ? text(l.words) : QString("%1 × size").arg(features.size()),
              "demandSize", r);
-    else if (isForm(r.kind) && features.size() == 1 && !derived)
+    else if (isForm(r.kind) && features.size() == 1 && !constructed)
       demand(text(l.words), ("demand_" + std::string(name(r.kind))).c_str(), r);
   }
   if (features.size() == 2) {
@@ -219,17 +219,17 @@ void Card::addRequirements(const std::vector<FeatureId>& features) {
   demand("Tolerance indicator", "demandIndicator", indicator);
 }
 
-// Derived features, and a value of figures that are already there.
-void Card::derivedList() {
-  head("Derived features");
+// Constructed features, and a value of figures that are already there.
+void Card::constructedList() {
+  head("Constructed features");
   bool any = false;
   for (const NominalFeature& f : document_.plan().spec.features)
     if (f.from) {
       any = true;
-      link(text(f.name) + " · " + namesOf(document_.plan(), f.from->of), "derived",
+      link(text(f.name) + " · " + namesOf(document_.plan(), f.from->of), "constructed",
            [this, id = f.id] { document_.selectFeatures({id}); });
     }
-  if (!any) paragraph("None. Select features to derive from, several with Ctrl.");
+  if (!any) paragraph("None. Select features to construct from, several with Ctrl.");
   link("Add a value by formula", "demandValue", [this] { document_.addValue(); });
 }
 

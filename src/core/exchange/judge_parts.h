@@ -1,5 +1,5 @@
-// The work of judging many parts, off the window's thread: what is asked of each part, and what is
-// found.
+// Many measured parts judged in the order in which they are looked at: what is asked of each, and
+// what is found.
 #pragma once
 
 #include "base/progress.h"
@@ -7,7 +7,7 @@
 #include <functional>
 #include <memory>
 
-namespace alder::app {
+namespace alder {
 
 struct JudgingTask {
   std::string name;                           // of the part
@@ -37,4 +37,4 @@ KeysByRequirement judgeParts(const Plan& plan, std::vector<JudgingTask> tasks,
                              std::optional<RequirementId> first, KeysByRequirement known,
                              const DeliverJudging& deliver, const Progress& progress);
 
-} // namespace alder::app
+} // namespace alder

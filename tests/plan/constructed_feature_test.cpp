@@ -1,5 +1,5 @@
 #include "base/units.h"
-#include "plan/derived_feature.h"
+#include "plan/constructed_feature.h"
 #include "plan/edit.h"
 #include "support.h"
 
@@ -46,7 +46,7 @@ void nearTo(const Vec3& actual, const Vec3& expected, double tolerance = 1e-9) {
 } // namespace
 
 // Constructions against what geometry says, then as features of a routine.
-class DerivedFeatureTest : public QObject {
+class ConstructedFeatureTest : public QObject {
   Q_OBJECT
 
   static Result<Shaped> make(K kind, const std::vector<Shaped>& of) {
@@ -189,15 +189,15 @@ class DerivedFeatureTest : public QObject {
                              {test::balloon(plan, 1).features[0], holes[0]},
                              {holes[0]}})
       for (const Proposal& p : proposeConstructions(plan, pair))
-        VERIFY_OK(withDerived(plan, p.construction));
+        VERIFY_OK(withConstructed(plan, p.construction));
   }
   void addedRemovedAndUndone() {
     Plan plan = test::heronPlan();
     const auto holes = test::balloon(plan, 9).features;
     EditHistory history;
-    const auto spec = withDerived(plan, proposeConstructions(plan, holes).front().construction);
+    const auto spec = withConstructed(plan, proposeConstructions(plan, holes).front().construction);
     VERIFY_OK(spec);
-    VERIFY_OK(history.apply(plan, {"Derive", {SetSpecification{*spec}}}));
+    VERIFY_OK(history.apply(plan, {"Construct", {SetSpecification{*spec}}}));
     const FeatureId circle{static_cast<int>(plan.features.size()) - 1};
     QCOMPARE(plan.nominal(circle).name, std::string("Pitch circle 1"));
     Requirement size;
@@ -220,13 +220,14 @@ class DerivedFeatureTest : public QObject {
     QCOMPARE(plan.features.size(), test::heronPlan().features.size());
     QCOMPARE(plan.spec.requirements.size(), std::size_t(35));
   }
-  // Steps that derive a feature, or move to a place counted from it, keep it there; nothing changes
-  // for them when an earlier one is taken away, and when it comes back.
+  // Steps that construct a feature, or move to a place counted from it, keep it there; nothing
+  // changes for them when an earlier one is taken away, and when it comes back.
   void stepsFollowWhatTheyName() {
     Plan plan = test::heronPlan();
     const auto holes = test::balloon(plan, 9).features;
     for (int k = 0; k < 2; ++k) {
-      const auto spec = withDerived(plan, proposeConstructions(plan, holes).front().construction);
+      const auto spec =
+          withConstructed(plan, proposeConstructions(plan, holes).front().construction);
       VERIFY_OK(spec);
       VERIFY_OK(applyEdit(plan, SetSpecification{*spec}));
     }
@@ -235,14 +236,14 @@ class DerivedFeatureTest : public QObject {
       return applyEdit(plan,
                        SpliceSteps{plan.steps.size(), 0, {{freeId(plan.steps), 0, true, 0, body}}});
     };
-    VERIFY_OK(add(DeriveStep{second}));
+    VERIFY_OK(add(ConstructStep{second}));
     VERIFY_OK(add(MoveStep{CountFrom::Feature, second, Vec3(0, 0, 100)}));
     QVERIFY(!applyEdit(plan, RemoveFeature{second}));
     const std::string meant = plan.nominal(second).name;
     const auto names = [&](const Plan& p) {
-      const auto& derive = std::get<DeriveStep>(p.steps[p.steps.size() - 2].body);
+      const auto& construct = std::get<ConstructStep>(p.steps[p.steps.size() - 2].body);
       const auto& move = std::get<MoveStep>(p.steps.back().body);
-      return p.nominal(derive.feature).name == meant && p.nominal(move.feature).name == meant;
+      return p.nominal(construct.feature).name == meant && p.nominal(move.feature).name == meant;
     };
     const auto before = plan.steps;
     const auto back = applyEdit(plan, RemoveFeature{first});
@@ -266,7 +267,7 @@ class DerivedFeatureTest : public QObject {
     c.kind = K::Section;
     c.of = {bore};
     c.row = 3;
-    const auto spec = withDerived(plan, c);
+    const auto spec = withConstructed(plan, c);
     VERIFY_OK(spec);
     VERIFY_OK(applyEdit(plan, SetSpecification{*spec}));
     const double before = plan.spec.features.back().ideal.point.z();
@@ -284,7 +285,7 @@ class DerivedFeatureTest : public QObject {
     Construction c;
     c.kind = K::Copy;
     c.of = {FeatureId{0}};
-    auto spec = *withDerived(plan, c, "One");
+    auto spec = *withConstructed(plan, c, "One");
     NominalFeature two = spec.features.back();
     two.id = spec.features.next();
     two.name = "Two";
@@ -299,5 +300,5 @@ class DerivedFeatureTest : public QObject {
   }
 };
 
-ALDER_TEST(DerivedFeatureTest)
-#include "derived_feature_test.moc"
+ALDER_TEST(ConstructedFeatureTest)
+#include "constructed_feature_test.moc"

@@ -1,9 +1,9 @@
-#include "document/judging_work.h"
+#include "exchange/judge_parts.h"
 
 #include "exchange/csv.h"
 #include <algorithm>
 
-namespace alder::app {
+namespace alder {
 namespace {
 
 class Judging {
@@ -103,4 +103,4 @@ KeysByRequirement judgeParts(const Plan& plan, std::vector<JudgingTask> tasks,
   return known;
 }
 
-} // namespace alder::app
+} // namespace alder
