@@ -170,10 +170,11 @@ void Card::pairSection() {
          keep(&PairDraft::still));
   auto* why = new QLineEdit(pair_draft_.reason);
   why->setObjectName("pairReason");
-  why->setPlaceholderText("why, or a margin in mm");
+  why->setPlaceholderText("words or mm");
   connect(why, &QLineEdit::textChanged, this, [this](const QString& t) { pair_draft_.reason = t; });
   row("reason", why);
-  link("Do not check this pair, or ask for the margin", "addPair", [=, this] {
+  paragraph("Words: why the pair is not checked. A length: the margin that it must keep.");
+  link("Add this exception", "addPair", [=, this] {
     PairRule rule;
     if (pair_draft_.moving > 0) rule.moving = moving[pair_draft_.moving].toStdString();
     if (pair_draft_.still > 0) rule.still = still[pair_draft_.still].toStdString();

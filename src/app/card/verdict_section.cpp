@@ -72,7 +72,10 @@ void Card::runsSection() {
 void Card::historyRows(const Requirement& r) {
   const PartHistory h = document_.parts().historyOf(r.id);
   if (h.count < 2) return;
-  head(QString("Over %1 parts").arg(h.count));
+  const auto to_judge = document_.parts().toJudge(r.id);
+  head(QString("Over %1 parts%2")
+           .arg(h.count)
+           .arg(to_judge > 0 ? QString(", %1 still being judged").arg(to_judge) : QString()));
   const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
   const int finer = r.decimals + 1;
   const QString unit = r.kind == Characteristic::Value   ? " " + text(r.unit)
