@@ -257,6 +257,44 @@ class DocumentTest : public QObject {
     QVERIFY(d.evaluation(RequirementId{1})->verdict == Verdict::Unmeasured);
     QVERIFY(d.unsaved());
   }
+  // Points of a feature by a name that it no longer has cannot be read; with the name they can
+  // again.
+  void renamedAway() {
+    Document d;
+    QVERIFY(open(d));
+    const std::string name = d.plan().spec.features[0].name;
+    QFile file(dir_.filePath("named.csv"));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write("feature,x,y,z\n");
+    for (const Touch& t : d.plan().features[0].touches)
+      file.write(QString("%1,%2,%3,%4\n")
+                     .arg(QString::fromStdString(name))
+                     .arg(t.point.x(), 0, 'f', 6)
+                     .arg(t.point.y(), 0, 'f', 6)
+                     .arg(t.point.z(), 0, 'f', 6)
+                     .toUtf8());
+    file.close();
+    d.judgeFile(file.fileName());
+    QVERIFY(idle(d));
+    const RequirementId flatness = d.plan().spec.requirements[0].id;
+    QVERIFY(d.verdict(flatness)->actual);
+    Specification spec = d.plan().spec;
+    spec.features[0].name = "another";
+    QSignalSpy messages(&d, &Document::message);
+    QVERIFY(d.edit("Rename", {SetSpecification{spec}}));
+    QVERIFY(idle(d));
+    QVERIFY(!d.runs()[0].unreadable.empty());
+    for (const Requirement& r : d.plan().spec.requirements)
+      QVERIFY(d.verdict(r.id)->verdict == Verdict::Unmeasured);
+    QVERIFY(std::any_of(messages.begin(), messages.end(), [](const QList<QVariant>& m) {
+      return m[0].toString().contains("stays in the file");
+    }));
+    d.undo();
+    QVERIFY(idle(d));
+    QVERIFY(d.runs()[0].unreadable.empty() && d.verdict(flatness)->actual);
+    QCOMPARE(d.runs()[0].verdicts.size(), d.plan().spec.requirements.size());
+    QCOMPARE(d.runs()[0].details.size(), d.plan().spec.requirements.size());
+  }
   void theWrongFileChangesNothing() {
     Document d;
     QVERIFY(open(d));

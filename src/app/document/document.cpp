@@ -278,7 +278,7 @@ void Document::rehearseAgain() {
 bool Document::save(const QString& path) {
   finishNewParts();
   for (StoredRun& run : project_.runs)
-    run.kept = parts_.keptOf(run.name);
+    if (KeptVerdicts kept = parts_.keptOf(run.name); !kept.all.empty()) run.kept = std::move(kept);
   if (auto done = saveProject(project_, path.toStdString()); !done) {
     emit message(QString::fromStdString(done.error().message), true);
     return false;

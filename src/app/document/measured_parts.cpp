@@ -88,6 +88,7 @@ void MeasuredParts::clear() {
 void MeasuredParts::follow(const Plan& plan, const std::vector<StoredRun>& stored,
                            std::optional<RequirementId> first) {
   take();
+  basket_.reset(); // what is still found is of the routine as it was
   const auto now = std::make_shared<const Plan>(plan);
   const bool alike = plan_ && readAlike(*plan_, *now);
   const auto stand = plan_ ? verdictsThatStand(*plan_, *now) : std::set<RequirementId>{};
@@ -101,6 +102,8 @@ void MeasuredParts::follow(const Plan& plan, const std::vector<StoredRun>& store
       std::erase_if(run.verdicts, stale);
       std::erase_if(run.details, stale);
       run.outdated = run.outdated || !alike;
+      if (!alike && !run.unreadable.empty())
+        run.verdicts.clear(), run.details.clear(); // it may be readable now
     } else {
       run.name = s.name;
       run.csv = std::make_shared<const std::string>(s.csv);
@@ -128,6 +131,7 @@ void MeasuredParts::isNew(const std::string& name) {
 
 void MeasuredParts::pointsChanged(const std::string& name) {
   take();
+  basket_.reset();
   jobs_.cancel();
   if (const auto place = places_.find(name); place != places_.end()) {
     runs_[place->second].name.clear(); // no longer known
@@ -221,7 +225,7 @@ bool MeasuredParts::take(const JudgingResult& found) {
   if (!found.points_key.empty()) run->points_key = found.points_key;
   if (found.points) {
     if (run->unreadable != found.unreadable) {
-      again_ |= !run->verdicts.empty();
+      again_ |= !run->verdicts.empty() || !run->details.empty();
       run->verdicts.clear();
       run->details.clear();
       run->unreadable = found.unreadable;
