@@ -1,8 +1,9 @@
 #include "document/document.h"
-#include "plan/step_edit.h"
 
 #include "base/files.h"
+#include "base/random.h"
 #include "base/units.h"
+#include "plan/step_edit.h"
 #include "support.h"
 #include <QFile>
 #include <QSignalSpy>
@@ -256,6 +257,70 @@ class DocumentTest : public QObject {
     NEAR(*flatness->actual, 0.0, 1e-5);
     QVERIFY(d.evaluation(RequirementId{1})->verdict == Verdict::Unmeasured);
     QVERIFY(d.unsaved());
+  }
+  // However edits and judging meet, in the end each verdict is that of the routine as it is.
+  void editsWhileJudging() {
+    Document d;
+    QVERIFY(open(d));
+    for (std::uint64_t seed = 1; seed <= 3; ++seed) {
+      d.run(seed == 2 ? data("heron-defects.json") : QString(), seed);
+      QVERIFY(idle(d));
+    }
+    Random random(7);
+    const auto any = [&](std::size_t count) {
+      return std::min(count - 1,
+                      static_cast<std::size_t>(random.uniform() * static_cast<double>(count)));
+    };
+    int made = 0;
+    for (int k = 0; k < 26; ++k) {
+      const auto& all = d.plan().spec.requirements;
+      Requirement r = all[any(all.size())];
+      switch (any(8)) {
+      case 0:
+        d.undo();
+        break;
+      case 1:
+        d.redo();
+        break;
+      case 2: {
+        const FeatureId id = d.plan().features[any(d.plan().features.size())].id;
+        Recipe recipe = d.plan().feature(id).recipe;
+        recipe.per_row += 1;
+        made += d.edit("Touches", {SetRecipe{id, recipe, {}, {}}});
+        break;
+      }
+      case 3: {
+        Specification spec = d.plan().spec;
+        spec.near_share = spec.near_share > 0.7 ? 0.6 : 0.9;
+        made += d.edit("Near", {SetSpecification{spec}});
+        break;
+      }
+      case 4:
+        d.setCurrentRun(static_cast<int>(any(3)));
+        break;
+      default:
+        r.upper += 0.003;
+        if (!isDimension(r.kind)) r.tolerance = r.upper;
+        made += d.edit("Limit", {SetRequirement{r}});
+        d.selectRequirement(r.id);
+      }
+      QTest::qWait(static_cast<int>(any(60)));
+    }
+    QVERIFY2(made > 12, qPrintable(QString::number(made)));
+    QVERIFY(idle(d));
+    QCOMPARE(d.runs().size(), std::size_t(3));
+    for (const JudgedRun& run : d.runs()) {
+      const auto points = measurementsFromCsv(*run.csv, run.name, d.plan());
+      VERIFY_OK(points);
+      const auto anew = brief(judgeAll(d.plan(), *points));
+      for (const auto& [id, verdict] : anew)
+        QVERIFY2(run.verdicts.at(id) == verdict,
+                 describe(d.plan().spec, d.plan().spec.requirement(id)).c_str());
+      QCOMPARE(run.verdicts.size(), anew.size());
+      for (const auto& [id, e] : run.details)
+        QVERIFY(brief(e) == anew.at(id));
+    }
+    QCOMPARE(d.currentRun()->details.size(), d.plan().spec.requirements.size());
   }
   // Points of a feature by a name that it no longer has cannot be read; with the name they can
   // again.
