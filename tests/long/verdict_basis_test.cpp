@@ -108,7 +108,6 @@ class VerdictBasisTest : public QObject {
         for (const RequirementId id : stand) {
           ++stood;
           QCOMPARE(all(judge(now, now.spec.requirement(id), block.measured)), before[id]);
-          QVERIFY(verdictStands(block.plan, now, id));
         }
       }
     }

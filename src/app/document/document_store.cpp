@@ -134,6 +134,13 @@ void Document::writeHistory(const QString& path) {
   if (judging())
     emit message(QFileInfo(path).fileName() + " is written when all parts are judged", false);
   parts_.whenJudged([=, this] {
+    for (const Requirement& r : plan().spec.requirements)
+      if (const auto left = parts_.toJudge(r.id); left > 0) // its job broke off
+        return emit message(QString("%1 was not written: requirement %2 is not judged on %3 parts")
+                                .arg(QFileInfo(path).fileName())
+                                .arg(r.balloon)
+                                .arg(left),
+                            true);
     std::vector<JudgedPart> parts;
     for (const JudgedRun& run : parts_.all())
       parts.push_back({run.name, "", run.verdicts, {}});

@@ -81,6 +81,9 @@ void MeasuredParts::clear() {
   fresh_.clear();
   keys_.clear();
   then_.clear();
+  complaints_.clear();
+  show_.clear();
+  again_ = false;
   current_ = -1;
   first_.reset();
 }
@@ -152,12 +155,16 @@ bool MeasuredParts::judgedInDetail(const JudgedRun& run) const {
   return run.points && !run.outdated && missing(run, true).empty();
 }
 
+JudgingTask MeasuredParts::taskOf(const JudgedRun& run, bool detailed) const {
+  return {run.name,       run.csv,  run.outdated ? nullptr : run.points,
+          run.points_key, run.kept, missing(run, detailed),
+          detailed};
+}
+
 std::vector<JudgingTask> MeasuredParts::tasks() const {
   std::vector<JudgingTask> tasks;
   for (const JudgedRun& run : runs_) {
-    JudgingTask t{run.name,       run.csv,  run.outdated ? nullptr : run.points,
-                  run.points_key, run.kept, missing(run, detailed(run)),
-                  detailed(run)};
+    JudgingTask t = taskOf(run, detailed(run));
     if (!t.wanted.empty() || t.points_key.empty() || (t.detailed && !t.points))
       tasks.push_back(std::move(t));
   }
@@ -187,7 +194,6 @@ void MeasuredParts::start() {
     return [this] {
       take();
       if (std::exchange(again_, false)) return start();
-      sayUnreadable();
       emit judged();
       done();
     };
@@ -196,6 +202,7 @@ void MeasuredParts::start() {
 }
 
 void MeasuredParts::done() {
+  sayUnreadable();
   for (auto& then : std::exchange(then_, {}))
     then();
 }
@@ -258,15 +265,11 @@ void MeasuredParts::finish(const std::string& name) {
   take();
   const JudgedRun* run = find(name);
   if (!run || judgedInDetail(*run)) return;
-  JudgingTask task{run->name,
-                   run->csv,
-                   run->outdated ? nullptr : run->points,
-                   run->points_key,
-                   nullptr,
-                   missing(*run, true),
-                   true};
-  keys_ = judgeParts(*plan_, {std::move(task)}, {}, keys_,
-                     [this](const JudgingResult& f) { take(f); }, {});
+  again_ = false;
+  do // once more where it turned out that it can be read, or cannot be any longer
+    keys_ = judgeParts(*plan_, {taskOf(*run, true)}, {}, keys_,
+                       [this](const JudgingResult& f) { take(f); }, {});
+  while (std::exchange(again_, false));
   if (jobs_.busy()) start(); // the rest; this part is done
 }
 

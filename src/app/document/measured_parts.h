@@ -71,6 +71,7 @@ class MeasuredParts : public QObject {
   void take();
   bool take(const JudgingResult& found);
   void done();
+  JudgingTask taskOf(const JudgedRun& run, bool detailed) const;
   std::vector<JudgingTask> tasks() const;
   std::vector<RequirementId> missing(const JudgedRun& run, bool detailed) const;
   bool detailed(const JudgedRun& run) const {

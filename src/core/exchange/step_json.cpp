@@ -167,11 +167,8 @@ std::optional<RequirementId> requirementIn(const Json& value, bool by_number,
 }
 
 // Older files may ask for a number that no requirement has: the step then is a note that says so.
-NoteStep asksForNone(const JsonFields& f) {
-  Json said = f.json();
-  for (const char* field : {"id", "depth", "left_out", "before"})
-    said.erase(field);
-  return {"A step asked for a requirement that is not there: " + said.dump()};
+NoteStep asksForNone(const std::string& step) {
+  return {step + " is left out: it asks for a requirement that is not there"};
 }
 
 StepBody readEvaluate(const JsonFields& f, const Specification& spec) {
@@ -187,7 +184,12 @@ StepBody readEvaluate(const JsonFields& f, const Specification& spec) {
       whole = false;
     else
       f.complain(key, "must be requirements of the routine");
-  if (!whole) return asksForNone(f);
+  if (!whole) {
+    std::string numbers;
+    for (const Json& value : wanted)
+      numbers += (numbers.empty() ? "" : ", ") + value.dump();
+    return asksForNone("Evaluate " + numbers);
+  }
   return s;
 }
 
@@ -198,7 +200,7 @@ StepBody readBranch(const JsonFields& f, const Specification& spec) {
   if (const auto id = requirementIn(value, by_number, spec))
     s.requirement = *id;
   else if (by_number)
-    return asksForNone(f);
+    return asksForNone(fmt::format("If {} is {}: {}", value.dump(), name(s.when), name(s.does)));
   else
     f.complain("requirement", "must be a requirement of the routine");
   return s;

@@ -2,8 +2,8 @@
 
 #include "base/random.h"
 #include "base/units.h"
-#include "judge/conditioning.h"
 #include "judge/verdict.h"
+#include "judge/verdict_basis.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -11,18 +11,11 @@
 namespace alder {
 namespace {
 
-// All that the judge looks at for this requirement: what else is touched does not move its figure.
+// What is touched of all that the judge looks at: what else there is does not move its figure.
 std::vector<FeatureId> lookedAt(const Plan& plan, const Requirement& r) {
-  // A formula may name any feature, and a size may get what others leave unused (ISO 2692 R).
-  const auto& all = plan.spec.requirements;
-  const bool far = r.kind == Characteristic::Value ||
-                   (r.kind == Characteristic::Size &&
-                    std::any_of(all.begin(), all.end(),
-                                [](const Requirement& other) { return other.reciprocity; }));
-  if (!far) return touchedFor(plan.spec, neededBy(plan.spec, r));
   std::vector<FeatureId> ids;
-  for (const Feature& f : plan.features)
-    if (!plan.nominal(f.id).isConstructed()) ids.push_back(f.id);
+  for (FeatureId id : basisOf(plan.spec, r).features)
+    if (!plan.nominal(id).isConstructed()) ids.push_back(id);
   return ids;
 }
 

@@ -125,10 +125,6 @@ std::set<RequirementId> verdictsThatStand(const Plan& before, const Plan& now) {
   return all;
 }
 
-bool verdictStands(const Plan& before, const Plan& now, RequirementId requirement) {
-  return sameSettings(before, now) && stands(before, now, requirement);
-}
-
 Plan excerptFor(const Plan& plan, const VerdictBasis& basis) {
   Plan excerpt;
   excerpt.part = plan.part;

@@ -17,7 +17,6 @@ VerdictBasis basisOf(const Specification& spec, const Requirement& requirement);
 
 // Those whose verdicts on the same points are the same by both routines.
 std::set<RequirementId> verdictsThatStand(const Plan& before, const Plan& now);
-bool verdictStands(const Plan& before, const Plan& now, RequirementId requirement);
 
 // The routine with nothing in it but the basis, and of its features nothing but the touches. The
 // verdict by it is the same.
