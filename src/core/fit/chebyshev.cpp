@@ -1,16 +1,25 @@
 #include "fit/chebyshev.h"
 
 #include <algorithm>
-#include <array>
 #include <memory>
 
 namespace alder {
 
-double Nearest::at(const Estimate& e, double reach) const {
+namespace {
+
+// The point of an axis nearest the points' centroid: its own origin may lie anywhere along it.
+Vec3 foot(Shape shape, const Estimate& e) {
+  const Vec3 t = e.frame.translation(), d = e.frame.linear().col(2);
+  return shape == Shape::Cylinder ? Vec3(t - t.dot(d) * d) : t;
+}
+
+} // namespace
+
+double Nearest::at(Shape shape, const Estimate& e, double reach) const {
   if (per_mm == 0) return 0;
-  const Mat3 &a = e.frame.linear(), &b = place.frame.linear();
-  return per_mm * ((e.frame.translation() - place.frame.translation()).squaredNorm() +
-                   reach * reach * (a.col(2) - b.col(2)).squaredNorm());
+  const Vec3 lean = e.frame.linear().col(2) - place.frame.linear().col(2);
+  return per_mm * ((foot(shape, e) - foot(shape, place)).squaredNorm() +
+                   (shape == Shape::Cylinder ? reach * reach * lean.squaredNorm() : 0));
 }
 
 SmallVector Nearest::slope(Shape shape, const Estimate& e, double reach) const {
@@ -18,13 +27,14 @@ SmallVector Nearest::slope(Shape shape, const Estimate& e, double reach) const {
   SmallVector out = SmallVector::Zero(static_cast<Eigen::Index>(parameters.size()));
   if (per_mm == 0) return out;
   const Mat3& axes = e.frame.linear();
-  const Vec3 off = axes.transpose() * (e.frame.translation() - place.frame.translation()),
-             lean = axes.transpose() * (axes.col(2) - place.frame.linear().col(2)) * reach * reach;
+  const Vec3 t = e.frame.translation(), d = axes.col(2), off = foot(shape, e) - foot(shape, place),
+             lean = reach * reach * (d - place.frame.linear().col(2));
   for (std::size_t i = 0; i < parameters.size(); ++i) {
-    const auto which = static_cast<std::size_t>(parameters[i]); // shifts, then tilts
-    if (which < 5)
-      out[static_cast<Eigen::Index>(i)] =
-          2 * per_mm * std::array{off.x(), off.y(), off.z(), lean.x(), lean.y()}[which];
+    const auto which = static_cast<Eigen::Index>(parameters[i]); // shifts, then tilts
+    if (which > 4) continue;
+    const Vec3 axis = axes.col(which % 3);
+    const Vec3 by_tilt = lean - t.dot(d) * off - off.dot(d) * t; // the foot moves too
+    out[static_cast<Eigen::Index>(i)] = 2 * per_mm * axis.dot(which < 3 ? off : by_tilt);
   }
   return out;
 }
@@ -48,18 +58,18 @@ Chebyshev solveChebyshev(Shape shape, const Cloud& cloud, const Estimate& start,
   const double side = sides == Sides::Lower ? -1 : 1;
   p.all = [&](std::vector<double>& d) {
     distances(shape, cloud, now, d);
-    if (const double off = side * nearest.at(now, cloud.reach); off != 0)
+    if (const double off = side * nearest.at(shape, now, cloud.reach); off != 0)
       for (double& v : d)
         v += off;
   };
   p.one = [&](std::size_t i, SmallVector& g) {
     const double d = distanceAt(shape, cloud, now, i, gradient.data());
     g = free.transpose() * (gradient + side * nearest.slope(shape, now, cloud.reach));
-    return d + side * nearest.at(now, cloud.reach);
+    return d + side * nearest.at(shape, now, cloud.reach);
   };
   p.after = [&](const SmallVector& y) -> std::function<double(std::size_t)> {
     const Estimate e = after(y);
-    return [&shape, &cloud, e, off = side * nearest.at(e, cloud.reach)](std::size_t i) {
+    return [&shape, &cloud, e, off = side * nearest.at(shape, e, cloud.reach)](std::size_t i) {
       double g[kMostParameters];
       return distanceAt(shape, cloud, e, i, g) + off;
     };

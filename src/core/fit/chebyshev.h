@@ -11,7 +11,7 @@ namespace alder {
 struct Nearest {
   Estimate place;
   double per_mm = 0;
-  double at(const Estimate& e, double reach) const;
+  double at(Shape shape, const Estimate& e, double reach) const;
   // Derivatives by the parameters of a cylinder, circle or sphere.
   SmallVector slope(Shape shape, const Estimate& e, double reach) const;
 };

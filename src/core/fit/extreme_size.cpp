@@ -1,5 +1,6 @@
 #include "fit/extreme_size.h"
 
+#include "fit/balance.h"
 #include "fit/small_program.h"
 #include <algorithm>
 
@@ -46,7 +47,7 @@ class Search {
       first.half[static_cast<std::size_t>(j)] = 2 * form;
     for (std::size_t i = 0; i < cloud_.size(); ++i)
       if (side_ * d[i] > best_.worst - 4 * n * form) first.points.push_back(i);
-    best_.worst += nearest_.at(best_.estimate, cloud_.reach);
+    best_.worst += nearest_.at(shape_, best_.estimate, cloud_.reach);
     takeFrom(best_.estimate, first.points, -1e-12); // settled anew, by the place too
     turnToWhatContactsHold();
     settled_ = settled();
@@ -57,14 +58,16 @@ class Search {
       Box box = std::move(open.back());
       open.pop_back();
       examine(box, open);
-      // What is still open then is hard because several places are nearly as good: from each box the
-      // local search, which costs little, finds the best of them long before the boxes close in on it.
+      // What is still open then is hard because several places are nearly as good: from each box
+      // the local search, which costs little, finds the best of them long before the boxes close in
+      // on it.
       if (count == 20 || count == 80 || count == 200)
         for (const Box& left : open)
           takeFrom(left.middle, first.points);
     }
+    best_ = balanced(shape_, cloud_, best_, k_, sides_, nearest_);
     const double within = looseness(first, kLoss);
-    best_.worst -= nearest_.at(best_.estimate, cloud_.reach);
+    best_.worst -= nearest_.at(shape_, best_.estimate, cloud_.reach);
     return {best_, open.empty(), within};
   }
 
@@ -130,7 +133,7 @@ class Search {
       all.emplace_back(-side_ * distanceAt(shape_, cloud_, e, i, g), i);
     const std::size_t most = std::min<std::size_t>(all.size(), 60);
     std::partial_sort(all.begin(), all.begin() + static_cast<std::ptrdiff_t>(most), all.end());
-    worst = all.empty() ? -1e300 : -all.front().first + nearest_.at(e, cloud_.reach);
+    worst = all.empty() ? -1e300 : -all.front().first + nearest_.at(shape_, e, cloud_.reach);
     std::vector<std::size_t> out;
     for (std::size_t i = 0; i < most; ++i)
       out.push_back(all[i].second);
@@ -142,7 +145,8 @@ class Search {
     if (first.empty() || worst > best_.worst - kBetter) return;
     take(solveChebyshev(shape_, cloud_, e, k_, sides_, false, first, nearest_));
   }
-  void takeFrom(const Estimate& e, const std::vector<std::size_t>& points, double better = kBetter) {
+  void takeFrom(const Estimate& e, const std::vector<std::size_t>& points,
+                double better = kBetter) {
     double worst = 0;
     const auto first = worstAt(e, points, worst);
     take(solveChebyshev(shape_, cloud_, e, k_, sides_, false, first, nearest_), better);
@@ -239,7 +243,7 @@ class Search {
                                     std::vector<std::size_t>& points) const {
     const auto n = static_cast<std::size_t>(free_.cols());
     std::vector<std::pair<LinearBound, std::size_t>> all;
-    const double off = nearest_.at(box.middle, cloud_.reach);
+    const double off = nearest_.at(shape_, box.middle, cloud_.reach);
     const SmallVector slope = nearest_.slope(shape_, box.middle, cloud_.reach);
     SmallVector gradient(static_cast<Eigen::Index>(parameters_.size()));
     for (const std::size_t i : box.points) {
