@@ -7,7 +7,7 @@ include(${CMAKE_CURRENT_LIST_DIR}/AlderWarnings.cmake)
 
 function(alder_module name)
   cmake_parse_arguments(ARG "" "" "USES;LIBRARIES" ${ARGN})
-  file(GLOB sources CONFIGURE_DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/${name}/*.cpp
+  file(GLOB_RECURSE sources CONFIGURE_DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/${name}/*.cpp
                                       ${CMAKE_CURRENT_SOURCE_DIR}/${name}/*.h)
   set(include_root ${CMAKE_BINARY_DIR}/include/${name})
   file(MAKE_DIRECTORY ${include_root})

@@ -36,9 +36,9 @@ class AbsentOperator : public WillingOperator {
     why_ = why + " Move it clear of the part and run again with --clear.";
     return false;
   }
-  Done write(const OutputStep& step, const RunSession& session) override {
+  Done write(const Output& output, const RunSession& session) override {
     const auto now = std::chrono::system_clock::now().time_since_epoch();
-    return writeOutput(step, session, folder_,
+    return writeOutput(output, session, folder_,
                        std::chrono::duration_cast<std::chrono::seconds>(now).count());
   }
   const std::string& why() const { return why_; }

@@ -27,7 +27,7 @@ class Witness : public WillingOperator {
     return go_on;
   }
   void evaluated(const std::vector<Evaluation>& e) override { told.push_back(e); }
-  Done write(const OutputStep& step, const RunSession& session) override {
+  Done write(const Output& step, const RunSession& session) override {
     written.push_back(step.file);
     if (folder.empty()) return fail("{}: there is no room.", step.file);
     return writeOutput(step, session, folder, 0);

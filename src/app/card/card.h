@@ -25,12 +25,25 @@ struct ClashGroup {
 std::vector<ClashGroup> groupsOf(const Routed& routed,
                                  const std::function<bool(const Clash&)>& counts);
 
+// A step that can be put in before the selected one: by a link of the card, and by an action of the
+// window where it has one.
+struct StepOffer {
+  int place = 0; // in the card, from 1
+  QString link;  // empty: it is not put in by itself
+  const char* link_id = "";
+  QString action;
+  const char* action_id = "";
+  QString key;
+  std::optional<StepBody> body; // nothing where there is none that fits now
+};
+
 class Card : public QWidget {
   Q_OBJECT
 
  public:
   Card(Document& document, const Theme& theme, QWidget* parent = nullptr);
   void setDesk(Desk desk);
+  static std::vector<StepOffer> offers(const Document& document);
 
  signals:
   void wanted(const QString& action); // of the window, by its name
@@ -103,30 +116,43 @@ class Card : public QWidget {
   // step_section.cpp: steps that touch nothing
   bool showsStep() const;
   void stepSection();
+  // card/steps: the fields of a step by its kind, and how one is put in
   void stepFields(StepId id, const MeasureStep& step);
+  static StepOffer offerOf(const Document& document, const MeasureStep*);
   void stepFields(StepId id, const MoveStep& step);
+  static StepOffer offerOf(const Document& document, const MoveStep*);
   void stepFields(StepId id, const TurnStep& step);
+  static StepOffer offerOf(const Document& document, const TurnStep*);
   void stepFields(StepId id, const SwapStep& step);
+  static StepOffer offerOf(const Document& document, const SwapStep*);
+  void stepFields(StepId id, const WaitStep& step);
+  static StepOffer offerOf(const Document& document, const WaitStep*);
+  void stepFields(StepId id, const AskStep& step);
+  static StepOffer offerOf(const Document& document, const AskStep*);
+  void stepFields(StepId id, const NoteStep& step);
+  static StepOffer offerOf(const Document& document, const NoteStep*);
+  void stepFields(StepId id, const GroupStep& step);
+  static StepOffer offerOf(const Document& document, const GroupStep*);
   void stepFields(StepId id, const UseFrameStep& step);
+  static StepOffer offerOf(const Document& document, const UseFrameStep*);
+  void stepFields(StepId id, const RepeatStep& step);
+  static StepOffer offerOf(const Document& document, const RepeatStep*);
+  void stepFields(StepId id, const ConstructStep& step);
+  static StepOffer offerOf(const Document& document, const ConstructStep*);
+  void stepFields(StepId id, const QualifyStep& step);
+  static StepOffer offerOf(const Document& document, const QualifyStep*);
+  void stepFields(StepId id, const EvaluateStep& step);
+  static StepOffer offerOf(const Document& document, const EvaluateStep*);
+  void stepFields(StepId id, const BranchStep& step);
+  static StepOffer offerOf(const Document& document, const BranchStep*);
+  void stepFields(StepId id, const OutputStep& step);
+  static StepOffer offerOf(const Document& document, const OutputStep*);
+  void pictureFields(StepId id, const WaitStep& step);
   void frameStages(const PartFrame& frame);
   void frameRounds(StepId id, const UseFrameStep& step);
   void frameChoice(StepId id, const UseFrameStep& step);
   void keptFrame(const KeptFrame& kept);
   void bandFields(const PartFrame& frame, std::size_t stage);
-  void stepFields(StepId id, const WaitStep& step);
-  void pictureFields(StepId id, const WaitStep& step);
-  void stepFields(StepId id, const AskStep& step);
-  void stepFields(StepId id, const NoteStep& step);
-  void stepFields(StepId id, const GroupStep& step);
-  // result_step_section.cpp: what is worked out, judged and written
-  void stepFields(StepId id, const ConstructStep& step);
-  void stepFields(StepId id, const QualifyStep& step);
-  void stepFields(StepId id, const EvaluateStep& step);
-  void stepFields(StepId id, const BranchStep& step);
-  void stepFields(StepId id, const OutputStep& step);
-  BranchStep likelyBranch() const;
-  // repeat_section.cpp: what is done again elsewhere
-  void stepFields(StepId id, const RepeatStep& step);
   void patternFields(StepId id, const Pattern& pattern);
   void aboutFeature(StepId id, const Pattern& pattern);
   void listedRows(StepId id, const Pattern& pattern);

@@ -4,6 +4,7 @@
 #include "base/files.h"
 #include "exchange/frames_file.h"
 #include "exchange/run_frames.h"
+#include "plan/frame_steps.h"
 #include <QFileInfo>
 #include <algorithm>
 
@@ -114,13 +115,8 @@ void Document::renamePlace(const std::string& name, const std::string& wanted) {
   auto bench = readBench(json->dump(2), "bench");
   if (!bench) return;
   std::vector<Edit> edits{changedBench(plan(), std::move(*bench))};
-  for (std::size_t i = 0; i < plan().steps.size(); ++i)
-    if (const auto* use = std::get_if<UseFrameStep>(&plan().steps[i].body);
-        use && use->frame == name) {
-      RoutineStep step = plan().steps[i];
-      std::get<UseFrameStep>(step.body).frame = wanted;
-      edits.push_back(SpliceSteps{i, 1, {step}});
-    }
+  for (Edit& e : stepsFollowName(plan(), name, wanted))
+    edits.push_back(std::move(e));
   edit("Rename a place", std::move(edits));
 }
 
@@ -134,12 +130,9 @@ void Document::forgetPlace(const std::string& name) {
 
 // The routine then does not ask for the part to be touched by hand.
 void Document::beginAtPlace(const std::string& name) {
-  Steps fresh(1);
-  fresh.front().id = StepId{0};
-  fresh.front().body = UseFrameStep{name};
-  const StepId id = freeId(plan().steps);
-  auto step = insertSteps(plan(), fresh, 0, 0);
-  if (step && edit("Begin at a place that is kept", {std::move(*step)})) selectSteps({id});
+  auto used = beginAtFrame(plan(), name);
+  if (used && edit("Begin at a place that is kept", std::move(used->edits)))
+    selectSteps({used->step});
 }
 
 void Document::writeFrames(const QString& path) {

@@ -15,7 +15,7 @@ void Document::repeatSteps() {
   }
   if (!edit("Repeat steps", {std::move(made->first)})) return;
   selectSteps({made->second});
-  const auto& repeat = std::get<RepeatStep>(plan().steps[indexOf(plan().steps, made->second)].body);
+  const auto& repeat = *repeatIn(plan().steps[indexOf(plan().steps, made->second)].body);
   const auto found = std::count_if(repeat.copies.begin(), repeat.copies.end(),
                                    [](const RepeatCopy& c) { return !c.features.empty(); });
   emit message(found > 0 ? QString("Found again in %1 other %2 of the part")
@@ -32,7 +32,7 @@ void Document::changePattern(StepId id, const Pattern& pattern) {
   }
   const std::size_t i = indexOf(plan().steps, id);
   if (i == plan().steps.size()) return;
-  RepeatStep repeat = std::get<RepeatStep>(plan().steps[i].body);
+  auto repeat = *repeatIn(plan().steps[i].body);
   // Copies are found anew, those left out stay so by their numbers.
   repeat.pattern = pattern;
   changeStep(id, repeat);
@@ -46,7 +46,7 @@ void Document::pastePlaces(StepId id, const QString& text) {
     emit message(QString::fromStdString(places.error().message), true);
     return;
   }
-  Pattern pattern = std::get<RepeatStep>(plan().steps[i].body).pattern;
+  Pattern pattern = repeatIn(plan().steps[i].body)->pattern;
   pattern.kind = PatternKind::Listed;
   pattern.places = std::move(*places);
   changePattern(id, pattern);
@@ -55,7 +55,7 @@ void Document::pastePlaces(StepId id, const QString& text) {
 void Document::skipCopy(StepId id, std::size_t copy, bool skipped) {
   const std::size_t i = indexOf(plan().steps, id);
   if (i == plan().steps.size()) return;
-  RepeatStep repeat = std::get<RepeatStep>(plan().steps[i].body);
+  auto repeat = *repeatIn(plan().steps[i].body);
   if (copy >= repeat.copies.size()) return;
   repeat.copies[copy].skipped = skipped;
   auto change = alder::changeStep(plan(), id, repeat);

@@ -74,8 +74,7 @@ void Document::selectSteps(std::vector<StepId> steps) {
   std::vector<FeatureId> features;
   for (StepId id : steps)
     if (const std::size_t i = indexOf(plan().steps, id); i < plan().steps.size())
-      if (const auto* m = std::get_if<MeasureStep>(&plan().steps[i].body))
-        features.push_back(m->feature);
+      if (const FeatureId f = measuredIn(plan().steps[i].body); f.valid()) features.push_back(f);
   selectFeatures(std::move(features));
   Selection s = selection_;
   s.steps = std::move(steps);

@@ -3,7 +3,7 @@
 
 #include "base/files.h"
 #include "exchange/step_text.h"
-#include "plan/step_edit.h"
+#include "plan/frame_steps.h"
 #include <QFileInfo>
 #include <algorithm>
 #include <cmath>
@@ -52,7 +52,7 @@ void Document::insertStep(const StepBody& body) {
 
 void Document::insertFrame() {
   if (!open_) return;
-  PartFrame frame;
+  std::vector<FrameStage> stages;
   if (selection_.requirement)
     for (const DatumReference& d : plan().spec.requirement(*selection_.requirement).datums) {
       FrameStage stage;
@@ -61,57 +61,14 @@ void Document::insertFrame() {
           stage.features.insert(stage.features.end(), datum->features.begin(),
                                 datum->features.end());
       stage.locks = d.locks;
-      if (!stage.features.empty()) frame.stages.push_back(stage);
+      if (!stage.features.empty()) stages.push_back(stage);
     }
-  if (frame.stages.empty())
+  if (stages.empty())
     for (FeatureId id : selection_.features)
-      frame.stages.push_back({{id}, ""});
-  const auto touched = [&](FeatureId id) {
-    return !plan().nominal(id).isConstructed() && plan().feature(id).covered();
-  };
-  for (const FrameStage& s : frame.stages)
-    for (FeatureId id : s.features)
-      if (!touched(id)) {
-        emit message(QString("%1 is not touched; a frame is found from features that are.")
-                         .arg(QString::fromStdString(plan().nominal(id).name)),
-                     true);
-        return;
-      }
-  if (frame.stages.empty()) {
-    emit message("Select the features that the frame is to be found from, the first first.", true);
-    return;
-  }
-  for (int number = 1;
-       frame.name.empty() || plan().frame(frame.name) || plan().bench.fixture.frame(frame.name);
-       ++number)
-    frame.name = "frame " + std::to_string(number);
-  // Behind the step in which the last of its features is measured.
-  const Steps& steps = plan().steps;
-  std::size_t at = 0;
-  for (const FrameStage& s : frame.stages)
-    for (FeatureId id : s.features) {
-      const std::size_t i = indexOf(steps, stepOf(steps, id));
-      if (i == steps.size()) {
-        emit message(QString("%1 is not measured in this routine.")
-                         .arg(QString::fromStdString(plan().nominal(id).name)),
-                     true);
-        return;
-      }
-      at = std::max(at, endOf(steps, i));
-    }
-  std::vector<PartFrame> frames = plan().frames;
-  frames.push_back(frame);
-  Steps fresh(1);
-  fresh.front().id = StepId{0};
-  fresh.front().body = UseFrameStep{frame.name};
-  const int depth = at < steps.size() ? steps[at].depth : 0;
-  const StepId id = freeId(steps);
-  auto step = insertSteps(plan(), fresh, at, depth);
-  if (!step) {
-    emit message(QString::fromStdString(step.error().message), true);
-    return;
-  }
-  if (edit("Use a frame", {SetFrames{frames}, *step})) selectSteps({id});
+      stages.push_back({{id}, ""});
+  auto used = useNewFrame(plan(), std::move(stages));
+  if (!used) return void(emit message(QString::fromStdString(used.error().message), true));
+  if (edit("Use a frame", std::move(used->edits))) selectSteps({used->step});
 }
 
 void Document::changeFrame(const std::string& name, const PartFrame& changed) {
@@ -120,15 +77,9 @@ void Document::changeFrame(const std::string& name, const PartFrame& changed) {
   for (PartFrame& f : frames)
     if (f.name == name) f = changed;
   edits.push_back(SetFrames{frames});
-  // Steps speak of it by name.
   if (changed.name != name)
-    for (std::size_t i = 0; i < plan().steps.size(); ++i)
-      if (const auto* use = std::get_if<UseFrameStep>(&plan().steps[i].body);
-          use && use->frame == name) {
-        RoutineStep step = plan().steps[i];
-        std::get<UseFrameStep>(step.body).frame = changed.name;
-        edits.push_back(SpliceSteps{i, 1, {step}});
-      }
+    for (Edit& e : stepsFollowName(plan(), name, changed.name))
+      edits.push_back(std::move(e));
   edit("Change a frame", edits);
 }
 
@@ -156,10 +107,10 @@ void Document::showPicture(StepId id, const QString& name, const QByteArray& byt
   const std::size_t at = indexOf(plan().steps, id);
   if (at == plan().steps.size()) return;
   RoutineStep step = plan().steps[at];
-  auto* wait = std::get_if<WaitStep>(&step.body);
-  if (!wait) return;
+  std::string* shown = pictureIn(step.body);
+  if (!shown) return;
   std::vector<Edit> edits;
-  wait->picture->clear();
+  shown->clear();
   if (!bytes.isEmpty()) {
     auto pictures = plan().pictures;
     const QFileInfo file(name);
@@ -172,7 +123,7 @@ void Document::showPicture(StepId id, const QString& name, const QByteArray& byt
                          .arg(number)
                          .arg(file.suffix())
                          .toStdString();
-    wait->picture = picture.name;
+    *shown = picture.name;
     if (!plan().picture(picture.name)) pictures.push_back(std::move(picture));
     edits.push_back(SetPictures{std::move(pictures)});
   }
@@ -233,9 +184,8 @@ void Document::moveSteps(const std::vector<StepId>& steps, std::optional<StepId>
 
 void Document::leaveOutSteps() {
   if (const auto copy = selectedCopy())
-    return skipCopy(
-        plan().steps[copy->step].id, copy->copy,
-        !std::get<RepeatStep>(plan().steps[copy->step].body).copies[copy->copy].skipped);
+    return skipCopy(plan().steps[copy->step].id, copy->copy,
+                    !repeatIn(plan().steps[copy->step].body)->copies[copy->copy].skipped);
   const auto ids = selectedSteps();
   const bool any_done = std::any_of(ids.begin(), ids.end(), [&](StepId id) {
     const std::size_t i = indexOf(plan().steps, id);
@@ -251,7 +201,7 @@ void Document::leaveOutSteps() {
 
 void Document::removeSteps() {
   if (const auto copy = selectedCopy()) {
-    if (std::get<RepeatStep>(plan().steps[copy->step].body).copies[copy->copy].skipped) return;
+    if (repeatIn(plan().steps[copy->step].body)->copies[copy->copy].skipped) return;
     return skipCopy(plan().steps[copy->step].id, copy->copy, true);
   }
   const auto ids = selectedSteps();

@@ -79,8 +79,8 @@ std::optional<RunReply> RunWorker::ask(RunScene::Phase phase, const QString& hea
 bool RunWorker::proceed(const RunTask& wait) {
   const QString text = QString::fromStdString(wait.text);
   const StepBody* body = session_->bodyOf(wait.does);
-  const auto* step = body ? std::get_if<WaitStep>(body) : nullptr;
-  const StepPicture* picture = step ? session_->plan().picture(step->picture) : nullptr;
+  const std::string* shown = body ? pictureIn(*body) : nullptr;
+  const StepPicture* picture = shown ? session_->plan().picture(*shown) : nullptr;
   show([&](RunScene& s) { s.picture = picture ? picture->bytes : nullptr; });
   const auto reply = ask(RunScene::Phase::Wait, text.startsWith("Wait: ") ? text.mid(6) : text,
                          "The machine stands clear and waits.");
@@ -94,9 +94,9 @@ std::optional<std::string> RunWorker::answer(const RunTask& task) {
   bool number = false;
   QString unit;
   if (const StepBody* body = session_->bodyOf(task.does))
-    if (const auto* ask_step = std::get_if<AskStep>(body)) {
-      number = ask_step->number;
-      unit = QString::fromStdString(ask_step->unit);
+    if (const Question* question = questionIn(*body)) {
+      number = question->number;
+      unit = QString::fromStdString(question->unit);
     }
   show([&](RunScene& s) { s.number = number; });
   const auto reply = ask(RunScene::Phase::Question, text, unit);
@@ -142,9 +142,9 @@ void RunWorker::evaluated(const std::vector<Evaluation>& evaluations) {
   show([&](RunScene& s) { s.verdicts = lines.join(" · "); });
 }
 
-Done RunWorker::write(const OutputStep& step, const RunSession& session) {
+Done RunWorker::write(const Output& output, const RunSession& session) {
   const auto now = std::chrono::system_clock::now().time_since_epoch();
-  return writeOutput(step, session, folder_,
+  return writeOutput(output, session, folder_,
                      std::chrono::duration_cast<std::chrono::seconds>(now).count());
 }
 
@@ -254,7 +254,8 @@ void RunWorker::work(const RunRequest& request) {
       end = conductWith(request, session);
     }
   } catch (const std::exception& e) {
-    end = {false, fmt::format("The run broke off ({}); what was touched is kept, go on with it.", e.what())};
+    end = {false, fmt::format("The run broke off ({}); what was touched is kept, go on with it.",
+                              e.what())};
   }
   run_ = session.run();
   answers_ = session.answers();

@@ -102,7 +102,7 @@ class RunWorker : public QObject, private Operator {
   bool goOnDespite(const std::string& trouble) override;
   bool warned(const std::string& words) override;
   void evaluated(const std::vector<Evaluation>& evaluations) override;
-  Done write(const OutputStep& step, const RunSession& session) override;
+  Done write(const Output& output, const RunSession& session) override;
   void doing(const RunTask& task) override;
   void touched(const Touched& touched, double deviation) override;
   bool hold() override;

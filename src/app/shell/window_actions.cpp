@@ -89,11 +89,10 @@ void MainWindow::addActions() {
   actions_.add("stepsBack", "Move steps back", "", {}, [this] { document_.shiftSteps(-1); });
   actions_.add("removeSteps", "Remove the selected steps", "", {},
                [this] { document_.removeSteps(); });
-  const auto insert = [this](const char* id, const char* words, const QString& key,
-                             const StepBody& body) {
-    actions_.add(id, words, key, {}, [this, body] { document_.insertStep(body); });
-  };
-  insert("insertWaitStep", "Insert a wait for the operator", "Alt+W", WaitStep{});
+  for (const StepOffer& offer : Card::offers(document_))
+    if (!offer.action.isEmpty())
+      actions_.add(offer.action_id, offer.action, offer.key, {},
+                   [this, body = *offer.body] { document_.insertStep(body); });
   actions_.add("pictureFromStage", "Show the stage as it is now in the selected wait", "", {},
                [this] { pictureFromStage(); });
   actions_.add("pictureFromFile", "Show a picture in the selected wait …", "", {}, [this] {
@@ -102,15 +101,8 @@ void MainWindow::addActions() {
                                                       "Pictures (*.png *.jpg *.jpeg *.PNG *.JPG)");
     if (!path.isEmpty()) document_.showPictureFile(path);
   });
-  insert("insertAskStep", "Insert a question to the operator", "",
-         AskStep{"Serial number", false, "", QuestionRole::SerialNumber});
-  insert("insertNoteStep", "Insert a note", "Alt+N", NoteStep{"Note"});
   actions_.add("insertFrame", "Use a frame from what is selected", "Alt+F", {},
                [this] { document_.insertFrame(); });
-  insert("insertTurnStep", "Insert a head turn", "", TurnStep{});
-  insert("insertQualifyStep", "Insert qualifying the tips that need it", "", QualifyStep{});
-  insert("insertEvaluateStep", "Insert evaluating what is measured", "", EvaluateStep{});
-  insert("insertOutputStep", "Insert writing a file", "", OutputStep{});
   actions_.add("insertMoveStep", "Insert a move to the current position", "", {},
                [this] { document_.insertMoveHere(); });
   actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });

@@ -77,7 +77,7 @@ class Reader {
     step.id = StepId{static_cast<int>(plan().steps.size()) - 1};
     step.body = std::move(body);
     step.depth = depth_;
-    if (measuring_ && mayHold(MeasureStep{}, step.body)) {
+    if (measuring_ && traitsOf(step.body).between_touches) {
       // Between the touches: it stands within the measure step, which comes with the block's end.
       step.depth = 1;
       step.before = static_cast<int>(measuring_->touches.size());
@@ -89,7 +89,7 @@ class Reader {
 
   void keep(const Statement& s) {
     ++read_.kept;
-    addStep(NoteStep{fmt::format("{}{}: {}", kDmisNote, s.line, s.text)});
+    addStep(noteOf(fmt::format("{}{}: {}", kDmisNote, s.line, s.text)));
   }
 
   // A step that stands as a comment; nothing where it is a comment, or does not fit here.
@@ -103,12 +103,8 @@ class Reader {
       const Steps steps = readSteps(fields, "steps", plan().spec);
       if (!fields.done() || steps.size() != 1) return {};
       StepBody body = steps.front().body;
-      const auto* construct = std::get_if<ConstructStep>(&body);
-      if (construct && !plan().nominal(construct->feature).isConstructed()) return {};
-      const auto* branch = std::get_if<BranchStep>(&body);
-      if (branch && branch->does == BranchDoes::LeaveGroup && depth_ == 0) return {};
-      if (std::holds_alternative<MeasureStep>(body) || std::holds_alternative<RepeatStep>(body))
-        return {};
+      const auto valid = std::visit([&](const auto& own) { return validate(plan(), own); }, body);
+      if (!valid || traitsOf(body).in_programs || (needsGroup(body) && depth_ == 0)) return {};
       return body;
     } catch (const Json::exception&) {
       return {};
@@ -129,15 +125,14 @@ class Reader {
       if (!plan().bench.fixture.frame(name)) return false;
       body_ = true;
       own_place_ = true;
-      addStep(UseFrameStep{name});
+      addStep(useFrame(name));
       return true;
     }
     return false;
   }
 
   // The frame that was said before, where it is found from these features.
-  std::optional<std::pair<PartFrame, UseFrameStep>>
-  ownFrameOf(const std::vector<FeatureId>& features) {
+  std::optional<std::pair<PartFrame, StepBody>> ownFrameOf(const std::vector<FeatureId>& features) {
     const Json json = std::exchange(own_frame_, Json());
     if (!json.is_object()) return {};
     const JsonFields f(json, label_);
@@ -147,7 +142,7 @@ class Reader {
       used.insert(used.end(), ids.begin(), ids.end());
       return ids;
     });
-    const UseFrameStep step{frame.name, f.number("until", 0), f.integer("most", 5)};
+    const StepBody step = useFrame(frame.name, f.number("until", 0), f.integer("most", 5));
     if (!f.done() || used != features) return {};
     return std::pair(std::move(frame), step);
   }
@@ -177,12 +172,12 @@ class Reader {
       return;
     }
     if (auto own = ownStep(s.text)) {
-      const bool group = std::holds_alternative<GroupStep>(*own);
+      const bool group = traitsOf(*own).holds == StepTraits::Holds::All;
       addStep(std::move(*own));
       depth_ += group;
       return;
     }
-    addStep(NoteStep{s.text.starts_with("Note: ") ? s.text.substr(6) : s.text});
+    addStep(noteOf(noteText(s.text)));
   }
 
   void statement(const Statement& s) {
@@ -430,7 +425,7 @@ class Reader {
       f.waypoints = led;
     }
     led_ = m.after;
-    addStep(MeasureStep{id});
+    addStep(measureSteps({id}).front().body);
     for (RoutineStep& step : within) {
       step.id = StepId{static_cast<int>(plan().steps.size())};
       step.depth += depth_;
@@ -465,7 +460,7 @@ class Reader {
     for (FeatureId id : ids)
       frame.stages.push_back({{id}, ""});
     if (!plan().frame(frame.name)) plan().frames.push_back(frame);
-    addStep(UseFrameStep{frame.name});
+    addStep(useFrame(frame.name));
   }
 
   void text(const Statement& s) {
@@ -475,29 +470,18 @@ class Reader {
       addStep(waitFrom(*words));
     } else if (s.is(0, "QUERY") && words) {
       const bool number = s.arguments.size() > 3 && s.is(3, "N");
-      addStep(AskStep{*words, number, "", likelyRole(*words)});
+      addStep(asking({*words, number, "", likelyRole(*words)}));
     } else {
       keep(s);
     }
   }
 
   // "Wait: take it off (open clamp 1)" names what happens to the fixture.
-  WaitStep waitFrom(std::string words) {
-    WaitStep wait;
-    if (words == "Wait for the operator") return wait;
-    if (words.starts_with("Wait: ")) words = words.substr(6);
+  StepBody waitFrom(const std::string& words) {
+    std::vector<std::string> clamps, names;
     for (const FixtureBody& body : plan().bench.fixture.bodies)
-      for (const bool opens : {true, false}) {
-        const std::string does = (opens ? "open " : "close ") + ascii(body.name);
-        if (!body.can_open || (words != does && !words.ends_with(" (" + does + ")"))) continue;
-        wait.clamp = body.name;
-        wait.opens = opens;
-        words = words == does ? "" : words.substr(0, words.size() - does.size() - 3);
-        wait.text = words;
-        return wait;
-      }
-    wait.text = words;
-    return wait;
+      if (body.can_open) clamps.push_back(ascii(body.name)), names.push_back(body.name);
+    return waitOf(words, clamps, names);
   }
 
   // A requirement that the base has is that one.

@@ -168,7 +168,7 @@ class Writer {
     Json json = frameJson(frame, [&](FeatureId id) { return Json(plan_.nominal(id).name); });
     const std::size_t at = indexOf(steps_.steps, step.does);
     if (at < steps_.steps.size())
-      if (const auto* use = std::get_if<UseFrameStep>(&steps_.steps[at].body)) {
+      if (const auto* use = useFrameIn(steps_.steps[at].body)) {
         json["until"] = use->until;
         json["most"] = use->most;
       }
@@ -214,13 +214,7 @@ class Writer {
     const std::size_t at = indexOf(steps_.steps, step.does);
     if (at == steps_.steps.size()) return false;
     const RoutineStep& own = steps_.steps[at];
-    if (!std::holds_alternative<QualifyStep>(own.body) &&
-        !std::holds_alternative<EvaluateStep>(own.body) &&
-        !std::holds_alternative<BranchStep>(own.body) &&
-        !std::holds_alternative<OutputStep>(own.body) &&
-        !std::holds_alternative<GroupStep>(own.body) &&
-        !std::holds_alternative<ConstructStep>(own.body))
-      return false;
+    if (traitsOf(own.body).in_programs) return false;
     if (std::exchange(said_, step.does) == step.does) return true;
     endMeasure();
     Json json = toTravellingJson({own}, plan_.spec).front();
@@ -402,18 +396,17 @@ class Writer {
     const StepBody& body = steps_.steps[at].body;
     if (step.kind == StepKind::Wait && step.last >= step.first)
       out_.add("GOTO/" + place(way_.positions[static_cast<std::size_t>(step.last)].ball));
-    if (const auto* ask = std::get_if<AskStep>(&body)) {
+    if (const Question* ask = questionIn(body)) {
       ++asked_;
       const std::string name = "ANSWER" + std::to_string(asked_);
       out_.add("DECL/" + std::string(ask->number ? "DOUBLE," : "CHAR,80,") + name);
       out_.add("TEXT/QUERY,(" + name + "),80," + (ask->number ? "N" : "A") + ",L," +
                quoted(ask->what + (ask->unit.empty() ? "" : " in " + ask->unit)));
-    } else if (std::holds_alternative<WaitStep>(body)) {
+    } else if (step.kind == StepKind::Wait) {
       out_.add("TEXT/OPER," + quoted(step.text));
-    } else if (const auto* note = std::get_if<NoteStep>(&body);
-               note && note->text.starts_with(kDmisNote) &&
-               note->text.find(": ") != std::string::npos) {
-      out_.add(note->text.substr(note->text.find(": ") + 2)); // a statement of another's program
+    } else if (const std::string note = step.kind == StepKind::Note ? noteText(step.text) : "";
+               note.starts_with(kDmisNote) && note.find(": ") != std::string::npos) {
+      out_.add(note.substr(note.find(": ") + 2)); // a statement of another's program
     } else {
       out_.note(step.text);
     }

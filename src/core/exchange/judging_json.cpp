@@ -64,39 +64,104 @@ const Json& elements(const JsonFields& f, const char* key) {
   return kNone;
 }
 
-void readJudging(const JsonFields& f, Requirement& r) {
-  const auto given = [&](const char* key) { return f.has(key) && !f.json().at(key).is_null(); };
-  const auto length = [&](const char* key) {
-    const double value = f.number(key, 0);
-    if (value < 0) f.complain(key, "must not be below zero");
-    return value;
-  };
-  if (given("filter")) r.filtering = readFiltering(f.object("filter"));
-  r.projected = length("projected");
-  r.unit_length = length("unit_length");
-  r.separate = f.flag("separate", false);
-  r.envelope = f.flag("envelope", false);
-  r.reciprocity = f.flag("reciprocity", false);
-  r.free_offset = f.flag("free_offset", false);
-  r.together = f.integer("together", 0);
-  if (r.together < 0) f.complain("together", "must not be below zero");
-  const auto planes = [&](const char* key) {
+namespace {
+
+double unitOf(Characteristic kind) {
+  return kind == Characteristic::Angle ? kPi / 180 : 1;
+}
+
+// Absent or null is as the standard has it. Always written: what is missing would be taken for a
+// field of a newer version and kept.
+struct JudgingWriter {
+  Json& json;
+
+  void operator()(const char* key, const auto& v) { json[key] = of(v); }
+  void notNegative(const char* key, const auto& v) { json[key] = v; }
+  void uncertainty(const char* key, const std::optional<double>& v, Characteristic kind) {
+    if (!v)
+      json[key] = Json();
+    else
+      json[key] = kind == Characteristic::Angle ? shownDegrees(*v) : *v;
+  }
+
+ private:
+  static Json of(bool v) { return v; }
+  static Json of(double v) { return v; }
+  static Json of(const std::string& v) { return v; }
+  static Json of(AssociateBy v) { return name(v); }
+  static Json of(Extracted v) { return name(v); }
+  static Json of(Along v) { return name(v); }
+  static Json of(Extreme v) { return name(v); }
+  static Json of(const std::optional<ToleranceStandard>& v) { return v ? name(*v) : ""; }
+  static Json of(const std::optional<PlaneIndicator>& v) { return text(v); }
+  static Json of(const std::optional<Filtering>& v) { return v ? toJson(*v) : Json(); }
+};
+
+struct JudgingReader {
+  const JsonFields& f;
+
+  void operator()(const char* key, bool& v) { v = f.flag(key, v); }
+  void operator()(const char* key, double& v) { v = f.number(key, v); }
+  void operator()(const char* key, std::string& v) { v = f.text(key, v); }
+  void operator()(const char* key, AssociateBy& v) {
+    named(key, v, associateByNamed,
+          "ls, mz, mi, mc, tangent, median_line, two_point_min, two_point_max, two_point_mean, "
+          "two_point_range, two_point_median, two_point_mid_range, circumference, area");
+  }
+  void operator()(const char* key, Extracted& v) {
+    named(key, v, extractedNamed, "surface, axis, median_line");
+  }
+  void operator()(const char* key, Along& v) { named(key, v, alongNamed, "x, y, z, radial"); }
+  void operator()(const char* key, Extreme& v) { named(key, v, extremeNamed, "smallest, largest"); }
+  void operator()(const char* key, std::optional<ToleranceStandard>& v) {
+    if (ToleranceStandard read{}; !f.text(key, "").empty())
+      if (named(key, read, standardNamed, "ISO, ASME, ASME-2009")) v = read;
+  }
+  void operator()(const char* key, std::optional<PlaneIndicator>& v) {
     const auto read = planeIndicatorFrom(f.text(key, ""));
     if (!read) f.complain(key, "names no plane: " + read.error().message);
-    return read.value_or(std::nullopt);
-  };
-  r.zone_plane = planes("zone_plane");
-  r.section_plane = planes("section_plane");
-  const auto along = alongNamed(f.text("along", ""));
-  if (!along) f.complain("along", "is neither x, y, z nor radial");
-  r.along = along.value_or(Along::Direct);
-  const auto extreme = extremeNamed(f.text("extreme", ""));
-  if (!extreme) f.complain("extreme", "is neither smallest nor largest");
-  r.extreme = extreme.value_or(Extreme::Between);
-  r.formula = f.text("formula", "");
-  r.unit = f.text("unit", "");
-  if (given("uncertainty"))
-    r.uncertainty = length("uncertainty") * (r.kind == Characteristic::Angle ? kPi / 180 : 1);
+    v = read.value_or(std::nullopt);
+  }
+  void operator()(const char* key, std::optional<Filtering>& v) {
+    if (given(key)) v = readFiltering(f.object(key));
+  }
+  void notNegative(const char* key, double& v) {
+    v = f.number(key, v);
+    if (v < 0) f.complain(key, "must not be below zero");
+  }
+  void notNegative(const char* key, int& v) {
+    v = f.integer(key, v);
+    if (v < 0) f.complain(key, "must not be below zero");
+  }
+  void uncertainty(const char* key, std::optional<double>& v, Characteristic kind) {
+    if (!given(key)) return;
+    double read = 0;
+    notNegative(key, read);
+    v = read * unitOf(kind);
+  }
+
+ private:
+  bool given(const char* key) const { return f.has(key) && !f.json().at(key).is_null(); }
+  bool named(const char* key, auto& v, const auto& by_name, const char* all) {
+    const auto read = by_name(f.text(key, ""));
+    if (read)
+      v = *read;
+    else
+      f.complain(key, std::string("is not one of ") + all);
+    return read.has_value();
+  }
+};
+
+} // namespace
+
+void writeJudging(const Requirement& r, Json& json) {
+  JudgingWriter writer{json};
+  Requirement::judging(r, writer);
+}
+
+void readJudging(const JsonFields& f, Requirement& r) {
+  JudgingReader reader{f};
+  Requirement::judging(r, reader);
 }
 
 std::string readLocks(const JsonFields& f) {

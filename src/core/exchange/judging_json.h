@@ -20,9 +20,10 @@ Construction readConstruction(const JsonFields& f);
 // A list of plain values; empty when absent, complained of when it is no list.
 const Json& elements(const JsonFields& f, const char* key);
 
-// What shapes a requirement beyond its indicator: projected, unit_length, separate, envelope,
-// zone_plane, section_plane, along, extreme, formula, unit, uncertainty, filter. Absent or null: as
-// the standard has it.
+// What shapes a requirement beside kind, features, limits and datums: the fields that
+// Requirement::judging lists. Absent or null: as the standard has it. Its kind must be read
+// already.
+void writeJudging(const Requirement& r, Json& json);
 void readJudging(const JsonFields& f, Requirement& r);
 
 // "locks" of a datum reference, letters of "xyzuvw"; "targets" of a datum, each {"point": [..]},

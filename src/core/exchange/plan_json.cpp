@@ -67,32 +67,12 @@ Json requirementJson(const Requirement& r) {
             {"zone", name(r.zone)},
             {"material", name(r.material)},
             {"datums", datums},
-            {"unequal", r.unequal},
             {"radius", r.radius},
             {"upper_segment", r.upper_segment.value},
             {"fit", r.fit},
             {"decimals", r.decimals},
             {"entity", r.entity}};
-  // Always written: what is missing would be taken for a field of a newer version and kept.
-  json["standard"] = r.standard ? name(*r.standard) : "";
-  json["association"] = name(r.association);
-  json["datum_association"] = name(r.datum_association);
-  json["of"] = name(r.of);
-  json["filter"] = r.filtering ? toJson(*r.filtering) : Json();
-  json["projected"] = r.projected;
-  json["unit_length"] = r.unit_length;
-  json["separate"] = r.separate;
-  json["zone_plane"] = text(r.zone_plane);
-  json["section_plane"] = text(r.section_plane);
-  json["envelope"] = r.envelope;
-  json["reciprocity"] = r.reciprocity;
-  json["free_offset"] = r.free_offset;
-  json["together"] = r.together;
-  json["along"] = name(r.along);
-  json["extreme"] = name(r.extreme);
-  json["formula"] = r.formula;
-  json["unit"] = r.unit;
-  json["uncertainty"] = r.uncertainty ? Json(shown(*r.uncertainty)) : Json();
+  writeJudging(r, json);
   return json;
 }
 
@@ -376,26 +356,11 @@ class PlanReader {
       reference.locks = readLocks(d);
       r.datums.push_back(std::move(reference));
     }
-    r.unequal = f.number("unequal", 0);
     r.radius = f.flag("radius", false);
     r.upper_segment = RequirementId{f.integer("upper_segment", -1)};
     r.fit = f.text("fit", "");
     r.decimals = std::clamp(f.integer("decimals", 3), 0, 6);
     r.entity = f.integer("entity", 0);
-    if (const auto text = f.text("standard", ""); !text.empty()) {
-      r.standard = standardNamed(text);
-      if (!r.standard) f.complain("standard", "is neither ISO nor ASME");
-    }
-    const auto association = [&](const char* key) {
-      const auto by = associateByNamed(f.text(key, ""));
-      if (!by) f.complain(key, "is not an association");
-      return by.value_or(AssociateBy::Standard);
-    };
-    r.association = association("association");
-    r.datum_association = association("datum_association");
-    const auto of = extractedNamed(f.text("of", ""));
-    if (!of) f.complain("of", "is neither surface, axis nor median_line");
-    r.of = of.value_or(Extracted::Standard);
     readJudging(f, r);
     plan_.spec.requirements.push_back(std::move(r));
   }

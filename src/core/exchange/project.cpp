@@ -33,8 +33,8 @@ Result<std::string> entry(zip_t* zip, const std::string& name, const std::string
 
 bool isShown(const Plan& plan, const std::string& picture) {
   return std::any_of(plan.steps.begin(), plan.steps.end(), [&](const RoutineStep& s) {
-    const auto* wait = std::get_if<WaitStep>(&s.body);
-    return wait && *wait->picture == picture;
+    const std::string* shown = pictureIn(s.body);
+    return shown && *shown == picture;
   });
 }
 

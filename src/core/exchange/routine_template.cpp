@@ -2,6 +2,7 @@
 
 #include "exchange/recipe_json.h"
 #include "exchange/step_json.h"
+#include "plan/references.h"
 #include "plan/step_edit.h"
 #include "route/draft.h"
 #include <algorithm>
@@ -12,20 +13,8 @@ namespace {
 constexpr const char* kTemplateFormat = "alderpoint-template";
 constexpr int kVersion = 1;
 
-// Speaks of no feature and no requirement.
-bool isGeneral(const StepBody& body) {
-  if (const auto* move = std::get_if<MoveStep>(&body)) return move->from == CountFrom::Machine;
-  if (const auto* evaluate = std::get_if<EvaluateStep>(&body))
-    return evaluate->requirements.empty();
-  return std::holds_alternative<TurnStep>(body) || std::holds_alternative<SwapStep>(body) ||
-         std::holds_alternative<WaitStep>(body) || std::holds_alternative<AskStep>(body) ||
-         std::holds_alternative<NoteStep>(body) || std::holds_alternative<QualifyStep>(body) ||
-         std::holds_alternative<OutputStep>(body);
-}
-
 bool measures(const StepBody& body) {
-  return std::holds_alternative<MeasureStep>(body) || std::holds_alternative<RepeatStep>(body) ||
-         std::holds_alternative<GroupStep>(body);
+  return traitsOf(body).holds != StepTraits::Holds::Nothing;
 }
 
 // Those outside of all others, from the first on as long as nothing is measured.
@@ -59,7 +48,7 @@ RoutineTemplate templateOf(const Plan& plan) {
     for (RoutineStep& s : *steps) {
       s.id = StepId{id++};
       // A template is text: pictures stay with the routine.
-      if (auto* wait = std::get_if<WaitStep>(&s.body)) wait->picture->clear();
+      if (std::string* picture = pictureIn(s.body)) picture->clear();
     }
   return t;
 }

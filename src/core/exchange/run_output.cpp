@@ -20,39 +20,39 @@ std::string harmless(std::string text) {
 
 } // namespace
 
-std::string outputName(const OutputStep& step, const std::string& routine,
+std::string outputName(const Output& output, const std::string& routine,
                        const std::vector<Answered>& answers, std::int64_t now) {
   std::string name;
-  for (std::size_t i = 0; i < step.file.size();) {
-    const auto close = step.file[i] == '{' ? step.file.find('}', i) : std::string::npos;
+  for (std::size_t i = 0; i < output.file.size();) {
+    const auto close = output.file[i] == '{' ? output.file.find('}', i) : std::string::npos;
     if (close == std::string::npos) {
-      name += step.file[i++];
+      name += output.file[i++];
       continue;
     }
-    const std::string word = step.file.substr(i + 1, close - i - 1);
+    const std::string word = output.file.substr(i + 1, close - i - 1);
     if (word == "routine") name += harmless(routine);
     if (word == "time") name += localTime(now, "%Y-%m-%d %H-%M-%S");
     for (const Answered& a : answers)
       if (a.what == word) name += harmless(a.value);
     i = close + 1;
   }
-  const std::string ending = step.kind == OutputKind::Report ? ".pdf" : ".csv";
+  const std::string ending = output.kind == OutputKind::Report ? ".pdf" : ".csv";
   return name.ends_with(ending) ? name : name + ending;
 }
 
-Done writeOutput(const OutputStep& step, const RunSession& session,
+Done writeOutput(const Output& output, const RunSession& session,
                  const std::filesystem::path& folder, std::int64_t now) {
   const Plan& plan = session.plan();
-  const auto path = folder / outputName(step, plan.name, session.answers(), now);
+  const auto path = folder / outputName(output, plan.name, session.answers(), now);
   Result<std::string> bytes = std::string();
-  if (step.kind == OutputKind::TouchedPoints) {
+  if (output.kind == OutputKind::TouchedPoints) {
     bytes = pointsCsv(session.run());
   } else {
     ReportModel model = reportOf(plan, judgeAll(plan, measurementsOf(session.run())));
     model.part_serial = answerFor(QuestionRole::SerialNumber, session.answers());
     model.operated_by = answerFor(QuestionRole::Operator, session.answers());
-    bytes = step.kind == OutputKind::Report ? reportPdf(model, plan)
-                                            : Result<std::string>(reportCsv(model));
+    bytes = output.kind == OutputKind::Report ? reportPdf(model, plan)
+                                              : Result<std::string>(reportCsv(model));
   }
   if (!bytes) return pass(bytes.error());
   return writeFile(path.string(), *bytes);

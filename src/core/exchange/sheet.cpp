@@ -6,6 +6,7 @@
 #include "exchange/csv.h"
 #include "exchange/judging_json.h"
 #include "plan/constructed_feature.h"
+#include "requirement/plane_indicator.h"
 #include <algorithm>
 
 namespace alder {
@@ -350,28 +351,9 @@ class Reader {
     for (const auto& d : f.list("datums"))
       r.datums.push_back(datumOf(d));
     r.zone = zoneOf(f, r);
-    r.unequal = f.number("unequal", 0);
-    const auto association = [&](const char* key) {
-      const auto by = associateByNamed(f.text(key, ""));
-      if (!by)
-        f.complain(key, "is not one of ls, mz, mi, mc, tangent, median_line, two_point_min, "
-                        "two_point_max, two_point_mean, two_point_range, two_point_median, "
-                        "two_point_mid_range, circumference, area");
-      return by.value_or(AssociateBy::Standard);
-    };
-    r.association = association("association");
-    r.datum_association = association("datum_association");
-    const auto of = extractedNamed(f.text("of", ""));
-    if (!of) f.complain("of", "is neither surface, axis nor median_line");
-    r.of = of.value_or(Extracted::Standard);
-    if (f.has("standard")) {
-      r.standard = standardNamed(f.text("standard"));
-      if (!r.standard) f.complain("standard", "is not one of ISO, ASME, ASME-2009");
-    }
     readJudging(f, r);
-    for (const auto& [key, indicator] :
-         {std::pair{"zone_plane", &r.zone_plane}, std::pair{"section_plane", &r.section_plane}})
-      if (*indicator) addDatum(f, key, (*indicator)->datum);
+    for (const auto& [key, indicator] : planeIndicators(r))
+      addDatum(f, key, indicator.datum);
     if (r.kind == Characteristic::Value && r.formula.empty()) f.complain("formula", "is missing");
     if (r.kind == Characteristic::Distance && r.features.size() == 1 && r.along == Along::Direct)
       f.complain("features", "must name two features");

@@ -48,100 +48,20 @@ Pattern readPattern(const JsonFields& f) {
   return p;
 }
 
-// The fields of each kind, written and read side by side.
-struct Writer {
-  Json operator()(const MeasureStep& s) const {
-    return {{"kind", "measure"}, {"feature", s.feature.value}};
+Json copiesJson(const std::vector<RepeatCopy>& all) {
+  Json copies = Json::array();
+  for (const RepeatCopy& c : all) {
+    Json copy{{"features", Json::array()}, {"skipped", c.skipped}};
+    for (const auto& [original, id] : c.features)
+      copy["features"].push_back({{"original", original.value}, {"copy", id.value}});
+    copies.push_back(std::move(copy));
   }
-  Json operator()(const MoveStep& s) const {
-    Json json{{"kind", "move"}, {"from", name(s.from)}, {"place", toJson(s.place)}};
-    if (s.from == CountFrom::Feature) json["feature"] = s.feature.value;
-    return json;
-  }
-  Json operator()(const TurnStep& s) const {
-    return {{"kind", "turn"}, {"a_deg", shownDegrees(s.a)}, {"b_deg", shownDegrees(s.b)}};
-  }
-  Json operator()(const SwapStep& s) const {
-    return {{"kind", "swap"}, {"stylus", s.stylus}, {"tip", s.tip}};
-  }
-  Json operator()(const WaitStep& s) const {
-    return {{"kind", "wait"},   {"text", s.text},       {"clamp", *s.clamp},
-            {"opens", s.opens}, {"seconds", s.seconds}, {"picture", *s.picture}};
-  }
-  Json operator()(const AskStep& s) const {
-    return {{"kind", "ask"},
-            {"what", s.what},
-            {"number", s.number},
-            {"unit", s.unit},
-            {"role", name(s.role)}};
-  }
-  Json operator()(const UseFrameStep& s) const {
-    return {{"kind", "use frame"}, {"frame", s.frame}, {"until", s.until}, {"most", s.most}};
-  }
-  Json operator()(const RepeatStep& s) const {
-    Json copies = Json::array();
-    for (const RepeatCopy& c : s.copies) {
-      Json copy{{"features", Json::array()}, {"skipped", c.skipped}};
-      for (const auto& [original, id] : c.features)
-        copy["features"].push_back({{"original", original.value}, {"copy", id.value}});
-      copies.push_back(std::move(copy));
-    }
-    return {{"kind", "repeat"},
-            {"name", s.name},
-            {"pattern", patternJson(s.pattern)},
-            {"requirements", s.requirements},
-            {"copies", copies}};
-  }
-  Json operator()(const ConstructStep& s) const {
-    return {{"kind", "construct"}, {"feature", s.feature.value}};
-  }
-  Json operator()(const QualifyStep& s) const {
-    return {{"kind", "qualify"},
-            {"all", s.all},
-            {"sphere_moved", s.sphere_moved},
-            {"reported", s.reported}};
-  }
-  Json operator()(const EvaluateStep& s) const {
-    Json ids = Json::array();
-    for (RequirementId id : s.requirements)
-      ids.push_back(id.value);
-    return {{"kind", "evaluate"}, {"requirements", ids}};
-  }
-  Json operator()(const BranchStep& s) const {
-    return {{"kind", "branch"},
-            {"requirement", s.requirement.value},
-            {"when", name(s.when)},
-            {"does", name(s.does)}};
-  }
-  Json operator()(const OutputStep& s) const {
-    return {{"kind", "output"}, {"what", name(s.kind)}, {"file", s.file}};
-  }
-  Json operator()(const NoteStep& s) const { return {{"kind", "note"}, {"text", s.text}}; }
-  Json operator()(const GroupStep& s) const { return {{"kind", "group"}, {"name", s.name}}; }
-};
-
-FeatureId readFeatureOf(const JsonFields& f, const Specification& spec) {
-  const int id = f.integer("feature", -1);
-  if (!spec.features.holds(FeatureId{id}))
-    f.complain("feature", "names a feature that is not there");
-  return FeatureId{id};
+  return copies;
 }
 
-MoveStep readMove(const JsonFields& f, const Specification& spec) {
-  MoveStep s;
-  s.from = readNamed(f, "from", 3, CountFrom::Part);
-  s.place = f.vector("place");
-  if (s.from == CountFrom::Feature) s.feature = readFeatureOf(f, spec);
-  return s;
-}
-
-RepeatStep readRepeat(const JsonFields& f, const Specification& spec) {
-  RepeatStep s;
-  s.name = f.text("name");
-  if (f.has("pattern")) s.pattern = readPattern(f.object("pattern"));
-  s.requirements = f.flag("requirements", true);
-  if (!f.has("copies")) return s;
-  for (const auto& c : f.list("copies")) {
+std::vector<RepeatCopy> readCopies(const std::vector<JsonFields>& list, const Specification& spec) {
+  std::vector<RepeatCopy> copies;
+  for (const auto& c : list) {
     RepeatCopy copy;
     copy.skipped = c.flag("skipped", false);
     for (const auto& pair : c.list("features")) {
@@ -151,92 +71,141 @@ RepeatStep readRepeat(const JsonFields& f, const Specification& spec) {
       copy.features.emplace_back(original, id);
     }
     std::sort(copy.features.begin(), copy.features.end());
-    s.copies.push_back(std::move(copy));
+    copies.push_back(std::move(copy));
   }
-  return s;
+  return copies;
 }
 
-// By id, or in text that goes from one routine to another, and in older files, by number.
-std::optional<RequirementId> requirementIn(const Json& value, bool by_number,
-                                           const Specification& spec) {
-  if (!value.is_number_integer()) return {};
-  const int number = value.get<int>();
-  for (const Requirement& r : spec.requirements)
-    if (number == (by_number ? r.balloon : r.id.value)) return r.id;
-  return {};
-}
+// Given to the fields of a step; see plan/step_kinds/step_kind.h.
+struct StepWriter {
+  Json json;
 
-// Older files may ask for a number that no requirement has: the step then is a note that says so.
-NoteStep asksForNone(const std::string& step) {
-  return {step + " is left out: it asks for a requirement that is not there"};
-}
+  void operator()(const char* key, const auto& value) { json[key] = of(value); }
+  void needed(const char* key, const auto& value) { json[key] = of(value); }
+  void angle(const char* key, double value) { json[key] = shownDegrees(value); }
+  void named(const char* key, const auto& value, int, const auto&...) { json[key] = name(value); }
 
-StepBody readEvaluate(const JsonFields& f, const Specification& spec) {
-  EvaluateStep s;
-  const bool by_number = !f.has("requirements");
-  const char* key = by_number ? "balloons" : "requirements";
-  const Json wanted = f.has(key) ? f.json().at(key) : Json::array();
-  bool whole = true;
-  for (const Json& value : wanted)
-    if (const auto id = requirementIn(value, by_number, spec))
-      s.requirements.push_back(*id);
-    else if (by_number && value.is_number_integer())
-      whole = false;
+ private:
+  static Json of(const std::string& v) { return v; }
+  static Json of(bool v) { return v; }
+  static Json of(int v) { return v; }
+  static Json of(double v) { return v; }
+  static Json of(const Vec3& v) { return toJson(v); }
+  static Json of(const Boxed<std::string>& v) { return *v; }
+  static Json of(const Boxed<Pattern>& v) { return patternJson(v); }
+  static Json of(FeatureId v) { return v.value; }
+  static Json of(RequirementId v) { return v.value; }
+  static Json of(const std::vector<RequirementId>& ids) {
+    Json list = Json::array();
+    for (RequirementId id : ids)
+      list.push_back(id.value);
+    return list;
+  }
+  static Json of(const std::vector<RepeatCopy>& v) { return copiesJson(v); }
+};
+
+// Requirements are named by id, or in text that goes from one routine to another, and in older
+// files, by number.
+class StepReader {
+ public:
+  StepReader(const JsonFields& fields, const Specification& spec)
+      : f_(fields)
+      , spec_(spec) {}
+
+  void operator()(const char* key, std::string& v) { v = f_.text(key, v); }
+  void operator()(const char* key, bool& v) { v = f_.flag(key, v); }
+  void operator()(const char* key, int& v) { v = f_.integer(key, v); }
+  void operator()(const char* key, double& v) { v = f_.number(key, v); }
+  void operator()(const char* key, Boxed<std::string>& v) { *v = f_.text(key, *v); }
+  void operator()(const char* key, Boxed<Pattern>& v) {
+    if (f_.has(key)) v = readPattern(f_.object(key));
+  }
+  void operator()(const char* key, std::vector<RepeatCopy>& v) {
+    if (f_.has(key)) v = readCopies(f_.list(key), spec_);
+  }
+  void operator()(const char* key, std::vector<RequirementId>& v) {
+    const bool by_number = !f_.has(key);
+    const char* in = by_number ? "balloons" : key;
+    for (const Json& value : f_.has(in) ? f_.json().at(in) : Json::array())
+      if (const auto id = requirement(in, value, by_number)) v.push_back(*id);
+  }
+  void needed(const char* key, std::string& v) { v = f_.text(key); }
+  void needed(const char* key, Vec3& v) { v = f_.vector(key); }
+  void needed(const char* key, FeatureId& v) {
+    v = FeatureId{f_.integer(key, -1)};
+    if (!spec_.features.holds(v)) f_.complain(key, "names a feature that is not there");
+  }
+  void needed(const char* key, RequirementId& v) {
+    const bool by_number = !f_.has(key);
+    const char* in = by_number ? "balloon" : key;
+    v = requirement(in, f_.json().value(in, Json()), by_number).value_or(RequirementId{});
+  }
+  void angle(const char* key, double& v) { v = radians(f_.number(key)); }
+  void named(const char* key, auto& v, int count, const auto&... otherwise) {
+    v = readNamed<std::remove_reference_t<decltype(v)>>(f_, key, count, otherwise...);
+    said_ += ", " + std::string(name(v));
+  }
+
+  // Older files may ask for a number that no requirement has: the step then is a note that says so.
+  std::optional<NoteStep> asksForNone(std::string_view title) const {
+    if (!asks_for_none_) return {};
+    return NoteStep{fmt::format("{} ({}) is left out: it asks for a requirement that is not there",
+                                title, said_.substr(2))};
+  }
+
+ private:
+  std::optional<RequirementId> requirement(const char* key, const Json& value, bool by_number) {
+    said_ += ", " + value.dump();
+    if (value.is_number_integer()) {
+      const int number = value.get<int>();
+      for (const Requirement& r : spec_.requirements)
+        if (number == (by_number ? r.balloon : r.id.value)) return r.id;
+    }
+    if (by_number && !value.is_structured())
+      asks_for_none_ = true;
     else
-      f.complain(key, "must be requirements of the routine");
-  if (!whole) {
-    std::string numbers;
-    for (const Json& value : wanted)
-      numbers += (numbers.empty() ? "" : ", ") + value.dump();
-    return asksForNone("Evaluate " + numbers);
+      f_.complain(key, "must be a requirement of the routine");
+    return {};
   }
-  return s;
+
+  const JsonFields& f_;
+  const Specification& spec_;
+  std::string said_; // numbers and words, for a note
+  bool asks_for_none_ = false;
+};
+
+// The kind of this name, of those in the variant.
+template <std::size_t I = 0>
+std::optional<StepBody> readKind(const std::string& kind, const JsonFields& f,
+                                 const Specification& spec) {
+  if constexpr (I == std::variant_size_v<StepBody>) {
+    return {};
+  } else {
+    using Step = std::variant_alternative_t<I, StepBody>;
+    if (kind != Step::kTraits.kind) return readKind<I + 1>(kind, f, spec);
+    Step step;
+    StepReader reader(f, spec);
+    Step::fields(step, reader);
+    if (const auto note = reader.asksForNone(Step::kTraits.title)) return *note;
+    return step;
+  }
 }
 
-StepBody readBranch(const JsonFields& f, const Specification& spec) {
-  BranchStep s{{}, readNamed<BranchWhen>(f, "when", 3), readNamed<BranchDoes>(f, "does", 3)};
-  const bool by_number = !f.has("requirement");
-  const Json value = f.json().value(by_number ? "balloon" : "requirement", Json());
-  if (const auto id = requirementIn(value, by_number, spec))
-    s.requirement = *id;
-  else if (by_number)
-    return asksForNone(fmt::format("If {} is {}: {}", value.dump(), name(s.when), name(s.does)));
-  else
-    f.complain("requirement", "must be a requirement of the routine");
-  return s;
-}
-
-AskStep readAsk(const JsonFields& f) {
-  AskStep s{f.text("what"), f.flag("number", false), f.text("unit", "")};
-  s.role = readNamed(f, "role", 3, likelyRole(s.what));
-  return s;
+template <std::size_t... I> std::string allKinds(std::index_sequence<I...>) {
+  std::string all;
+  const auto add = [&](std::string_view kind) {
+    all += (all.empty() ? "" : ", ") + std::string(kind);
+  };
+  (add(std::variant_alternative_t<I, StepBody>::kTraits.kind), ...);
+  return all;
 }
 
 StepBody readStepBody(const JsonFields& f, const Specification& spec) {
-  const std::string kind = f.text("kind");
-  if (kind == "measure") return MeasureStep{readFeatureOf(f, spec)};
-  if (kind == "move") return readMove(f, spec);
-  if (kind == "turn") return TurnStep{radians(f.number("a_deg")), radians(f.number("b_deg"))};
-  if (kind == "swap") return SwapStep{f.text("stylus"), f.text("tip", "")};
-  if (kind == "wait")
-    return WaitStep{f.text("text", ""), f.text("clamp", ""), f.flag("opens", true),
-                    f.number("seconds", 20), f.text("picture", "")};
-  if (kind == "ask") return readAsk(f);
-  if (kind == "use frame")
-    return UseFrameStep{f.text("frame"), f.number("until", 0), f.integer("most", 5)};
-  if (kind == "note") return NoteStep{f.text("text", "")};
-  if (kind == "construct" || kind == "derive") // "derive" in older files
-    return ConstructStep{readFeatureOf(f, spec)};
-  if (kind == "qualify")
-    return QualifyStep{f.flag("all", false), f.flag("sphere_moved", false),
-                       f.flag("reported", true)};
-  if (kind == "evaluate") return readEvaluate(f, spec);
-  if (kind == "branch") return readBranch(f, spec);
-  if (kind == "output") return OutputStep{readNamed<OutputKind>(f, "what", 3), f.text("file")};
-  if (kind == "repeat") return readRepeat(f, spec);
-  if (kind == "group") return GroupStep{f.text("name")};
-  f.complain("kind", "is not a kind of step; expected measure, move, turn, swap, wait, ask, note, "
-                     "group, repeat, use frame, construct, qualify, evaluate, branch or output");
+  std::string kind = f.text("kind");
+  if (kind == "derive") kind = "construct"; // in older files
+  if (auto body = readKind(kind, f, spec)) return std::move(*body);
+  f.complain("kind", "is not a kind of step; expected one of " +
+                         allKinds(std::make_index_sequence<std::variant_size_v<StepBody>>()));
   return NoteStep{};
 }
 
@@ -245,7 +214,10 @@ StepBody readStepBody(const JsonFields& f, const Specification& spec) {
 Json toJson(const Steps& steps) {
   Json list = Json::array();
   for (const RoutineStep& s : steps) {
-    Json json = std::visit(Writer{}, s.body);
+    StepWriter writer;
+    std::visit([&](const auto& body) { body.fields(body, writer); }, s.body);
+    Json json = std::move(writer.json);
+    json["kind"] = traitsOf(s.body).kind;
     json["id"] = s.id.value;
     // Always written: what is missing would be taken for a field of a newer version and kept.
     json["depth"] = s.depth;
@@ -264,11 +236,11 @@ Json toTravellingJson(const Steps& steps, const Specification& spec) {
   for (Json& step : list) {
     if (step.contains("feature"))
       step["feature_name"] = spec.feature(FeatureId{step["feature"].get<int>()}).name;
-    if (step["kind"] == "branch") {
+    if (step.contains("requirement")) {
       step["balloon"] = number(step["requirement"]);
       step.erase("requirement");
     }
-    if (step["kind"] == "evaluate") {
+    if (step.contains("requirements") && step["requirements"].is_array()) {
       step["balloons"] = Json::array();
       for (const Json& id : step["requirements"])
         step["balloons"].push_back(number(id));

@@ -118,46 +118,6 @@ Result<Edit> apply(Plan& plan, const SetPinned& e) {
   return SetPinned{e.feature, !e.pinned};
 }
 
-// What steps speak of is there, and the features of the part frame come first.
-Done validStep(const Plan& plan, const RoutineStep& step) {
-  if (const auto* m = std::get_if<MeasureStep>(&step.body))
-    if (!known(plan, m->feature) || plan.nominal(m->feature).isConstructed())
-      return fail("A step measures a feature that is not of the part.");
-  if (const auto* m = std::get_if<MoveStep>(&step.body)) {
-    if (!m->place.allFinite()) return fail("A place must be three numbers.");
-    if (m->from == CountFrom::Feature && !known(plan, m->feature))
-      return fail("A place is counted from a feature that is not in this routine.");
-  }
-  if (const auto* u = std::get_if<UseFrameStep>(&step.body)) {
-    if (u->frame.empty()) return fail("A step that uses a frame must name it.");
-    if (!(u->until >= 0 && u->until <= 100) || u->most < 1 || u->most > 20)
-      return fail("A frame is found again until it moves by 0 to 100 mm, 1 to 20 times.");
-  }
-  if (const auto* s = std::get_if<SwapStep>(&step.body); s && s->stylus.empty())
-    return fail("Name the stylus that is to be taken.");
-  if (const auto* w = std::get_if<WaitStep>(&step.body))
-    if (!(w->seconds >= 0 && w->seconds <= 86400))
-      return fail("A wait must last from 0 seconds to a day.");
-  if (const auto* a = std::get_if<AskStep>(&step.body); a && a->what.empty())
-    return fail("Say what the operator is asked for.");
-  if (const auto* g = std::get_if<GroupStep>(&step.body); g && g->name.empty())
-    return fail("A group needs a name.");
-  if (const auto* d = std::get_if<ConstructStep>(&step.body))
-    if (!known(plan, d->feature) || !plan.nominal(d->feature).isConstructed())
-      return fail("A step constructs a feature that is not a constructed one.");
-  if (const auto* o = std::get_if<OutputStep>(&step.body); o && o->file.empty())
-    return fail("Name the file that is to be written.");
-  if (const auto* r = std::get_if<RepeatStep>(&step.body)) {
-    if (r->name.empty()) return fail("A repeat needs a name.");
-    if (auto valid = validate(r->pattern); !valid) return valid;
-    for (const RepeatCopy& copy : r->copies)
-      for (const auto& [original, id] : copy.features)
-        if (!known(plan, original) || !known(plan, id) || plan.nominal(id).isConstructed())
-          return fail("A copy speaks of a feature that is not of the part.");
-  }
-  return {};
-}
-
 // What stood there before.
 Steps spliced(Steps& steps, std::size_t at, std::size_t remove, Steps insert) {
   const auto from = steps.begin() + static_cast<std::ptrdiff_t>(at),
@@ -436,12 +396,13 @@ Result<Edit> apply(Plan& plan, const SetName& e) {
 
 } // namespace
 
+// What steps speak of is there, and the features of the part frame come first.
 Done validSteps(const Plan& plan) {
   if (auto valid = validate(plan.steps); !valid) return valid;
   for (const RoutineStep& s : plan.steps) {
-    if (auto valid = validStep(plan, s); !valid) return valid;
-    const auto* branch = std::get_if<BranchStep>(&s.body);
-    if (branch && branch->does == BranchDoes::LeaveGroup && s.depth == 0)
+    const auto valid = std::visit([&](const auto& body) { return validate(plan, body); }, s.body);
+    if (!valid) return valid;
+    if (needsGroup(s.body) && s.depth == 0)
       return fail("A branch that leaves a group must stand in one.");
   }
   if (auto there = allThere(plan); !there) return there;

@@ -84,8 +84,7 @@ namespace {
 bool isMeasured(const Plan& plan, FeatureId id) {
   for (std::size_t i = nextActive(plan.steps, 0); i < plan.steps.size();
        i = nextActive(plan.steps, i + 1))
-    if (const auto* m = std::get_if<MeasureStep>(&plan.steps[i].body); m && m->feature == id)
-      return true;
+    if (id.valid() && measuredIn(plan.steps[i].body) == id) return true;
   const auto copy = copyPlaceOf(plan.steps, id);
   if (!copy) return false;
   const auto active = measuringOrder(plan.steps, false);

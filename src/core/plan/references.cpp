@@ -42,29 +42,78 @@ void visitFeatures(const Specification& spec, const FeatureVisit& visit) {
     all(r.features, {Kind::Requirement, std::to_string(r.balloon)}, visit);
 }
 
+namespace {
+
+// What the fields of a step speak of. A field of a new type does not compile before it is said here
+// what it speaks of.
+struct SpokenOf {
+  std::function<void(FeatureId, Referrer::Kind)> feature;
+  std::function<void(RequirementId)> requirement;
+
+  template <class T> void operator()(const char*, const T& value) { see(value); }
+  template <class T> void needed(const char*, const T& value) { see(value); }
+  void angle(const char*, double) {}
+  template <class... Rest> void named(const char*, const Rest&...) {}
+
+ private:
+  void see(FeatureId id) { feature(id, Kind::Step); }
+  void see(RequirementId id) { requirement(id); }
+  void see(const std::vector<RequirementId>& ids) {
+    for (RequirementId id : ids)
+      requirement(id);
+  }
+  void see(const std::vector<RepeatCopy>& copies) {
+    for (const RepeatCopy& copy : copies)
+      for (const auto& [original, id] : copy.features)
+        feature(original, Kind::Original), feature(id, Kind::Copy);
+  }
+  void see(const std::string&) {}
+  void see(bool) {}
+  void see(int) {}
+  void see(double) {}
+  void see(const Vec3&) {}
+  void see(const Boxed<std::string>&) {}
+  void see(const Boxed<Pattern>&) {}
+};
+
+std::string nameOf(const StepBody& body) {
+  return std::visit(
+      [](const auto& s) -> std::string {
+        if constexpr (requires { s.name; }) return s.name;
+        return {};
+      },
+      body);
+}
+
+} // namespace
+
 void visitFeatures(const Steps& steps, const FeatureVisit& visit) {
-  const Referrer step{Kind::Step, ""};
   for (const RoutineStep& s : steps) {
-    if (const auto* m = std::get_if<MeasureStep>(&s.body)) visit(m->feature, step);
-    if (const auto* m = std::get_if<MoveStep>(&s.body); m && m->from == CountFrom::Feature)
-      visit(m->feature, step);
-    if (const auto* d = std::get_if<ConstructStep>(&s.body)) visit(d->feature, step);
-    if (const auto* repeat = std::get_if<RepeatStep>(&s.body))
-      for (const RepeatCopy& copy : repeat->copies)
-        for (const auto& [original, id] : copy.features) {
-          visit(original, {Kind::Original, repeat->name});
-          visit(id, {Kind::Copy, repeat->name});
-        }
+    SpokenOf of{[&](FeatureId id, Kind kind) {
+                  visit(id, {kind, kind == Kind::Step ? "" : nameOf(s.body)});
+                },
+                [](RequirementId) {}};
+    std::visit([&](const auto& body) { body.fields(body, of); }, s.body);
   }
 }
 
 void visitRequirements(const Steps& steps, const std::function<void(RequirementId)>& visit) {
-  for (const RoutineStep& s : steps) {
-    if (const auto* evaluate = std::get_if<EvaluateStep>(&s.body))
-      for (RequirementId id : evaluate->requirements)
-        visit(id);
-    if (const auto* branch = std::get_if<BranchStep>(&s.body)) visit(branch->requirement);
-  }
+  SpokenOf of{[](FeatureId, Kind) {}, visit};
+  for (const RoutineStep& s : steps)
+    std::visit([&](const auto& body) { body.fields(body, of); }, s.body);
+}
+
+bool isGeneral(const StepBody& body) {
+  const bool means_the_same = std::visit(
+      [](const auto& s) {
+        if constexpr (requires { s.inTemplates(); }) return s.inTemplates();
+        return s.kTraits.in_templates;
+      },
+      body);
+  bool speaks = false;
+  SpokenOf of{[&](FeatureId, Kind) { speaks = true; }, [&](RequirementId) { speaks = true; }};
+  std::visit([&](const auto& s) { s.fields(s, of); }, body);
+  return means_the_same && !speaks;
 }
 
 void visitFeatures(const std::vector<PartFrame>& frames, const FeatureVisit& visit) {

@@ -25,6 +25,9 @@ void visitFeatures(const Plan& plan, const FeatureVisit& visit); // all of them,
 // Requirements that steps ask for. Formulas name theirs by balloon, see withoutRequirement.
 void visitRequirements(const Steps& steps, const std::function<void(RequirementId)>& visit);
 
+// Means the same in another routine: speaks of nothing of this one.
+bool isGeneral(const StepBody& body);
+
 // Error names the first that speaks of a feature or requirement which is not in the specification.
 Done allThere(const Specification& spec);
 Done allThere(const Plan& plan);

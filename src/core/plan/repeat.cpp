@@ -5,6 +5,7 @@
 #include "plan/copy_finder.h"
 #include "plan/feature_edit.h"
 #include "plan/step_edit.h"
+#include "plan/step_kinds/on_copy.h"
 #include "requirement/datum_targets.h"
 #include <algorithm>
 #include <cmath>
@@ -15,56 +16,14 @@ namespace {
 
 constexpr double kOffSurface = 0.02; // mm, that a moved touch may lie off the surface of its copy
 
-// The requirement as laid on the features of a copy; nothing where it speaks of anything else.
-std::optional<Requirement> requirementOfCopy(const Requirement& r, const RepeatCopy& copy) {
-  if (r.features.empty()) return {};
-  Requirement c = r;
-  for (FeatureId& id : c.features) {
-    id = copy.of(id);
-    if (!id.valid()) return {};
-  }
-  c.entity = 0;
-  return c;
-}
-
-// The requirement that is laid on the copy in place of this one; else the same.
-RequirementId requirementOnCopy(const Plan& plan, RequirementId id, const RepeatCopy& copy) {
-  const auto& all = plan.spec.requirements;
-  const Requirement* original = all.find(id);
-  const auto wanted = original ? requirementOfCopy(*original, copy) : std::nullopt;
-  if (!wanted) return id;
-  const auto found = std::find_if(all.begin(), all.end(), [&](const Requirement& r) {
-    return r.kind == wanted->kind && r.features == wanted->features;
-  });
-  return found == all.end() ? id : found->id;
-}
-
 // The body as a copy does it: nothing where it measures what the copy has no like of.
-std::optional<StepBody> bodyOfCopy(const Plan& plan, const StepBody& body, const RepeatCopy& copy,
-                                   const Motion& motion) {
-  if (const auto* measure = std::get_if<MeasureStep>(&body)) {
-    const FeatureId id = copy.of(measure->feature);
-    return id.valid() ? std::optional<StepBody>(MeasureStep{id}) : std::nullopt;
-  }
-  const auto* move = std::get_if<MoveStep>(&body);
-  if (move && move->from != CountFrom::Machine) {
-    const Vec3 place = move->from == CountFrom::Feature
-                           ? placesFrame(plan, move->feature) * move->place
-                           : move->place;
-    return MoveStep{CountFrom::Part, {}, motion.place(place)};
-  }
-  if (const auto* evaluate = std::get_if<EvaluateStep>(&body)) {
-    EvaluateStep of = *evaluate;
-    for (RequirementId& id : of.requirements)
-      id = requirementOnCopy(plan, id, copy);
-    return of;
-  }
-  if (const auto* branch = std::get_if<BranchStep>(&body)) {
-    BranchStep of = *branch;
-    of.requirement = requirementOnCopy(plan, of.requirement, copy);
-    return of;
-  }
-  return body;
+std::optional<StepBody> bodyOfCopy(const OnCopy& on, const StepBody& body) {
+  return std::visit(
+      [&](const auto& step) {
+        auto copy = onCopy(on, step);
+        return copy ? std::optional<StepBody>(std::move(*copy)) : std::nullopt;
+      },
+      body);
 }
 
 bool sameTouches(const std::vector<Touch>& a, const std::vector<Touch>& b) {
@@ -349,7 +308,7 @@ bool hasRepeats(const Steps& steps) {
 std::vector<FeatureId> originalsOf(const Steps& steps, std::size_t repeat) {
   std::vector<FeatureId> originals;
   for (std::size_t i = repeat + 1, end = endOf(steps, repeat); i < end; ++i)
-    if (const auto* m = std::get_if<MeasureStep>(&steps[i].body)) originals.push_back(m->feature);
+    if (const FeatureId id = measuredIn(steps[i].body); id.valid()) originals.push_back(id);
   return originals;
 }
 
@@ -385,7 +344,7 @@ StepsDone stepsDone(const Plan& plan) {
     for (std::size_t k = 0; k < std::min(motions.size(), repeat->copies.size()); ++k) {
       if (repeat->copies[k].skipped) continue;
       for (std::size_t j = i + 1; j < end;) {
-        auto body = bodyOfCopy(plan, steps[j].body, repeat->copies[k], motions[k]);
+        auto body = bodyOfCopy({plan, repeat->copies[k], motions[k]}, steps[j].body);
         if (!body) {
           j = endOf(steps, j);
           continue;

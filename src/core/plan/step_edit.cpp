@@ -1,6 +1,5 @@
 #include "plan/step_edit.h"
 
-#include "base/units.h"
 #include "plan/repeat.h"
 #include <algorithm>
 #include <map>
@@ -104,50 +103,6 @@ void writeOutCopies(const Plan& plan, StepId repeat, Steps& steps) {
   steps.insert(steps.begin() + static_cast<std::ptrdiff_t>(at), out.begin(), out.end());
 }
 
-std::string described(const Plan& plan, const StepBody& body) {
-  if (const auto* m = std::get_if<MeasureStep>(&body))
-    return "Measure " + plan.nominal(m->feature).name;
-  if (const auto* m = std::get_if<MoveStep>(&body)) {
-    const std::string from =
-        m->from == CountFrom::Feature ? plan.nominal(m->feature).name : std::string(name(m->from));
-    return fmt::format("Go to {:g}, {:g}, {:g} from the {}", m->place.x(), m->place.y(),
-                       m->place.z(), from);
-  }
-  if (const auto* t = std::get_if<TurnStep>(&body))
-    return fmt::format("Turn to A{:g} B{:g}", shownDegrees(t->a), shownDegrees(t->b));
-  if (const auto* s = std::get_if<SwapStep>(&body)) return "Swap to " + s->stylus;
-  if (const auto* w = std::get_if<WaitStep>(&body)) {
-    const std::string does =
-        w->clamp->empty() ? "" : fmt::format("{} {}", w->opens ? "open" : "close", *w->clamp);
-    const std::string text =
-        w->text.empty() ? does : w->text + (does.empty() ? "" : " (" + does + ")");
-    return text.empty() ? "Wait for the operator" : "Wait: " + text;
-  }
-  if (const auto* r = std::get_if<RepeatStep>(&body))
-    return fmt::format("{}, {} places", r->name, motionsOf(r->pattern).size() + 1);
-  if (const auto* d = std::get_if<ConstructStep>(&body))
-    return "Construct " + plan.nominal(d->feature).name;
-  if (const auto* q = std::get_if<QualifyStep>(&body))
-    return q->sphere_moved ? "Qualify all tips, the sphere was moved"
-           : q->all        ? "Qualify all tips"
-                           : "Qualify tips that need it";
-  if (const auto* e = std::get_if<EvaluateStep>(&body)) {
-    std::string numbers;
-    for (RequirementId id : e->requirements)
-      numbers += (numbers.empty() ? " " : ", ") + std::to_string(plan.spec.requirement(id).balloon);
-    return numbers.empty() ? "Evaluate what is measured" : "Evaluate" + numbers;
-  }
-  if (const auto* b = std::get_if<BranchStep>(&body))
-    return fmt::format("If {} is {}: {}", plan.spec.requirement(b->requirement).balloon,
-                       name(b->when), name(b->does));
-  if (const auto* o = std::get_if<OutputStep>(&body))
-    return fmt::format("Write {} to {}", name(o->kind), o->file);
-  if (const auto* u = std::get_if<UseFrameStep>(&body)) return "Use frame " + u->frame;
-  if (const auto* a = std::get_if<AskStep>(&body)) return "Ask: " + a->what;
-  if (const auto* n = std::get_if<NoteStep>(&body)) return "Note: " + n->text;
-  return std::get<GroupStep>(body).name;
-}
-
 } // namespace
 
 Result<Edit> stepsBecome(const Plan& plan, Steps steps) {
@@ -224,7 +179,7 @@ Result<Edit> putWithinNext(const Plan& plan, StepId id) {
   if (i == steps.size()) return fail("The step is not in this routine.");
   const std::size_t next = endOf(steps, i);
   if (next >= steps.size() || steps[next].depth != steps[i].depth ||
-      !std::holds_alternative<MeasureStep>(steps[next].body))
+      !measuredIn(steps[next].body).valid())
     return fail("Only what stands right before a measure step can go between its touches.");
   if (!mayHold(steps[next].body, steps[i].body))
     return fail("Only waits, questions and notes can stand between the touches of a feature.");
@@ -264,7 +219,7 @@ Result<Edit> ungroupSteps(const Plan& plan, const std::vector<StepId>& ids) {
   Steps steps = plan.steps;
   for (StepId id : ids) {
     const std::size_t i = indexOf(steps, id);
-    if (i < steps.size() && std::holds_alternative<RepeatStep>(steps[i].body)) {
+    if (i < steps.size() && repeatIn(steps[i].body)) {
       writeOutCopies(plan, id, steps);
       continue;
     }
@@ -283,11 +238,11 @@ Result<Edit> orderFeatures(const Plan& plan, const std::vector<FeatureId>& order
   // What stands within a measure step goes with its feature.
   std::map<FeatureId, std::size_t> places;
   for (std::size_t i = 0; i < plan.steps.size(); ++i)
-    if (const auto* m = std::get_if<MeasureStep>(&plan.steps[i].body)) places[m->feature] = i;
+    if (const FeatureId id = measuredIn(plan.steps[i].body); id.valid()) places[id] = i;
   Steps steps;
   std::size_t next = 0;
   for (std::size_t i = 0; i < plan.steps.size();) {
-    if (!std::holds_alternative<MeasureStep>(plan.steps[i].body)) {
+    if (!measuredIn(plan.steps[i].body).valid()) {
       steps.push_back(plan.steps[i++]);
       continue;
     }
@@ -302,12 +257,12 @@ Result<Edit> orderFeatures(const Plan& plan, const std::vector<FeatureId>& order
 }
 
 std::string describe(const Plan& plan, const RoutineStep& step) {
-  return described(plan, step.body);
+  return std::visit([&](const auto& body) { return words(plan, body); }, step.body);
 }
 
 StepId stepOf(const Steps& steps, FeatureId feature) {
   for (const RoutineStep& s : steps)
-    if (const auto* m = std::get_if<MeasureStep>(&s.body); m && m->feature == feature) return s.id;
+    if (feature.valid() && measuredIn(s.body) == feature) return s.id;
   return {};
 }
 

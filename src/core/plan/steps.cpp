@@ -1,49 +1,8 @@
 #include "plan/steps.h"
 
 #include <algorithm>
-#include <array>
-#include <cctype>
 
 namespace alder {
-
-std::string_view name(CountFrom from) {
-  static constexpr std::array<std::string_view, 3> kNames{"machine", "part", "feature"};
-  return kNames[static_cast<std::size_t>(from)];
-}
-
-std::string_view name(BranchWhen when) {
-  static constexpr std::array<std::string_view, 3> kNames{"outside", "near or outside", "within"};
-  return kNames[static_cast<std::size_t>(when)];
-}
-
-std::string_view name(BranchDoes does) {
-  static constexpr std::array<std::string_view, 3> kNames{"warn", "leave the group", "stop"};
-  return kNames[static_cast<std::size_t>(does)];
-}
-
-std::string_view name(OutputKind kind) {
-  static constexpr std::array<std::string_view, 3> kNames{"points", "verdicts", "report"};
-  return kNames[static_cast<std::size_t>(kind)];
-}
-
-std::string_view name(QuestionRole role) {
-  constexpr std::array<std::string_view, 3> kNames{"other", "serial number", "operator"};
-  return kNames[static_cast<std::size_t>(role)];
-}
-
-std::optional<QuestionRole> questionRoleNamed(std::string_view wanted) {
-  for (const auto role : {QuestionRole::Other, QuestionRole::SerialNumber, QuestionRole::Operator})
-    if (wanted == name(role)) return role;
-  return {};
-}
-
-QuestionRole likelyRole(std::string_view what) {
-  constexpr std::string_view kSerial = "serial";
-  const auto same = [](char a, char b) { return std::tolower(static_cast<unsigned char>(a)) == b; };
-  const bool serial =
-      std::search(what.begin(), what.end(), kSerial.begin(), kSerial.end(), same) != what.end();
-  return serial ? QuestionRole::SerialNumber : QuestionRole::Other;
-}
 
 std::size_t indexOf(const Steps& steps, StepId id) {
   const auto found =
@@ -58,12 +17,77 @@ std::size_t endOf(const Steps& steps, std::size_t index) {
   return end;
 }
 
+const StepTraits& traitsOf(const StepBody& body) {
+  return std::visit([](const auto& s) -> const StepTraits& { return s.kTraits; }, body);
+}
+
+FeatureId measuredIn(const StepBody& body) {
+  const auto* measure = std::get_if<MeasureStep>(&body);
+  return measure ? measure->feature : FeatureId{};
+}
+
+namespace {
+
+auto* pictureOf(auto& body) {
+  using Picture = std::conditional_t<std::is_const_v<std::remove_reference_t<decltype(body)>>,
+                                     const std::string, std::string>;
+  return std::visit(
+      [](auto& s) -> Picture* {
+        if constexpr (requires { s.picture; }) return &*s.picture;
+        return nullptr;
+      },
+      body);
+}
+
+} // namespace
+
+const std::string* pictureIn(const StepBody& body) {
+  return pictureOf(body);
+}
+
+std::string* pictureIn(StepBody& body) {
+  return pictureOf(body);
+}
+
+const std::string* clampIn(const StepBody& body) {
+  return std::visit(
+      [](const auto& s) -> const std::string* {
+        if constexpr (requires { s.clamp; }) return s.clamp->empty() ? nullptr : &*s.clamp;
+        return nullptr;
+      },
+      body);
+}
+
+const Question* questionIn(const StepBody& body) {
+  return std::visit(
+      [](const auto& s) -> const Question* {
+        if constexpr (std::is_convertible_v<decltype(&s), const Question*>) return &s;
+        return nullptr;
+      },
+      body);
+}
+
+bool needsGroup(const StepBody& body) {
+  return std::visit(
+      [](const auto& s) {
+        if constexpr (requires { s.needsGroup(); }) return s.needsGroup();
+        return false;
+      },
+      body);
+}
+
 bool mayHold(const StepBody& outer, const StepBody& inner) {
-  if (std::holds_alternative<GroupStep>(outer)) return true;
-  if (std::holds_alternative<RepeatStep>(outer)) return !std::holds_alternative<RepeatStep>(inner);
-  return std::holds_alternative<MeasureStep>(outer) &&
-         (std::holds_alternative<WaitStep>(inner) || std::holds_alternative<AskStep>(inner) ||
-          std::holds_alternative<NoteStep>(inner));
+  switch (traitsOf(outer).holds) {
+  case StepTraits::Holds::Nothing:
+    return false;
+  case StepTraits::Holds::BetweenTouches:
+    return traitsOf(inner).between_touches;
+  case StepTraits::Holds::All:
+    return true;
+  case StepTraits::Holds::AllButItsKind:
+    return inner.index() != outer.index();
+  }
+  return false;
 }
 
 std::size_t nextActive(const Steps& steps, std::size_t index) {
@@ -77,12 +101,12 @@ namespace {
 // The originals and then their copies; index of the last step within.
 std::size_t addRepeated(const Steps& steps, std::size_t index, bool left_out_too,
                         std::vector<FeatureId>& order) {
-  const auto& repeat = std::get<RepeatStep>(steps[index].body);
+  const auto& repeat = *repeatIn(steps[index].body);
   const std::size_t end = endOf(steps, index);
   std::vector<FeatureId> originals;
   for (std::size_t i = left_out_too ? index + 1 : nextActive(steps, index + 1); i < end;
        i = left_out_too ? i + 1 : nextActive(steps, i + 1))
-    if (const auto* m = std::get_if<MeasureStep>(&steps[i].body)) originals.push_back(m->feature);
+    if (const FeatureId id = measuredIn(steps[i].body); id.valid()) originals.push_back(id);
   order.insert(order.end(), originals.begin(), originals.end());
   for (const RepeatCopy& copy : repeat.copies)
     for (FeatureId original : originals)
@@ -92,20 +116,13 @@ std::size_t addRepeated(const Steps& steps, std::size_t index, bool left_out_too
 
 } // namespace
 
-FeatureId RepeatCopy::of(FeatureId original) const {
-  const auto found =
-      std::lower_bound(features.begin(), features.end(), original,
-                       [](const auto& pair, FeatureId id) { return pair.first < id; });
-  return found != features.end() && found->first == original ? found->second : FeatureId{};
-}
-
 std::vector<FeatureId> measuringOrder(const Steps& steps, bool left_out_too) {
   std::vector<FeatureId> order;
   for (std::size_t i = left_out_too ? 0 : nextActive(steps, 0); i < steps.size();
        i = left_out_too ? i + 1 : nextActive(steps, i + 1))
-    if (const auto* m = std::get_if<MeasureStep>(&steps[i].body))
-      order.push_back(m->feature);
-    else if (std::holds_alternative<RepeatStep>(steps[i].body))
+    if (const FeatureId id = measuredIn(steps[i].body); id.valid())
+      order.push_back(id);
+    else if (repeatIn(steps[i].body))
       i = addRepeated(steps, i, left_out_too, order);
   return order;
 }
@@ -138,8 +155,8 @@ Done validate(const Steps& steps) {
     if (static_cast<std::size_t>(s.depth) > around.size())
       return fail("Step {} lies deeper than what it could stand in.", i + 1);
     for (; around.size() > static_cast<std::size_t>(s.depth); around.pop_back())
-      repeats -= std::holds_alternative<RepeatStep>(steps[around.back()].body);
-    const bool repeat = std::holds_alternative<RepeatStep>(s.body);
+      repeats -= repeatIn(steps[around.back()].body) != nullptr;
+    const bool repeat = repeatIn(s.body) != nullptr;
     if (repeat && repeats > 0) return fail("A repeat cannot stand within another.");
     repeats += repeat;
     if (!around.empty() && !mayHold(steps[around.back()].body, s.body))

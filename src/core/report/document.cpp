@@ -44,15 +44,6 @@ ReportRow rowOf(const Plan& plan, const Evaluation& e) {
   return row;
 }
 
-// Steps that qualify say whether it is; without any it is.
-bool tipsReported(const Plan& plan) {
-  bool any = false, reported = false;
-  for (const RoutineStep& s : plan.steps)
-    if (const auto* q = std::get_if<QualifyStep>(&s.body))
-      any = true, reported = reported || q->reported;
-  return !any || reported;
-}
-
 std::string tipLine(const Plan& plan, const Access& access) {
   const std::string tip = nameOf(plan, access) + ": ";
   const QualifiedTip* t = plan.qualified.find(access);

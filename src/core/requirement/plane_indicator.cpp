@@ -81,18 +81,37 @@ bool holdSection(const IndicatedPlanes& planes, const Vec3& section_normal) {
                        : std::abs(section_normal.dot(planes.direction)) < kAskew;
 }
 
+namespace {
+
+struct Planes { // of the fields
+  std::vector<std::pair<const char*, PlaneIndicator>> all;
+  void operator()(const char* key, const std::optional<PlaneIndicator>& v) {
+    if (v) all.emplace_back(key, *v);
+  }
+  void operator()(const char*, const auto&) {}
+  void notNegative(const char*, const auto&) {}
+  void uncertainty(const char*, const auto&, Characteristic) {}
+};
+
+} // namespace
+
+std::vector<std::pair<const char*, PlaneIndicator>> planeIndicators(const Requirement& r) {
+  Planes planes;
+  Requirement::judging(r, planes);
+  return std::move(planes.all);
+}
+
 Requirement withIndicatedDatums(const Requirement& r) {
   Requirement out = r;
-  for (const auto* indicator : {&r.zone_plane, &r.section_plane}) {
-    if (!*indicator) continue;
+  for (const auto& [key, indicator] : planeIndicators(r)) {
+    const std::string& letter = indicator.datum;
     const bool there =
         std::any_of(out.datums.begin(), out.datums.end(), [&](const DatumReference& d) {
-          return std::find(d.letters.begin(), d.letters.end(), (*indicator)->datum) !=
-                 d.letters.end();
+          return std::find(d.letters.begin(), d.letters.end(), letter) != d.letters.end();
         });
     if (there) continue;
     DatumReference turn;
-    turn.letters = {(*indicator)->datum};
+    turn.letters = {letter};
     turn.locks = "uvw";
     out.datums.push_back(std::move(turn));
   }

@@ -29,6 +29,8 @@ bool holdLine(const IndicatedPlanes& planes, const Vec3& line, const Vec3& norma
 // Whether a section lies in such a plane: by its own normal.
 bool holdSection(const IndicatedPlanes& planes, const Vec3& section_normal);
 
+// Those of a requirement, by their names in files.
+std::vector<std::pair<const char*, PlaneIndicator>> planeIndicators(const Requirement& r);
 // With the datums that the indicators name beside those of the requirement itself: they hold its
 // turn, not its place.
 Requirement withIndicatedDatums(const Requirement& requirement);

@@ -192,6 +192,31 @@ struct Requirement {
   std::string formula;               // of a value, see requirement/formula.h
   std::string unit;                  // of a value: "mm", "deg" or nothing
   std::optional<double> uncertainty; // expanded (k = 2), mm or radians; else the specification's
+
+  // What shapes it beside kind, features, limits and datums, each field once, by its name in
+  // routines and sheets; see exchange/judging_json.h.
+  static void judging(auto& self, auto& f) {
+    f("unequal", self.unequal);
+    f("standard", self.standard);
+    f("association", self.association);
+    f("datum_association", self.datum_association);
+    f("of", self.of);
+    f("filter", self.filtering);
+    f.notNegative("projected", self.projected);
+    f.notNegative("unit_length", self.unit_length);
+    f("separate", self.separate);
+    f("zone_plane", self.zone_plane);
+    f("section_plane", self.section_plane);
+    f("envelope", self.envelope);
+    f("reciprocity", self.reciprocity);
+    f("free_offset", self.free_offset);
+    f.notNegative("together", self.together);
+    f("along", self.along);
+    f("extreme", self.extreme);
+    f("formula", self.formula);
+    f("unit", self.unit);
+    f.uncertainty("uncertainty", self.uncertainty, self.kind);
+  }
   friend bool operator==(const Requirement&, const Requirement&) = default;
 };
 

@@ -127,11 +127,11 @@ std::vector<Chain> chainsOf(const Plan& plan, const Steps& steps, std::size_t be
     notes.clear();
     chain.steps.insert(chain.steps.end(), steps.begin() + static_cast<std::ptrdiff_t>(i),
                        steps.begin() + static_cast<std::ptrdiff_t>(next));
-    const bool measures = std::holds_alternative<MeasureStep>(steps[i].body) ||
-                          std::holds_alternative<GroupStep>(steps[i].body);
+    const bool measures = measuredIn(steps[i].body).valid() ||
+                          traitsOf(steps[i].body).holds == StepTraits::Holds::All;
     if (measures) chain.features = measuringOrder(chain.steps);
     i = next;
-    if (std::holds_alternative<NoteStep>(chain.steps.back().body) && !measures && i < end) {
+    if (traitsOf(chain.steps.back().body).with_next && !measures && i < end) {
       notes = std::move(chain.steps);
       continue;
     }
@@ -173,8 +173,8 @@ class Orderer {
       const std::size_t next = endOf(steps, begin);
       for (; begin < next; ++begin) {
         result.push_back(steps[begin]);
-        if (const auto* m = std::get_if<MeasureStep>(&steps[begin].body))
-          left.erase(m->feature), last_ = m->feature;
+        if (const FeatureId id = measuredIn(steps[begin].body); id.valid())
+          left.erase(id), last_ = id;
       }
     }
     for (Chain& c : orderedChains(chainsOf(plan_, steps, begin, steps.size())))
@@ -219,7 +219,7 @@ class Orderer {
 
   // What a group holds, from where the machine comes; its place is settled.
   void withinGroup(Chain& chain) {
-    if (chain.steps.empty() || !std::holds_alternative<GroupStep>(chain.steps.front().body) ||
+    if (chain.steps.empty() || traitsOf(chain.steps.front().body).holds != StepTraits::Holds::All ||
         endOf(chain.steps, 0) != chain.steps.size())
       return;
     const auto inner = orderedChains(chainsOf(plan_, chain.steps, 1, chain.steps.size()));

@@ -36,14 +36,12 @@ class PlanRouter : private WayBuilder {
         i = endOf(steps, i);
         continue;
       }
-      if (passed(i) && (std::holds_alternative<MoveStep>(steps[i].body) ||
-                        std::holds_alternative<TurnStep>(steps[i].body) ||
-                        std::holds_alternative<SwapStep>(steps[i].body))) {
+      if (passed(i) && traitsOf(steps[i].body).of_way) {
         ++i;
         continue;
       }
       std::visit([&](const auto& body) { take(body, i); }, steps[i].body);
-      i = std::holds_alternative<MeasureStep>(steps[i].body) ? endOf(steps, i) : i + 1;
+      i = measuredIn(steps[i].body).valid() ? endOf(steps, i) : i + 1;
     }
     origin_ = does_ = {};
     depth_ = 0;
@@ -253,9 +251,9 @@ class PlanRouter : private WayBuilder {
   }
 
   void leaveOut(const RoutineStep& step) {
-    const auto* measure = std::get_if<MeasureStep>(&step.body);
-    beginStep(measure ? StepKind::Measure : StepKind::Note, describe(plan_, step),
-              measure ? measure->feature : FeatureId{});
+    const FeatureId measured = measuredIn(step.body);
+    beginStep(measured.valid() ? StepKind::Measure : StepKind::Note, describe(plan_, step),
+              measured);
     way_.steps.back().left_out = true;
   }
 

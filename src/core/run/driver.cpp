@@ -110,7 +110,7 @@ class Conductor {
     const auto value = who_.answer(task);
     if (!value) return stop();
     const StepBody* body = session_.bodyOf(task.does);
-    const auto* ask = body ? std::get_if<AskStep>(body) : nullptr;
+    const Question* ask = body ? questionIn(*body) : nullptr;
     return take(Answered{task.does, ask ? ask->what : task.text, *value,
                          ask ? ask->role : QuestionRole::Other});
   }
@@ -141,7 +141,7 @@ class Conductor {
       if (const auto written = who_.write(*o, session_);
           !written && !who_.goOnDespite(written.error().message))
         return stop();
-    if (const auto* b = body ? std::get_if<BranchStep>(body) : nullptr) return branch(task, *b);
+    if (const auto seen = session_.branchAt(task.does)) return branch(task, *seen);
     return take(Waited{task.does});
   }
 
@@ -156,22 +156,11 @@ class Conductor {
     return take(Framed{which});
   }
 
-  bool branch(const RunTask& task, const BranchStep& b) {
-    const auto evaluations = session_.evaluate({b.requirement});
-    const Verdict verdict = evaluations.empty() ? Verdict::Unmeasured : evaluations.front().verdict;
-    const bool taken = b.when == BranchWhen::Within ? verdict == Verdict::Within
-                       : b.when == BranchWhen::Outside
-                           ? verdict == Verdict::Outside
-                           : verdict == Verdict::Outside || verdict == Verdict::Near ||
-                                 verdict == Verdict::NotProved;
-    who_.evaluated(evaluations);
-    if (!take(Branched{task.does, taken})) return false;
-    if (!taken) return true;
-    if (b.does == BranchDoes::Warn)
-      return who_.warned(fmt::format("Requirement {} is {}.",
-                                     session_.plan().spec.requirement(b.requirement).balloon,
-                                     words(verdict))) ||
-             stop();
+  bool branch(const RunTask& task, const BranchSeen& seen) {
+    who_.evaluated(seen.evaluations);
+    if (!take(Branched{task.does, seen.taken})) return false;
+    if (!seen.taken) return true;
+    if (!seen.warning.empty()) return who_.warned(seen.warning) || stop();
     // What is left out was on the way; from here it goes on to what comes next.
     return session_.kind() == RunKind::ByHand || session_.inHands() || routeFromHere();
   }

@@ -25,7 +25,7 @@ class Operator {
   virtual bool warned(const std::string& words) = 0; // the routine warns; false: stop
   virtual void evaluated(const std::vector<Evaluation>&) {}
   // What was measured so far is to be written.
-  virtual Done write(const OutputStep&, const RunSession&) = 0;
+  virtual Done write(const Output&, const RunSession&) = 0;
   virtual void doing(const RunTask&) {}
   virtual void touched(const Touched&, double /*deviation*/) {}
   virtual bool hold() { return true; } // between commands, as long as paused; false: stop

@@ -10,10 +10,9 @@ namespace {
 
 bool isWanted(const Plan& plan, const RoutineStep& step, const std::set<FeatureId>& features,
               bool frames) {
-  if (const auto* measure = std::get_if<MeasureStep>(&step.body))
-    return features.count(measure->feature) > 0;
-  if (const auto* wait = std::get_if<WaitStep>(&step.body)) return !wait->clamp->empty();
-  if (const auto* use = std::get_if<UseFrameStep>(&step.body))
+  if (const FeatureId id = measuredIn(step.body); id.valid()) return features.count(id) > 0;
+  if (clampIn(step.body)) return true;
+  if (const auto* use = useFrameIn(step.body))
     return frames && (plan.frame(use->frame) || plan.bench.fixture.frame(use->frame));
   return false;
 }
@@ -24,7 +23,7 @@ Steps stepsOf(const Plan& plan, const std::set<FeatureId>& features, bool frames
   Steps kept;
   for (std::size_t i = nextActive(all, 0); i < all.size();) {
     if (!isWanted(plan, all[i], features, frames)) {
-      i = nextActive(all, std::holds_alternative<MeasureStep>(all[i].body) ? endOf(all, i) : i + 1);
+      i = nextActive(all, measuredIn(all[i].body).valid() ? endOf(all, i) : i + 1);
       continue;
     }
     const std::size_t end = endOf(all, i);

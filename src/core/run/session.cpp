@@ -295,7 +295,7 @@ Done RunSession::useNamedFrame(const PartFrame& frame, StepId does) {
     return fail("Frame {}: {}; measure it before the frame is used.", frame.name,
                 found.error().message);
   const StepBody* body = bodyOf(does);
-  const auto* use = body ? std::get_if<UseFrameStep>(body) : nullptr;
+  const auto* use = body ? useFrameIn(*body) : nullptr;
   UsedFrame used{frame.name, frame_, found->placement, found->worst, found->share};
   used.round = ++rounds_[does];
   const bool loose = use && use->until > 0 &&
@@ -501,6 +501,25 @@ Done RunSession::touchedSphere(const SphereTouched& touched) {
   plan_ = std::move(plan);
   if (last) steps_done_.insert(touched.step);
   return {};
+}
+
+std::optional<BranchSeen> RunSession::branchAt(StepId does) const {
+  const auto* body = bodyOf(does);
+  const auto* branch = body ? std::get_if<BranchStep>(body) : nullptr;
+  if (!branch) return {};
+  BranchSeen seen{evaluate({branch->requirement})};
+  const Verdict verdict =
+      seen.evaluations.empty() ? Verdict::Unmeasured : seen.evaluations.front().verdict;
+  const bool outside = verdict == Verdict::Outside,
+             near = verdict == Verdict::Near || verdict == Verdict::NotProved;
+  seen.taken = branch->when == BranchWhen::Within    ? verdict == Verdict::Within
+               : branch->when == BranchWhen::Outside ? outside
+                                                     : outside || near;
+  if (branch->does == BranchDoes::Warn)
+    seen.warning =
+        fmt::format("Requirement {} is {}.", plan_->spec.requirement(branch->requirement).balloon,
+                    words(verdict));
+  return seen;
 }
 
 Done RunSession::branched(const Branched& branched) {

@@ -94,6 +94,12 @@ struct RunTask {
   std::string text; // what the step says
 };
 
+struct BranchSeen {
+  std::vector<Evaluation> evaluations;
+  bool taken = false;
+  std::string warning; // to be told where it is taken; empty: it leaves something out
+};
+
 class RunSession {
  public:
   RunSession(std::shared_ptr<const Plan> plan, std::shared_ptr<const Way> way,
@@ -134,6 +140,8 @@ class RunSession {
   const Plan& plan() const { return *plan_; } // as found: placed where the part lies
   const Way& way() const { return *way_; }
   const StepBody* bodyOf(StepId does) const; // nothing: no such step is done
+  // What a branch finds now; nothing where the step is none.
+  std::optional<BranchSeen> branchAt(StepId does) const;
   RunKind kind() const { return kind_; }
   const Frame& frame() const { return frame_; }
   const std::vector<RawTouch>& touches() const { return raw_; } // under the part frame

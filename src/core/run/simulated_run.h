@@ -18,7 +18,7 @@ class WillingOperator : public Operator {
   FaultChoice choose(const Fault& fault, const RunTask& during) override;
   bool goOnDespite(const std::string& trouble) override;
   bool warned(const std::string&) override { return true; }
-  Done write(const OutputStep&, const RunSession&) override { return {}; } // nothing is asked for
+  Done write(const Output&, const RunSession&) override { return {}; } // nothing is asked for
   bool hold() override { return !progress_.cancelled(); }
   const std::string& trouble() const { return trouble_; } // the last one
 

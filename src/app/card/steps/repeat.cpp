@@ -198,4 +198,9 @@ void Card::copyOfRows(FeatureId feature) {
        });
 }
 
+// Made of steps that are selected.
+StepOffer Card::offerOf(const Document&, const RepeatStep*) {
+  return {};
+}
+
 } // namespace alder::app

@@ -92,11 +92,12 @@ void Card::frameRounds(StepId id, const UseFrameStep& s) {
       },
       "found once");
   if (s.until > 0)
-    quantity("iterations at most", "frameMost", Quantity::Plain, 0, s.most, [this, id, s](double v) {
-      UseFrameStep changed = s;
-      changed.most = static_cast<int>(v);
-      document_.changeStep(id, changed);
-    });
+    quantity("iterations at most", "frameMost", Quantity::Plain, 0, s.most,
+             [this, id, s](double v) {
+               UseFrameStep changed = s;
+               changed.most = static_cast<int>(v);
+               document_.changeStep(id, changed);
+             });
 }
 
 // The edges; empty where they follow the tightest profile tolerance.
@@ -185,6 +186,11 @@ void Card::frameStages(const PartFrame& frame) {
         });
       });
   }
+}
+
+// Made of features that are selected, see Document::insertFrame.
+StepOffer Card::offerOf(const Document&, const UseFrameStep*) {
+  return {};
 }
 
 } // namespace alder::app
