@@ -251,11 +251,8 @@ bool solveTangent(const StagePoints& stage, RigidFit& fit, const Freedom& freedo
   if (hasOneSize(stage) && stage.points.front().surface->round && freedom.cols() > 0) {
     RigidFit other = fit;
     other.placement = largestRound(*stage.points.front().surface, fit, freedom, by_squares);
-    std::vector<std::size_t> first;
-    worstOf(stage, other, &first);
-    solveNear(stage, other, freedom, first);
-    // Where both are as large, this one is settled to the rounding.
-    if (worstOf(stage, other) < worstOf(stage, fit) + 1e-12) fit.placement = other.placement;
+    // Its place is settled also where the size hardly is, at the cost of some 1e-10 mm of it.
+    if (worstOf(stage, other) < worstOf(stage, fit) + 1e-9) fit.placement = other.placement;
   }
   if (stage.sizes == 0) pushOutside(stage, fit, freedom);
   // From outside the material it lies off the mean by about the form; by as much as the feature is

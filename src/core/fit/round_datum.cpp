@@ -76,8 +76,11 @@ Frame largestRound(const SurfacePoints& surface, const RigidFit& fit, const Free
   by_squares.frame.translation() -= cloud.centre;
   const Sides sides = round.hole ? Sides::Lower : Sides::Upper;
   const Chebyshev local = solveChebyshev(round.shape, cloud, start, within, sides, false);
-  const Frame target =
+  Frame target =
       extremeSize(round.shape, cloud, local, by_squares, within, sides).best.estimate.frame;
+  // Its origin may lie anywhere along the axis; where it passes the points is what is compared.
+  if (const Vec3 t = target.translation(), along = target.linear().col(2); !sphere)
+    target.translation() = t - t.dot(along) * along;
   // The motion that brings the axis there: along the freedom to first order, so in some steps.
   Frame now = fit.placement;
   for (int step = 0; step < 5; ++step) {
