@@ -1,6 +1,7 @@
 #include "base/random.h"
 #include "base/units.h"
 #include "fit/association.h"
+#include "fit/rigid_fit.h"
 #include "support.h"
 
 using namespace alder;
@@ -20,6 +21,16 @@ Points rings(int each, double radius, double noise, Random& r) {
       p.emplace_back(out * std::cos(a), out * std::sin(a), z);
     }
   return p;
+}
+// A bore or shaft about Z as a datum.
+SurfacePoints datumOf(double radius, bool hole, const Points& points) {
+  const double out = hole ? -1 : 1;
+  const auto radial = [](const Vec3& p) { return Vec3(p.x(), p.y(), 0); };
+  SurfacePoints s{[=](const Vec3& p) { return out * (radial(p).norm() - radius); },
+                  [=](const Vec3& p) { return Vec3(out * radial(p).normalized()); }, points, 0,
+                  true};
+  s.round = RoundSurface{Shape::Cylinder, Vec3::Zero(), Vec3::UnitZ(), hole};
+  return s;
 }
 Points ball(double radius, double noise, Random& r) {
   Points p;
@@ -84,6 +95,41 @@ class ExtremePlaceTest : public QObject {
                                             .arg(seed)
                                             .arg(name(criterion).data())
                                             .arg(off)));
+      }
+    }
+  }
+  // The same of a datum, which may begin a little off.
+  void datumsGoWithThePoints_data() {
+    QTest::addColumn<bool>("hole");
+    QTest::newRow("bores") << true;
+    QTest::newRow("shafts") << false;
+  }
+  void datumsGoWithThePoints() {
+    QFETCH(bool, hole);
+    for (unsigned seed = 4; seed <= 8; ++seed) {
+      Random r(seed);
+      const Points p = rings(12, 4, std::pow(10.0, -4 + 3 * r.uniform()), r);
+      std::vector<Vec3> first; // where the axis crosses the end rings
+      for (int k = 0; k < 4; ++k) {
+        const Frame by =
+            k ? test::anyMotion(seed + static_cast<unsigned>(k), 300) : Frame::Identity();
+        const Frame off =
+            smallMotion(Vec3(0.01 * k, -0.005, 0), Vec3(0.02, 0.01 * k, 0.3 * k), Vec3::Zero());
+        const DatumStage stage{
+            "A", {datumOf(4, hole, moved(p, by))}, DatumAssociation::Tangent, ""};
+        const auto fit = fitInOrder({stage}, by * off);
+        VERIFY_OK(fit);
+        const Frame place = by.inverse() * fit->placement;
+        const Vec3 point = place.translation(), axis = place.linear().col(2);
+        for (std::size_t end = 0; end < 2; ++end) {
+          const double z = end ? 13.5 : -13.5;
+          const Vec3 at = point + (z - point.z()) / axis.z() * axis;
+          if (k == 0)
+            first.push_back(at);
+          else
+            QVERIFY2((at - first[end]).norm() < 1e-8,
+                     qPrintable(QString("seed %1: %2 mm").arg(seed).arg((at - first[end]).norm())));
+        }
       }
     }
   }

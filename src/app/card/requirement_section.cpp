@@ -71,7 +71,10 @@ void Card::indicatorSection(const Requirement& r) {
   remarkRows(rows, r);
   connect(indicator, &IndicatorEdit::drafted, this, [this, rows](const Requirement& draft) {
     while (QLayoutItem* item = rows->takeAt(0)) {
-      if (item->widget()) item->widget()->deleteLater();
+      if (QWidget* old = item->widget()) {
+        old->hide(); // its key must not stand beside that of the one that comes
+        old->deleteLater();
+      }
       delete item;
     }
     remarkRows(rows, draft);
