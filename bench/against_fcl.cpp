@@ -2,7 +2,7 @@
 // distance of each rod to the same triangles at samples half a millimetre apart, which still leaves
 // gaps.
 #include "base/random.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include "ratio.h"
 #include "route/clearance.h"
 

@@ -1,6 +1,6 @@
 // What the person at the demo waits for, as share of the promised two seconds.
 #include "base/files.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include "ratio.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"

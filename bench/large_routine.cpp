@@ -1,7 +1,7 @@
 // A routine larger than most: 500 features with 8 touches each on a part of 200 000 triangles in a
 // fixture of 50 000. Checked whole, and again after one feature moved.
 #include "base/files.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include "ratio.h"
 #include "rehearse/rehearsal.h"
 #include "route/reach.h"

@@ -1,8 +1,8 @@
 // A routine of a hundred thousand steps: what the person waits for who opens and changes it, as
 // share of what they notice.
 #include "base/files.h"
-#include "exchange/project.h"
-#include "plan/step_edit.h"
+#include "exchange/routine/project.h"
+#include "plan/steps/step_edit.h"
 #include "ratio.h"
 #include "route/router.h"
 #include <filesystem>

@@ -5,7 +5,7 @@ foreach(source ${SOURCES})
   string(APPEND sums "${sum}")
 endforeach()
 string(SHA256 digest "${sums}")
-file(WRITE ${OUTPUT} "#include \"exchange/judge_source.h\"
+file(WRITE ${OUTPUT} "#include \"exchange/routine/judge_source.h\"
 
 namespace alder {
 

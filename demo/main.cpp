@@ -1,6 +1,6 @@
 // Writes the demo's files: alderpoint-demo ROOT, with ROOT the folder of the project.
 #include "base/files.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include "heron.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"

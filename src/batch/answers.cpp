@@ -1,7 +1,7 @@
 #include "answers.h"
 
 #include "base/units.h"
-#include "exchange/recipe_json.h"
+#include "exchange/routine/recipe_json.h"
 #include "rehearse/defects.h"
 #include "route/setup_check.h"
 #include <set>

@@ -1,9 +1,9 @@
 // The JSON answers of the batch program; their fields are a contract (docs/files.md).
 #pragma once
 
-#include "exchange/csv.h"
-#include "exchange/project.h"
-#include "exchange/sheet.h"
+#include "exchange/points/csv.h"
+#include "exchange/points/sheet.h"
+#include "exchange/routine/project.h"
 #include "fit/association.h"
 #include "judge/coverage.h"
 #include "judge/verdict.h"

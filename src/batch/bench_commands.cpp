@@ -1,7 +1,7 @@
 #include "commands.h"
 
 #include "base/units.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include <algorithm>
 #include "rehearse/qualify.h"
 #include "rehearse/rehearsal.h"

@@ -2,8 +2,8 @@
 #include "commands.h"
 
 #include "base/files.h"
-#include "exchange/correction.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
+#include "exchange/runs/correction.h"
 #include <cstdio>
 
 namespace alder::batch {

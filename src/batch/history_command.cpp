@@ -3,7 +3,7 @@
 
 #include "base/files.h"
 #include "base/local_time.h"
-#include "exchange/csv.h"
+#include "exchange/points/csv.h"
 #include "report/history_table.h"
 #include "store/run_database.h"
 #include <QCoreApplication>

@@ -2,7 +2,7 @@
 // line of output where it listens. See docs/machine.md.
 #include "base/files.h"
 #include "base/units.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include "run/simulated_controller.h"
 #include "service.h"
 #include <CLI/CLI.hpp>

@@ -2,7 +2,7 @@
 // was judged to be then.
 #pragma once
 
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 
 namespace alder {
 

@@ -1,5 +1,5 @@
-#include "exchange/frames_file.h"
-#include "exchange/measured_again.h"
+#include "exchange/routine/frames_file.h"
+#include "exchange/runs/measured_again.h"
 #include "operator_driver.h"
 #include <QLineEdit>
 

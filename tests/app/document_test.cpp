@@ -3,7 +3,7 @@
 #include "base/files.h"
 #include "base/random.h"
 #include "base/units.h"
-#include "plan/step_edit.h"
+#include "plan/steps/step_edit.h"
 #include "support.h"
 #include <QFile>
 #include <QSignalSpy>

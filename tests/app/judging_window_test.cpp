@@ -1,6 +1,6 @@
 #include "base/units.h"
-#include "card/indicator_edit.h"
-#include "card/verdict_plot.h"
+#include "card/requirement/indicator_edit.h"
+#include "card/verdict/verdict_plot.h"
 #include "registry.h"
 #include "stage/zone_geometry.h"
 #include "window_driver.h"

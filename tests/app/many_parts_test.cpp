@@ -3,8 +3,8 @@
 // that is not optimised, and yet fails where all parts are judged before anything else goes on.
 // ALDERPOINT_PARTS sets how many parts, such as 500.
 #include "base/random.h"
-#include "exchange/csv.h"
-#include "exchange/run_frames.h"
+#include "exchange/points/csv.h"
+#include "exchange/runs/run_frames.h"
 #include "run/simulated_run.h"
 #include "support.h"
 #include "timeline/parts_chart.h"

@@ -1,5 +1,5 @@
 #include "document/recovery.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include "support.h"
 #include <QFile>
 #include <QProcess>

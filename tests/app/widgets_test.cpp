@@ -1,6 +1,6 @@
 #include "base/units.h"
-#include "card/callout_label.h"
 #include "card/fields.h"
+#include "card/requirement/callout_label.h"
 #include "requirements/progress_head.h"
 #include "requirements/row_delegate.h"
 #include "shell/command_box.h"

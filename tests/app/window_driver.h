@@ -2,7 +2,7 @@
 #pragma once
 
 #include "base/files.h"
-#include "plan/step_edit.h"
+#include "plan/steps/step_edit.h"
 #include "registry.h"
 #include "shell/main_window.h"
 #include <QApplication>

@@ -1,6 +1,6 @@
 #include "base/units.h"
-#include "card/indicator_edit.h"
-#include "card/reach_plot.h"
+#include "card/feature/reach_plot.h"
+#include "card/requirement/indicator_edit.h"
 #include "registry.h"
 #include "window_driver.h"
 

@@ -2,7 +2,7 @@
 
 #include "base/files.h"
 #include "brute_force.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include "judge/coverage.h"
 #include "judge/verdict.h"
 #include "random_parts.h"

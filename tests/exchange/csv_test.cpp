@@ -1,6 +1,6 @@
 #include "base/error.h"
 
-#include "exchange/csv.h"
+#include "exchange/points/csv.h"
 #include "support.h"
 
 using namespace alder;

@@ -1,8 +1,8 @@
 #include "base/random.h"
-#include "exchange/dmis_reader.h"
-#include "exchange/dmis_statement.h"
-#include "exchange/dmis_writer.h"
-#include "plan/step_edit.h"
+#include "exchange/dmis/dmis_reader.h"
+#include "exchange/dmis/dmis_statement.h"
+#include "exchange/dmis/dmis_writer.h"
+#include "plan/steps/step_edit.h"
 #include "support.h"
 
 using namespace alder;

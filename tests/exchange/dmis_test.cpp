@@ -1,8 +1,8 @@
 #include "base/units.h"
-#include "exchange/dmis_definitions.h"
-#include "exchange/dmis_text.h"
-#include "exchange/dmis_writer.h"
-#include "plan/step_edit.h"
+#include "exchange/dmis/dmis_definitions.h"
+#include "exchange/dmis/dmis_text.h"
+#include "exchange/dmis/dmis_writer.h"
+#include "plan/steps/step_edit.h"
 #include "support.h"
 #include <map>
 #include <set>

@@ -1,4 +1,4 @@
-#include "exchange/frames_file.h"
+#include "exchange/routine/frames_file.h"
 
 #include "support.h"
 

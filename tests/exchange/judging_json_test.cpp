@@ -1,7 +1,7 @@
 #include "base/units.h"
-#include "exchange/judging_json.h"
-#include "exchange/project.h"
-#include "plan/constructed_feature.h"
+#include "exchange/routine/judging_json.h"
+#include "exchange/routine/project.h"
+#include "plan/constructions/constructed_feature.h"
 #include "plan/edit.h"
 #include "support.h"
 #include <QTemporaryDir>

@@ -1,6 +1,6 @@
-#include "exchange/kept_verdicts.h"
+#include "exchange/routine/kept_verdicts.h"
 
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include "support.h"
 #include <QTemporaryDir>
 

@@ -1,6 +1,6 @@
 #include "base/random.h"
-#include "plan/repeat.h"
-#include "plan/step_edit.h"
+#include "plan/repeats/repeat.h"
+#include "plan/steps/step_edit.h"
 #include "support.h"
 #include <QTemporaryDir>
 

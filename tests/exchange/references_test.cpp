@@ -1,11 +1,11 @@
 #include "base/random.h"
-#include "exchange/plan_json.h"
-#include "exchange/step_text.h"
-#include "plan/constructed_feature.h"
+#include "exchange/routine/plan_json.h"
+#include "exchange/routine/step_text.h"
+#include "plan/constructions/constructed_feature.h"
 #include "plan/feature_edit.h"
 #include "plan/references.h"
-#include "plan/repeat.h"
-#include "plan/step_edit.h"
+#include "plan/repeats/repeat.h"
+#include "plan/steps/step_edit.h"
 #include "support.h"
 
 using namespace alder;

@@ -1,6 +1,6 @@
 #include "base/files.h"
-#include "exchange/routine_template.h"
-#include "plan/step_edit.h"
+#include "exchange/routine/routine_template.h"
+#include "plan/steps/step_edit.h"
 #include "route/draft.h"
 #include "support.h"
 

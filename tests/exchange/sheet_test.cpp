@@ -1,6 +1,6 @@
 #include "base/files.h"
 #include "base/units.h"
-#include "exchange/sheet.h"
+#include "exchange/points/sheet.h"
 #include "sheets.h"
 
 #include <QTemporaryDir>

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "base/units.h"
-#include "exchange/sheet.h"
+#include "exchange/points/sheet.h"
 #include "support.h"
 #include <nlohmann/json.hpp>
 

@@ -1,5 +1,5 @@
 #include "base/units.h"
-#include "plan/constructed_feature.h"
+#include "plan/constructions/constructed_feature.h"
 #include "plan/edit.h"
 #include "support.h"
 

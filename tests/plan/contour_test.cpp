@@ -1,6 +1,6 @@
 #include "base/units.h"
-#include "plan/contour.h"
 #include "plan/edit.h"
+#include "plan/touches/contour.h"
 #include "support.h"
 
 using namespace alder;

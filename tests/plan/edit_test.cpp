@@ -1,7 +1,7 @@
 #include "base/units.h"
-#include "exchange/plan_json.h"
+#include "exchange/routine/plan_json.h"
 #include "plan/edit.h"
-#include "plan/step_edit.h"
+#include "plan/steps/step_edit.h"
 #include "support.h"
 
 using namespace alder;

@@ -1,6 +1,6 @@
-#include "plan/frame_band.h"
-#include "plan/frame_fit.h"
-#include "plan/step_edit.h"
+#include "plan/frames/frame_band.h"
+#include "plan/frames/frame_fit.h"
+#include "plan/steps/step_edit.h"
 #include "run/simulated_run.h"
 #include "support.h"
 

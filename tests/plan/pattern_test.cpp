@@ -1,5 +1,5 @@
 #include "base/units.h"
-#include "plan/pattern.h"
+#include "plan/repeats/pattern.h"
 #include "support.h"
 
 using namespace alder;

@@ -1,5 +1,5 @@
 #include "base/units.h"
-#include "exchange/recipe_json.h"
+#include "exchange/routine/recipe_json.h"
 #include "plan/edit.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"

@@ -1,7 +1,7 @@
-#include "exchange/plan_json.h"
-#include "exchange/step_text.h"
-#include "plan/repeat.h"
-#include "plan/step_edit.h"
+#include "exchange/routine/plan_json.h"
+#include "exchange/routine/step_text.h"
+#include "plan/repeats/repeat.h"
+#include "plan/steps/step_edit.h"
 #include "rehearse/rehearsal.h"
 #include "support.h"
 #include <set>

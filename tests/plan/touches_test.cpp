@@ -1,6 +1,6 @@
 #include "base/units.h"
-#include "plan/nominal_surface.h"
-#include "plan/touch_planner.h"
+#include "plan/touches/nominal_surface.h"
+#include "plan/touches/touch_planner.h"
 #include "requirement/datum_targets.h"
 #include "support.h"
 #include <BRepBuilderAPI_MakeVertex.hxx>

@@ -1,7 +1,7 @@
 #include "made_parts.h"
 
 #include "base/units.h"
-#include "exchange/csv.h"
+#include "exchange/points/csv.h"
 #include "judge/verdict.h"
 #include "rehearse/rehearsal.h"
 #include "run/simulated_run.h"

@@ -1,6 +1,6 @@
 #include "base/files.h"
 #include "base/units.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include "fit/association.h"
 #include "rehearse/rehearsal.h"
 #include "run/simulated_run.h"

@@ -1,4 +1,4 @@
-#include "exchange/csv.h"
+#include "exchange/points/csv.h"
 #include "report/document.h"
 #include "report/picture.h"
 #include "support.h"

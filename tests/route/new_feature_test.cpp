@@ -1,7 +1,7 @@
-#include "exchange/plan_json.h"
-#include "plan/constructed_feature.h"
+#include "exchange/routine/plan_json.h"
+#include "plan/constructions/constructed_feature.h"
 #include "plan/feature_edit.h"
-#include "plan/step_edit.h"
+#include "plan/steps/step_edit.h"
 #include "route/draft.h"
 #include "support.h"
 #include <set>

@@ -1,5 +1,5 @@
 #include "base/units.h"
-#include "plan/step_edit.h"
+#include "plan/steps/step_edit.h"
 #include "route/draft.h"
 #include "support.h"
 #include <set>

@@ -1,4 +1,4 @@
-#include "plan/step_edit.h"
+#include "plan/steps/step_edit.h"
 #include "run/simulated_run.h"
 #include "support.h"
 #include <map>

@@ -1,11 +1,11 @@
 #include "run/measure_again.h"
 
-#include "exchange/csv.h"
-#include "exchange/measured_again.h"
-#include "exchange/run_frames.h"
-#include "plan/repeat.h"
+#include "exchange/points/csv.h"
+#include "exchange/runs/measured_again.h"
+#include "exchange/runs/run_frames.h"
+#include "plan/repeats/repeat.h"
+#include "plan/steps/step_edit.h"
 #include "run/simulated_run.h"
-#include "plan/step_edit.h"
 #include "support.h"
 
 using namespace alder;

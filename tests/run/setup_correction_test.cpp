@@ -1,6 +1,6 @@
 #include "base/files.h"
 #include "base/units.h"
-#include "exchange/csv.h"
+#include "exchange/points/csv.h"
 #include "run/setup_correction.h"
 #include "run/simulated_run.h"
 #include "support.h"

@@ -1,5 +1,5 @@
 #include "base/files.h"
-#include "exchange/csv.h"
+#include "exchange/points/csv.h"
 #include "report/history_table.h"
 #include "run/simulated_run.h"
 #include "store/run_database.h"

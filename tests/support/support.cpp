@@ -1,5 +1,5 @@
+#include "plan/steps/step_edit.h"
 #include "support.h"
-#include "plan/step_edit.h"
 
 #include "base/files.h"
 #include "base/random.h"

@@ -2,7 +2,7 @@
 // points made exactly.
 #pragma once
 
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
 #include "judge/measurement.h"
 #include "registry.h"
 #include "rehearse/defects.h"

@@ -1,7 +1,7 @@
 #include "card/card.h"
 
 #include "card/fields.h"
-#include "card/indicator_edit.h"
+#include "card/requirement/indicator_edit.h"
 #include "card/words.h"
 #include <QAbstractItemView>
 #include <QComboBox>

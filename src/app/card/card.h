@@ -113,7 +113,7 @@ class Card : public QWidget {
   void accessSection(const std::vector<FeatureId>& features);
   void editRecipe(const QString& text, const std::function<void(Recipe&)>& change);
   // construct_section.cpp: what follows from it
-  // step_section.cpp: steps that touch nothing
+  // steps/step_section.cpp: steps that touch nothing
   bool showsStep() const;
   void stepSection();
   // card/steps: the fields of a step by its kind, and how one is put in

@@ -2,7 +2,7 @@
 
 #include "part/cad_process.h"
 
-#include "plan/step_edit.h"
+#include "plan/steps/step_edit.h"
 
 #include "base/files.h"
 #include "route/draft.h"

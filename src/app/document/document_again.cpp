@@ -1,9 +1,9 @@
 // Features of a part that was measured, measured once more.
 #include "document/document.h"
 
-#include "exchange/csv.h"
-#include "exchange/measured_again.h"
-#include "exchange/run_frames.h"
+#include "exchange/points/csv.h"
+#include "exchange/runs/measured_again.h"
+#include "exchange/runs/run_frames.h"
 #include "run/measure_again.h"
 #include <QDateTime>
 #include <algorithm>

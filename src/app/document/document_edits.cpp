@@ -2,9 +2,9 @@
 #include "document/document.h"
 
 #include "plan/access_along.h"
-#include "plan/constructed_feature.h"
-#include "plan/contour.h"
-#include "plan/step_edit.h"
+#include "plan/constructions/constructed_feature.h"
+#include "plan/steps/step_edit.h"
+#include "plan/touches/contour.h"
 #include "requirement/datum_targets.h"
 #include "requirement/likely.h"
 #include "route/draft.h"

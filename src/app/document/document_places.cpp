@@ -2,9 +2,9 @@
 #include "document/document.h"
 
 #include "base/files.h"
-#include "exchange/frames_file.h"
-#include "exchange/run_frames.h"
-#include "plan/frame_steps.h"
+#include "exchange/routine/frames_file.h"
+#include "exchange/runs/run_frames.h"
+#include "plan/steps/frame_steps.h"
 #include <QFileInfo>
 #include <algorithm>
 

@@ -1,7 +1,7 @@
 // The recipe book and who follows it.
 #include "document/document.h"
 
-#include "plan/contour.h"
+#include "plan/touches/contour.h"
 namespace alder::app {
 
 void Document::keepRecipe(FeatureId id) {

@@ -1,7 +1,7 @@
 // Steps that are repeated elsewhere on the part.
 #include "document/document.h"
 
-#include "plan/step_edit.h"
+#include "plan/steps/step_edit.h"
 #include <algorithm>
 
 namespace alder::app {

@@ -2,11 +2,11 @@
 #include "document/document.h"
 
 #include "base/files.h"
-#include "exchange/csv.h"
-#include "exchange/dmis_reader.h"
-#include "exchange/dmis_writer.h"
-#include "exchange/measured_again.h"
-#include "exchange/run_frames.h"
+#include "exchange/dmis/dmis_reader.h"
+#include "exchange/dmis/dmis_writer.h"
+#include "exchange/points/csv.h"
+#include "exchange/runs/measured_again.h"
+#include "exchange/runs/run_frames.h"
 #include "report/document.h"
 #include "run/simulated_run.h"
 #include <QDateTime>

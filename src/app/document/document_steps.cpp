@@ -2,8 +2,8 @@
 #include "document/document.h"
 
 #include "base/files.h"
-#include "exchange/step_text.h"
-#include "plan/frame_steps.h"
+#include "exchange/routine/step_text.h"
+#include "plan/steps/frame_steps.h"
 #include <QFileInfo>
 #include <algorithm>
 #include <cmath>

@@ -4,8 +4,8 @@
 #pragma once
 
 #include "document/job.h"
-#include "exchange/judge_parts.h"
-#include "exchange/project.h"
+#include "exchange/routine/project.h"
+#include "exchange/runs/judge_parts.h"
 #include "judge/part_history.h"
 #include <QElapsedTimer>
 #include <set>

@@ -3,7 +3,7 @@
 #include "base/files.h"
 #include "base/units.h"
 #include "card/fields.h"
-#include "plan/frame_fit.h"
+#include "plan/frames/frame_fit.h"
 #include "run/live_gauge.h"
 #include "theme/pixmap_of.h"
 #include <QDir>

@@ -1,6 +1,6 @@
 #include "run/run_worker.h"
 
-#include "exchange/run_output.h"
+#include "exchange/runs/run_output.h"
 #include "link/machine_process.h"
 #include "link/socket_channel.h"
 #include "run/journal.h"

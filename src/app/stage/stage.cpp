@@ -2,7 +2,7 @@
 
 #include "base/units.h"
 #include "bench/solids.h"
-#include "plan/constructed_feature.h"
+#include "plan/constructions/constructed_feature.h"
 #include "route/shell_travel.h"
 #include "stage/occt_color.h"
 #include "stage/overlay.h"

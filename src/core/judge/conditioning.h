@@ -3,7 +3,7 @@
 #pragma once
 
 #include "judge/actual.h"
-#include "plan/constructed_feature.h"
+#include "plan/constructions/constructed_feature.h"
 
 namespace alder {
 

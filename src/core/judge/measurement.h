@@ -2,7 +2,7 @@
 // need not be exact: each requirement is judged in its own datum system.
 #pragma once
 
-#include "plan/nominal_surface.h"
+#include "plan/touches/nominal_surface.h"
 #include <map>
 
 namespace alder {

@@ -1,6 +1,6 @@
 #include "plan/edit.h"
 
-#include "plan/constructed_feature.h"
+#include "plan/constructions/constructed_feature.h"
 #include "plan/feature_edit.h"
 #include "plan/references.h"
 #include "requirement/datum_targets.h"

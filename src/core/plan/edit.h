@@ -48,7 +48,7 @@ struct SetPinned {
   bool pinned;
 };
 // Steps in place of others: so many from an index on. What a person does to steps is in
-// plan/step_edit.h.
+// plan/steps/step_edit.h.
 struct SpliceSteps {
   std::size_t at = 0, remove = 0;
   Steps insert;

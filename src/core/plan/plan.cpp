@@ -1,6 +1,6 @@
 #include "plan/plan.h"
 
-#include "plan/repeat.h"
+#include "plan/repeats/repeat.h"
 
 #include "base/units.h"
 #include "requirement/plane_indicator.h"

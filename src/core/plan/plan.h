@@ -4,12 +4,12 @@
 
 #include "bench/bench.h"
 #include "plan/access.h"
-#include "plan/part_frame.h"
+#include "plan/frames/part_frame.h"
 #include "plan/qualification.h"
-#include "plan/recipe_book.h"
-#include "plan/step_picture.h"
-#include "plan/steps.h"
-#include "plan/touch_planner.h"
+#include "plan/steps/step_picture.h"
+#include "plan/steps/steps.h"
+#include "plan/touches/recipe_book.h"
+#include "plan/touches/touch_planner.h"
 
 namespace alder {
 

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "base/random.h"
-#include "plan/nominal_surface.h"
+#include "plan/touches/nominal_surface.h"
 #include "rehearse/defects.h"
 #include <map>
 

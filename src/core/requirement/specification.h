@@ -194,7 +194,7 @@ struct Requirement {
   std::optional<double> uncertainty; // expanded (k = 2), mm or radians; else the specification's
 
   // What shapes it beside kind, features, limits and datums, each field once, by its name in
-  // routines and sheets; see exchange/judging_json.h.
+  // routines and sheets; see exchange/routine/judging_json.h.
   static void judging(auto& self, auto& f) {
     f("unequal", self.unequal);
     f("standard", self.standard);

@@ -1,6 +1,6 @@
 #include "part/recognise.h"
 #include "plan/feature_edit.h"
-#include "plan/step_edit.h"
+#include "plan/steps/step_edit.h"
 #include "requirement/from_pmi.h"
 #include "route/draft.h"
 #include <algorithm>

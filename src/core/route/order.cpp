@@ -1,4 +1,4 @@
-#include "plan/steps.h"
+#include "plan/steps/steps.h"
 #include "route/draft.h"
 #include "route/sequence.h"
 #include "route/time_model.h"

@@ -1,7 +1,7 @@
 #include "route/router.h"
 
-#include "plan/repeat.h"
-#include "plan/step_edit.h"
+#include "plan/repeats/repeat.h"
+#include "plan/steps/step_edit.h"
 #include "route/hand_touches.h"
 #include "route/qualify_way.h"
 #include "route/way_builder.h"

@@ -1,6 +1,6 @@
 #include "run/measure_again.h"
 
-#include "plan/repeat.h"
+#include "plan/repeats/repeat.h"
 #include "run/as_found.h"
 #include <algorithm>
 #include <set>

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "judge/measurement.h"
-#include "plan/frame_fit.h"
+#include "plan/frames/frame_fit.h"
 
 namespace alder {
 

@@ -4,8 +4,8 @@
 #pragma once
 
 #include "judge/verdict.h"
-#include "plan/constructed_feature.h"
-#include "plan/repeat.h"
+#include "plan/constructions/constructed_feature.h"
+#include "plan/repeats/repeat.h"
 #include "route/router.h"
 #include "run/controller.h"
 #include "run/run.h"

@@ -3,7 +3,7 @@
 #include "card/fields.h"
 #include "card/words.h"
 #include "geometry/place_text.h"
-#include "plan/constructed_feature.h"
+#include "plan/constructions/constructed_feature.h"
 #include <QClipboard>
 #include <QGuiApplication>
 

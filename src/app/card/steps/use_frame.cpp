@@ -2,8 +2,8 @@
 #include "card/card.h"
 #include "card/fields.h"
 #include "card/words.h"
-#include "plan/frame_band.h"
-#include "plan/frame_fit.h"
+#include "plan/frames/frame_band.h"
+#include "plan/frames/frame_fit.h"
 
 namespace alder::app {
 

@@ -1,0 +1,155 @@
+#include "card/card.h"
+#include "card/requirement/callout_label.h"
+#include "card/requirement/indicator_edit.h"
+#include "card/words.h"
+#include "requirement/proofread.h"
+#include <QLabel>
+#include <QLineEdit>
+#include <algorithm>
+
+namespace alder::app {
+
+// All selected requirements change together; the text of the edit says how many.
+void Card::editRequirement(const QString& what, const std::function<void(Requirement&)>& change) {
+  std::vector<Edit> edits;
+  for (RequirementId id : document_.selection().requirements) {
+    Requirement r = document_.plan().spec.requirement(id);
+    change(r);
+    edits.push_back(SetRequirement{std::move(r)});
+  }
+  const QString text =
+      edits.size() > 1 ? QString("%1 of %2 requirements").arg(what).arg(edits.size()) : what;
+  document_.edit(text, std::move(edits));
+}
+
+void Card::requirementSection(const Requirement& r) {
+  const auto& selected = document_.selection().requirements;
+  if (selected.size() > 1) {
+    title(QString("%1 requirements").arg(selected.size()),
+          "What is changed here is changed for all of them; shown is " +
+              QString::number(r.balloon) + ".");
+    if (std::all_of(selected.begin(), selected.end(), [&](RequirementId id) {
+          return !isDimension(document_.plan().spec.requirement(id).kind);
+        }))
+      valueFields(r);
+    judgedBySection(r);
+    link("Remove them", "removeRequirement", [this] { document_.removeRequirements(); });
+    return;
+  }
+  title(QString("Requirement %1").arg(r.balloon), QString());
+  if (isDimension(r.kind)) {
+    layout_->addWidget(new CalloutLabel(theme_, document_.plan().spec.withStandard(r), {}));
+    remarkRows(layout_, r);
+  } else {
+    indicatorSection(r);
+  }
+  valueFields(r);
+  judgedBySection(r);
+  if (const double share = document_.noiseShare(r.id); share > 0) {
+    // Where the places of the touches are the cause, that stands first in the card.
+    const bool by_machine = share > kMostNoise && document_.whyNotCovered(r).empty();
+    paragraph(QString("Probing noise alone moves the result by %1\u00a0% of the tolerance%2")
+                  .arg(100 * share, 0, 'f', share < 0.1 ? 1 : 0)
+                  .arg(by_machine ? ": much for a machine of this noise." : "."),
+              by_machine ? "error" : "second");
+  }
+  paragraph(r.entity ? QString("From the CAD file, entity #%1").arg(r.entity) : "Added here");
+  link("Remove the requirement", "removeRequirement", [this] { document_.removeRequirements(); });
+}
+
+// The indicator, edited where it is drawn, with the proofreader's remarks on what is typed so far.
+void Card::indicatorSection(const Requirement& r) {
+  auto* indicator = new IndicatorEdit(theme_, r);
+  indicator->showBy(document_.plan().spec.standardOf(r));
+  if (indicator_of_ == r.id) indicator->setCompartment(indicator_cell_);
+  layout_->addWidget(indicator);
+  auto* remarks = new QWidget;
+  auto* rows = new QVBoxLayout(remarks);
+  rows->setContentsMargins(0, 0, 0, 0);
+  rows->setSpacing(4);
+  layout_->addWidget(remarks);
+  remarkRows(rows, r);
+  connect(indicator, &IndicatorEdit::drafted, this, [this, rows](const Requirement& draft) {
+    while (QLayoutItem* item = rows->takeAt(0)) {
+      if (QWidget* old = item->widget()) {
+        old->hide(); // its key must not stand beside that of the one that comes
+        old->deleteLater();
+      }
+      delete item;
+    }
+    remarkRows(rows, draft);
+  });
+  connect(indicator, &IndicatorEdit::entered, this, [this, indicator](const Requirement& draft) {
+    indicator_of_ = draft.id;
+    indicator_cell_ = indicator->compartment();
+    // What is refused is shown as it was.
+    if (!document_.edit("Change requirement", {SetRequirement{draft}})) refreshLater();
+  });
+}
+
+// What the proofreader says, each correction one press away; the first has a key.
+void Card::remarkRows(QVBoxLayout* into, const Requirement& r) {
+  bool first = true;
+  for (const Remark& remark : proofread(document_.plan().spec, r)) {
+    auto* says = new QLabel(text(remark.says));
+    says->setFont(theme_.text(8.5));
+    says->setWordWrap(true);
+    says->setProperty("role", "error");
+    says->setObjectName("remark");
+    into->addWidget(says);
+    if (!remark.corrected) continue;
+    auto* button = new QPushButton(text(remark.fix) + (first ? "    Ctrl+." : QString()));
+    button->setObjectName(first ? "applyCorrection" : "applyOther");
+    button->setProperty("role", "link");
+    if (first) button->setShortcut(QKeySequence("Ctrl+."));
+    first = false;
+    connect(button, &QPushButton::clicked, this,
+            [this, corrected = *remark.corrected, fix = text(remark.fix)] {
+              document_.edit(fix, {SetRequirement{corrected}});
+            });
+    into->addWidget(button);
+  }
+}
+
+void Card::valueFields(const Requirement& r) {
+  head("Values");
+  const Quantity kind = r.kind == Characteristic::Angle   ? Quantity::Angle
+                        : r.kind == Characteristic::Value ? Quantity::Plain
+                                                          : Quantity::Length;
+  const auto field = [&](const QString& label, const char* id, double value, auto setter) {
+    quantity(label, id, kind, 4, value, [=, this](double v) {
+      editRequirement("Change requirement", [=](Requirement& x) { setter(x, v); });
+    });
+  };
+  if (r.kind == Characteristic::Value) {
+    auto* formula = new QLineEdit(text(r.formula));
+    formula->setObjectName("formula");
+    formula->setToolTip("#9 is the figure of requirement 9; \"Bore ø32\".diameter a quantity of a "
+                        "feature");
+    connect(formula, &QLineEdit::editingFinished, this, [this, formula] {
+      const auto typed = formula->text().trimmed().toStdString();
+      editRequirement("Change the formula", [=](Requirement& x) { x.formula = typed; });
+    });
+    row("formula", formula);
+    if (const Evaluation* e = document_.evaluation(r.id); e && !e->actual)
+      paragraph(text(e->how), "error");
+  }
+  if (!isDimension(r.kind)) {
+    field("tolerance", "tolerance", r.tolerance,
+          [](Requirement& x, double v) { x.tolerance = x.upper = v; });
+    if (isProfile(r.kind))
+      field("offset, UZ", "unequal", r.unequal, [](Requirement& x, double v) { x.unequal = v; });
+    return;
+  }
+  field("nominal", "nominal", r.nominal, [](Requirement& x, double v) {
+    x.lower += v - x.nominal, x.upper += v - x.nominal, x.nominal = v;
+  });
+  field("lower limit", "lower", r.lower, [](Requirement& x, double v) {
+    x.lower = v, x.tolerance = x.upper - x.lower, x.fit.clear();
+  });
+  field("upper limit", "upper", r.upper, [](Requirement& x, double v) {
+    x.upper = v, x.tolerance = x.upper - x.lower, x.fit.clear();
+  });
+}
+
+} // namespace alder::app

@@ -1,0 +1,187 @@
+#include "exchange/dmis/dmis_definitions.h"
+
+#include "base/units.h"
+#include "exchange/dmis/dmis_text.h"
+#include <cmath>
+
+namespace alder::dmis {
+namespace {
+
+std::string side(const Ideal& i) {
+  return i.hole ? "INNER" : "OUTER";
+}
+
+// A point, a line, a circle: what constructed features may be.
+bool isPoint(const Ideal& i) {
+  return i.type == SurfaceType::Sphere && i.diameter <= 0;
+}
+bool isLine(const Ideal& i) {
+  return i.type == SurfaceType::Cylinder && i.diameter <= 0;
+}
+bool isCircle(const Ideal& i) {
+  return i.type == SurfaceType::Cylinder && i.length <= 0 && !isLine(i);
+}
+
+std::string material(MaterialModifier m) {
+  return m == MaterialModifier::Maximum ? "MMC" : m == MaterialModifier::Least ? "LMC" : "RFS";
+}
+
+// ",DAT(A),MMC,DAT(B),RFS": a datum with its own modifier behind it.
+std::string datumList(const Requirement& r, bool with_material) {
+  std::string text;
+  for (const DatumReference& d : r.datums) {
+    std::string letters;
+    for (const std::string& l : d.letters)
+      letters += (letters.empty() ? "" : "-") + l;
+    text += ",DAT(" + letters + ")";
+    if (with_material) text += "," + material(d.material);
+  }
+  return text;
+}
+
+std::string deviations(const Requirement& r, double scale) {
+  return figure((r.lower - r.nominal) * scale) + "," + figure((r.upper - r.nominal) * scale);
+}
+
+std::string sizeWord(const Plan& plan, const Requirement& r) {
+  if (r.radius) return "RAD";
+  const auto type = plan.nominal(r.features.front()).ideal.type;
+  return type == SurfaceType::Slot || type == SurfaceType::Plane ? "WIDTH" : "DIAM";
+}
+
+std::string distanceAlong(Along along) {
+  switch (along) {
+  case Along::X:
+    return "XAXIS";
+  case Along::Y:
+    return "YAXIS";
+  case Along::Z:
+    return "ZAXIS";
+  default:
+    return "PT2PT";
+  }
+}
+
+// The words behind TOL/, or nothing.
+std::string tolerance(const Plan& plan, const Requirement& r) {
+  const std::string t = figure(r.tolerance), datums = datumList(r, false);
+  const std::string with_material = t + "," + material(r.material) + datumList(r, true);
+  switch (r.kind) {
+  case Characteristic::Straightness:
+    return "STRGHT," + t;
+  case Characteristic::Flatness:
+    return "FLAT," + t;
+  case Characteristic::Roundness:
+    return "CIRLTY," + t;
+  case Characteristic::Cylindricity:
+    return "CYLCTY," + t;
+  case Characteristic::LineProfile:
+  case Characteristic::SurfaceProfile:
+    return (r.kind == Characteristic::LineProfile ? "PROFL," : "PROFS,") +
+           figure(r.unequal - r.tolerance / 2) + "," + figure(r.unequal + r.tolerance / 2) + datums;
+  case Characteristic::Parallelism:
+    return "PARLEL," + with_material;
+  case Characteristic::Perpendicularity:
+    return "PERP," + with_material;
+  case Characteristic::Angularity:
+    return "ANGLR," + with_material;
+  case Characteristic::Position:
+    return std::string("POS,") + (r.zone == Zone::Spherical ? "3D," : "2D,") + with_material;
+  case Characteristic::Coaxiality:
+    return "CONCEN," + t + datums;
+  case Characteristic::Symmetry:
+    return "SYM," + with_material;
+  case Characteristic::CircularRunout:
+    return "CRNOUT," + t + datums;
+  case Characteristic::TotalRunout:
+    return "TRNOUT," + t + datums;
+  case Characteristic::Size:
+    if (r.features.empty()) return "";
+    return sizeWord(plan, r) + "," + deviations(r, r.radius ? 0.5 : 1);
+  case Characteristic::Distance:
+    return "DISTB,NOMINL," + figure(r.nominal) + "," + deviations(r, 1) + "," +
+           distanceAlong(r.along);
+  case Characteristic::Angle:
+    return "ANGLB," + figure(degrees(r.nominal)) + "," + deviations(r, degrees(1));
+  case Characteristic::Value:
+    return "";
+  }
+  return "";
+}
+
+} // namespace
+
+std::string featureLabel(FeatureId id) {
+  return "F" + std::to_string(id.value);
+}
+
+std::string toleranceLabel(const Requirement& r) {
+  return "T" + std::to_string(r.balloon);
+}
+
+std::string featureWord(const Ideal& i) {
+  if (isPoint(i)) return "POINT";
+  if (isLine(i)) return "LINE";
+  if (isCircle(i)) return "CIRCLE";
+  switch (i.type) {
+  case SurfaceType::Plane:
+    return "PLANE";
+  case SurfaceType::Cylinder:
+    return "CYLNDR";
+  case SurfaceType::Cone:
+    return "CONE";
+  case SurfaceType::Sphere:
+    return "SPHERE";
+  case SurfaceType::Torus:
+    return "TORUS";
+  case SurfaceType::Slot:
+    return "PARPLN";
+  case SurfaceType::Freeform:
+    return "GSURF";
+  }
+  return "GSURF";
+}
+
+std::string featureDefinition(const Plan& plan, FeatureId id) {
+  const Ideal& i = plan.nominal(id).ideal;
+  const std::string word = featureWord(i), head = "F(" + featureLabel(id) + ")=FEAT/" + word,
+                    place = ",CART," + figures(i.point), along = place + "," + figures(i.direction);
+  if (word == "POINT") return head + along;
+  if (word == "LINE")
+    return head + ",BND,CART," + figures(i.point) + "," +
+           figures(i.point + std::max(i.length, 1.0) * i.direction) + "," +
+           figures(anyPerpendicular(i.direction));
+  if (word == "CIRCLE") return head + "," + side(i) + along + "," + figure(i.diameter);
+  switch (i.type) {
+  case SurfaceType::Plane:
+    return head + along;
+  case SurfaceType::Cylinder:
+    return head + "," + side(i) + along + "," + figure(i.diameter) + "," + figure(i.length);
+  case SurfaceType::Cone: {
+    // From its vertex, with the angle that it includes.
+    const double to_vertex = i.diameter / 2 / std::tan(std::max(i.half_angle, 1e-9));
+    return head + "," + side(i) + ",CART," + figures(i.point - to_vertex * i.direction) + "," +
+           figures(i.direction) + "," + figure(degrees(2 * i.half_angle));
+  }
+  case SurfaceType::Sphere:
+    return head + "," + side(i) + place + "," + figure(i.diameter);
+  case SurfaceType::Torus:
+    return head + "," + side(i) + along + "," + figure(i.diameter) + "," + figure(i.length);
+  case SurfaceType::Slot:
+    return head + "," + side(i) + ",MIDPL" + along + "," + figure(i.diameter);
+  case SurfaceType::Freeform:
+    return head;
+  }
+  return head;
+}
+
+std::optional<std::string> toleranceDefinition(const Plan& plan, const Requirement& r,
+                                               std::string& why) {
+  const std::string words = tolerance(plan, r);
+  if (!words.empty()) return "T(" + toleranceLabel(r) + ")=TOL/" + words;
+  why = r.kind == Characteristic::Value ? "a value by formula has no statement"
+                                        : "it names no feature";
+  return {};
+}
+
+} // namespace alder::dmis

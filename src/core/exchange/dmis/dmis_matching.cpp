@@ -1,0 +1,315 @@
+#include "exchange/dmis/dmis_matching.h"
+
+#include "base/units.h"
+#include "exchange/dmis/dmis_definitions.h"
+#include "exchange/dmis/dmis_text.h"
+#include "plan/touches/nominal_surface.h"
+#include <algorithm>
+#include <cmath>
+
+namespace alder::dmis {
+namespace {
+
+constexpr double kSamePlace = 0.01, kSameAngle = 1e-3; // mm, rad
+
+std::optional<Vec3> vectorAt(const Statement& s, std::size_t index, double scale = 1) {
+  const auto x = s.number(index), y = s.number(index + 1), z = s.number(index + 2);
+  if (!x || !y || !z) return {};
+  return Vec3(scale * Vec3(*x, *y, *z));
+}
+
+struct Defined {
+  std::string word;
+  std::optional<bool> hole;
+  Vec3 point = Vec3::Zero(), direction = Vec3::Zero();
+  double diameter = 0, half_angle = 0;
+  bool located = false;
+};
+
+Defined definedBy(const Statement& s, const Units& units) {
+  Defined d;
+  if (s.arguments.empty()) return d;
+  d.word = s.arguments[0];
+  for (char& c : d.word)
+    c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+  std::size_t at = 1;
+  for (; at < s.arguments.size(); ++at) {
+    if (s.is(at, "INNER")) d.hole = true;
+    if (s.is(at, "OUTER")) d.hole = false;
+    if (s.is(at, "CART")) break;
+  }
+  if (at >= s.arguments.size()) return d;
+  const auto point = vectorAt(s, at + 1, units.length);
+  if (!point) return d;
+  d.point = *point;
+  d.located = true;
+  if (d.word == "SPHERE") {
+    d.diameter = s.number(at + 4).value_or(0) * units.length;
+    return d;
+  }
+  const auto direction = vectorAt(s, at + 4);
+  if (!direction || direction->norm() < 1e-6) return d;
+  d.direction = direction->normalized();
+  const double last = s.number(at + 7).value_or(0);
+  if (d.word == "CONE")
+    d.half_angle = last * units.angle / 2;
+  else
+    d.diameter = last * units.length;
+  return d;
+}
+
+double offAxis(const Vec3& p, const Vec3& point, const Vec3& direction) {
+  const Vec3 d = p - point;
+  return (d - d.dot(direction) * direction).norm();
+}
+
+// How far the feature lies from what is defined; nothing when it is another.
+std::optional<double> distanceTo(const NominalFeature& f, const Defined& d) {
+  const Ideal& i = f.ideal;
+  if (featureWord(i) != d.word) return {};
+  if (!d.located) return d.word == "GSURF" ? std::optional(0.0) : std::nullopt;
+  if (d.hole && d.word != "PLANE" && *d.hole != i.hole) return {};
+  if (d.word == "SPHERE") {
+    if (std::abs(d.diameter - i.diameter) > kSamePlace) return {};
+    const double off = (d.point - i.point).norm();
+    return off < kSamePlace ? std::optional(off) : std::nullopt;
+  }
+  const double cosine = d.direction.dot(i.direction);
+  const bool along = (d.word == "PLANE" ? cosine : std::abs(cosine)) > 1 - kSameAngle;
+  if (d.word != "POINT" && !along) return {};
+  double off = 0;
+  if (d.word == "PLANE" || d.word == "PARPLN")
+    off = std::abs((d.point - i.point).dot(i.direction));
+  else if (d.word == "CONE") {
+    if (std::abs(d.half_angle - i.half_angle) > kSameAngle) return {};
+    const double to_vertex = i.diameter / 2 / std::tan(std::max(i.half_angle, 1e-9));
+    off = (d.point - (i.point - to_vertex * i.direction)).norm();
+  } else if (d.word == "CYLNDR")
+    off = offAxis(d.point, i.point, i.direction);
+  else
+    off = (d.point - i.point).norm();
+  // A slot of any lie along its mid-plane; its width says which.
+  if (d.word != "PLANE" && d.word != "CONE" && std::abs(d.diameter - i.diameter) > kSamePlace)
+    return {};
+  if (off > kSamePlace) return {};
+  return (d.point - i.point).norm();
+}
+
+Characteristic kindOf(const std::string& word, bool& known) {
+  using enum Characteristic;
+  static const std::pair<const char*, Characteristic> kWords[]{{"STRGHT", Straightness},
+                                                               {"FLAT", Flatness},
+                                                               {"CIRLTY", Roundness},
+                                                               {"CYLCTY", Cylindricity},
+                                                               {"PROFL", LineProfile},
+                                                               {"PROFS", SurfaceProfile},
+                                                               {"PARLEL", Parallelism},
+                                                               {"PERP", Perpendicularity},
+                                                               {"ANGLR", Angularity},
+                                                               {"POS", Position},
+                                                               {"CONCEN", Coaxiality},
+                                                               {"SYM", Symmetry},
+                                                               {"CRNOUT", CircularRunout},
+                                                               {"TRNOUT", TotalRunout},
+                                                               {"DIAM", Size},
+                                                               {"RAD", Size},
+                                                               {"WIDTH", Size},
+                                                               {"DISTB", Distance},
+                                                               {"ANGLB", Angle}};
+  for (const auto& [text, kind] : kWords)
+    if (word == text) return known = true, kind;
+  known = false;
+  return Size;
+}
+
+void readModifiersAndDatums(const Statement& s, std::size_t from, Requirement& r) {
+  const auto material = [](const std::string& word) {
+    return word == "MMC"   ? MaterialModifier::Maximum
+           : word == "LMC" ? MaterialModifier::Least
+                           : MaterialModifier::None;
+  };
+  for (std::size_t i = from; i < s.arguments.size(); ++i) {
+    if (const auto ref = referenceIn(s.arguments[i]); ref && ref->kind == "DAT") {
+      DatumReference datum;
+      std::string letter;
+      for (const char c : ref->label + "-") {
+        if (c != '-')
+          letter += c;
+        else if (!letter.empty())
+          datum.letters.push_back(std::exchange(letter, {}));
+      }
+      r.datums.push_back(std::move(datum));
+    } else if (s.is(i, "MMC") || s.is(i, "LMC") || s.is(i, "RFS")) {
+      (r.datums.empty() ? r.material : r.datums.back().material) = material(s.arguments[i]);
+    }
+  }
+}
+
+} // namespace
+
+std::optional<FeatureId> featureFor(const Plan& plan, const Statement& feat, const Units& units,
+                                    const std::string& name) {
+  const Defined d = definedBy(feat, units);
+  std::optional<std::pair<double, FeatureId>> best;
+  for (const NominalFeature& f : plan.spec.features) {
+    const auto off = distanceTo(f, d);
+    if (!off) continue;
+    if (!name.empty() && ascii(f.name) == name) return f.id;
+    if (d.located && (!best || *off < best->first)) best = {*off, f.id};
+  }
+  return best ? std::optional(best->second) : std::nullopt;
+}
+
+std::optional<FeatureId> featureTouchedAt(const Plan& plan, const Points& points) {
+  if (points.empty()) return {};
+  std::optional<std::pair<double, FeatureId>> best;
+  for (const NominalFeature& f : plan.spec.features) {
+    if (f.isConstructed() || f.faces.empty()) continue;
+    const NominalSurface surface(plan.part, f);
+    double worst = 0;
+    for (const Vec3& p : points) {
+      double nearest = 1e300;
+      for (FaceId face : f.faces)
+        nearest = std::min(nearest, std::abs(surface.distance(face, p)));
+      worst = std::max(worst, nearest);
+    }
+    if (worst < 0.05 && (!best || worst < best->first)) best = {worst, f.id};
+  }
+  return best ? std::optional(best->second) : std::nullopt;
+}
+
+std::optional<Access> accessFor(const Plan& plan, const Statement& s, const Units& units,
+                                std::string& why) {
+  const Head& head = plan.bench.head;
+  std::size_t at = 0;
+  while (at < s.arguments.size() && !s.is(at, "POL") && !s.is(at, "CART"))
+    ++at;
+  if (at == s.arguments.size()) return why = "only INDEX with POL or CART is read", std::nullopt;
+  const bool polar = s.is(at, "POL");
+  const auto a = s.number(at + 1), b = s.number(at + 2);
+  const std::size_t behind = at + (polar ? 6 : 7);
+  const double length = polar ? s.number(behind).value_or(0) * units.length : 0;
+  const auto diameter = s.number(behind + (polar ? 1 : 0));
+  const auto offset = vectorAt(s, at + 1, units.length);
+  if (!a || !b || !diameter || (!polar && !offset))
+    return why = "a figure is missing", std::nullopt;
+  std::optional<std::pair<double, Access>> best;
+  const auto consider = [&](double off, const Access& access) {
+    if (!best || off < best->first - 1e-12) best = {off, access};
+  };
+  for (std::size_t stylus = 0; stylus < plan.bench.styli.size(); ++stylus)
+    for (std::size_t t = 0; t < plan.bench.styli[stylus].tips.size(); ++t) {
+      const Tip& tip = plan.bench.styli[stylus].tips[t];
+      const double thickness = 100 * std::abs(tip.ball_diameter - *diameter * units.length);
+      Access access{static_cast<int>(stylus), static_cast<int>(t), 0, 0};
+      if (polar && tip.straight()) {
+        access.a = head.a.nearest(*a * units.angle), access.b = head.b.nearest(*b * units.angle);
+        consider(thickness + std::abs(tip.pivot_to_ball.norm() - length) +
+                     100 * std::abs(access.a - *a * units.angle),
+                 access);
+      } else if (!polar && !tip.straight()) {
+        for (double turned_a = head.a.low; turned_a <= head.a.high + 1e-9;
+             turned_a += std::max(head.a.step, radians(1)))
+          for (double turned_b = head.b.low; turned_b <= head.b.high + 1e-9;
+               turned_b += std::max(head.b.step, radians(1))) {
+            access.a = head.a.nearest(turned_a), access.b = head.b.nearest(turned_b);
+            consider(thickness +
+                         (headTurn(access.a, access.b) * tip.pivot_to_ball - *offset).norm(),
+                     access);
+          }
+      }
+    }
+  if (!best) return why = "the bench has no such tip", std::nullopt;
+  if (best->first > 0.1)
+    why = "the bench has no such tip; the nearest is " + nameOf(plan, best->second);
+  return best->second;
+}
+
+std::optional<Requirement> requirementFor(const Statement& s, const Units& units) {
+  if (s.arguments.empty()) return {};
+  bool known = false;
+  Requirement r;
+  const std::string& word = s.arguments[0];
+  r.kind = kindOf(word, known);
+  if (!known) return {};
+  const bool profile = isProfile(r.kind), distance = r.kind == Characteristic::Distance,
+             angle = r.kind == Characteristic::Angle;
+  std::size_t at = 1;
+  if (distance && s.is(1, "NOMINL")) at = 2;
+  if (r.kind == Characteristic::Position && (s.is(1, "2D") || s.is(1, "3D"))) {
+    r.zone = s.is(1, "3D") ? Zone::Spherical : Zone::Diametral;
+    at = 2;
+  }
+  const double unit = angle ? units.angle : units.length;
+  const auto first = s.number(at), second = s.number(at + 1), third = s.number(at + 2);
+  if (!first) return {};
+  if (distance || angle) {
+    if (!second || !third) return {};
+    r.nominal = *first * unit;
+    r.lower = r.nominal + *second * unit, r.upper = r.nominal + *third * unit;
+    if (distance)
+      for (const auto& [name, along] :
+           {std::pair{"XAXIS", Along::X}, {"YAXIS", Along::Y}, {"ZAXIS", Along::Z}})
+        if (s.is(at + 3, name)) r.along = along;
+    return r;
+  }
+  if (r.kind == Characteristic::Size) { // deviations; the nominal is the feature's
+    if (!second) return {};
+    r.radius = word == "RAD";
+    const double twice = r.radius ? 2 : 1;
+    r.lower = twice * *first * unit, r.upper = twice * *second * unit;
+    return r;
+  }
+  if (profile) {
+    if (!second) return {};
+    r.tolerance = (*second - *first) * unit;
+    r.unequal = (*second + *first) / 2 * unit;
+    ++at;
+  } else {
+    r.tolerance = *first * unit;
+  }
+  readModifiersAndDatums(s, at + 1, r);
+  return r;
+}
+
+namespace {
+
+// Rings and sides: touches at one height along the axis, or on one side of a slot, are a row.
+void setRows(const NominalFeature& f, std::vector<Touch>& touches) {
+  const Ideal& i = f.ideal;
+  if (i.type == SurfaceType::Slot) {
+    for (Touch& t : touches)
+      t.row = (t.point - i.point).dot(i.direction) > 0 ? 1 : 0;
+    return;
+  }
+  if (i.type != SurfaceType::Cylinder && i.type != SurfaceType::Cone) return;
+  std::vector<double> heights;
+  for (Touch& t : touches) {
+    const double h = (t.point - i.point).dot(i.direction);
+    const auto known = std::find_if(heights.begin(), heights.end(),
+                                    [&](double other) { return std::abs(other - h) < 0.05; });
+    t.row = static_cast<int>(known - heights.begin());
+    if (known == heights.end()) heights.push_back(h);
+  }
+}
+
+} // namespace
+
+bool settleTouches(const Plan& plan, const MeshTree& part, FeatureId feature,
+                   std::vector<Touch>& touches) {
+  const NominalFeature& f = plan.nominal(feature);
+  const NominalSurface surface(plan.part, f);
+  for (Touch& t : touches) {
+    constexpr double kOnIt = 0.5; // mm; programs round their figures, and parts are not perfect
+    const auto at = part.nearest({{t.point, t.point}, Vec3::Zero(), 0}, 2 * kOnIt, [&](int tag) {
+      return std::find(f.faces.begin(), f.faces.end(), FaceId{tag}) == f.faces.end() ||
+             surface.normal(FaceId{tag}, t.point).dot(t.normal) < 0.9;
+    });
+    if (!at || std::abs(surface.distance(FaceId{at->tag}, t.point)) > kOnIt) return false;
+    t.face = FaceId{at->tag};
+  }
+  setRows(f, touches);
+  return true;
+}
+
+} // namespace alder::dmis

@@ -1,0 +1,32 @@
+// What a DMIS definition means here: features of the plan, tips and angles of the bench.
+#pragma once
+
+#include "exchange/dmis/dmis_statement.h"
+#include "geometry/mesh.h"
+#include "plan/plan.h"
+
+namespace alder::dmis {
+
+// Lengths and angles of the program in mm and radians.
+struct Units {
+  double length = 1, angle = 3.14159265358979323846 / 180;
+};
+
+// The feature that FEAT/ defines, by its geometry; of several alike the one of this name, else the
+// nearest. Nothing when the plan has none.
+std::optional<FeatureId> featureFor(const Plan& plan, const Statement& feat, const Units& units,
+                                    const std::string& name);
+// The plan's feature that is touched there, for definitions without geometry.
+std::optional<FeatureId> featureTouchedAt(const Plan& plan, const Points& points);
+// The face of the feature that each touch lies on, and its row: touches at one height along an
+// axis, or on one side of a slot. False: one of them lies on no face of it. `part` is the mesh of
+// the part.
+bool settleTouches(const Plan& plan, const MeshTree& part, FeatureId feature,
+                   std::vector<Touch>& touches);
+// Tip and head angles that SNSDEF/ defines; `why` when it is only the nearest, or there is none.
+std::optional<Access> accessFor(const Plan& plan, const Statement& sensor, const Units& units,
+                                std::string& why);
+// The requirement that TOL/ defines, without features, id and balloon.
+std::optional<Requirement> requirementFor(const Statement& tolerance, const Units& units);
+
+} // namespace alder::dmis

@@ -1,0 +1,508 @@
+#include "exchange/routine/plan_json.h"
+
+#include "base/units.h"
+#include "exchange/routine/frame_json.h"
+#include "exchange/routine/judging_json.h"
+#include "exchange/routine/named.h"
+#include "exchange/routine/recipe_json.h"
+#include "exchange/routine/step_json.h"
+#include "plan/constructions/constructed_feature.h"
+#include "plan/edit.h"
+#include "requirement/plane_indicator.h"
+#include "route/draft.h"
+#include <algorithm>
+
+namespace alder {
+namespace {
+
+Json idsJson(const auto& ids) {
+  Json list = Json::array();
+  for (const auto& id : ids)
+    list.push_back(id.value);
+  return list;
+}
+
+Json pointsJson(const Points& points) {
+  Json list = Json::array();
+  for (const Vec3& p : points)
+    list.push_back(toJson(p));
+  return list;
+}
+
+Json frameJson(const Frame& f) {
+  Json rows = Json::array();
+  for (int r = 0; r < 3; ++r)
+    rows.push_back({f.matrix()(r, 0), f.matrix()(r, 1), f.matrix()(r, 2), f.matrix()(r, 3)});
+  return rows;
+}
+
+Json idealJson(const Ideal& i) {
+  return {{"type", name(i.type)},
+          {"point", toJson(i.point)},
+          {"direction", toJson(i.direction)},
+          {"diameter", i.diameter},
+          {"half_angle_deg", shownDegrees(i.half_angle)},
+          {"length", i.length},
+          {"hole", i.hole}};
+}
+
+Json requirementJson(const Requirement& r) {
+  Json datums = Json::array();
+  for (const auto& d : r.datums) {
+    datums.push_back({{"letters", d.letters}, {"material", name(d.material)}});
+    datums.back()["boundary"] = d.boundary ? Json(*d.boundary) : Json();
+    datums.back()["locks"] = d.locks;
+  }
+  const auto shown = [&](double v) {
+    return r.kind == Characteristic::Angle ? shownDegrees(v) : v;
+  };
+  Json json{{"id", r.id.value},
+            {"balloon", r.balloon},
+            {"kind", name(r.kind)},
+            {"features", idsJson(r.features)},
+            {"nominal", shown(r.nominal)},
+            {"lower", shown(r.lower)},
+            {"upper", shown(r.upper)},
+            {"tolerance", isDimension(r.kind) ? shown(r.tolerance) : r.tolerance},
+            {"zone", name(r.zone)},
+            {"material", name(r.material)},
+            {"datums", datums},
+            {"radius", r.radius},
+            {"upper_segment", r.upper_segment.value},
+            {"fit", r.fit},
+            {"decimals", r.decimals},
+            {"entity", r.entity}};
+  writeJudging(r, json);
+  return json;
+}
+
+Json featureJson(const Plan& plan, const Feature& f) {
+  Json touches = Json::array();
+  for (const Touch& t : f.touches)
+    touches.push_back({{"point", toJson(t.point)},
+                       {"normal", toJson(t.normal)},
+                       {"face", t.face.value},
+                       {"row", t.row}});
+  const NominalFeature& n = plan.nominal(f.id);
+  if (n.from)
+    return {{"id", f.id.value},
+            {"name", n.name},
+            {"from", toJson(*n.from)},
+            {"filter", toJson(n.filtering)}};
+  Json json{{"id", f.id.value},
+            {"name", n.name},
+            {"ideal", idealJson(n.ideal)},
+            {"faces", idsJson(n.faces)},
+            {"filter", toJson(n.filtering)},
+            {"touches", touches},
+            {"why_not", f.why_not},
+            {"entry", name(f.entry)},
+            {"pinned", f.pinned},
+            {"waypoints", pointsJson(f.waypoints)},
+            {"through", f.through ? std::string(name(*f.through)) : std::string()},
+            {"recipe", toJson(f.recipe)}};
+  json["access"] = Json();
+  if (f.access.valid())
+    json["access"] = {{"stylus", plan.bench.styli[f.access.stylus].name},
+                      {"tip", plan.tip(f.access).name},
+                      {"a_deg", shownDegrees(f.access.a)},
+                      {"b_deg", shownDegrees(f.access.b)},
+                      {"forced", f.access_forced}};
+  return json;
+}
+
+Json qualifiedJson(const Plan& plan) {
+  Json tips = Json::array();
+  for (const QualifiedTip& t : plan.qualified.tips)
+    tips.push_back({{"stylus", plan.bench.styli[t.access.stylus].name},
+                    {"tip", plan.tip(t.access).name},
+                    {"a_deg", shownDegrees(t.access.a)},
+                    {"b_deg", shownDegrees(t.access.b)},
+                    {"offset", toJson(t.offset)},
+                    {"diameter", t.diameter},
+                    {"form", t.form},
+                    {"sigma", t.sigma},
+                    {"touches", t.touches},
+                    {"seconds", t.seconds}});
+  return {{"sphere", toJson(plan.qualified.sphere)}, {"tips", tips}};
+}
+
+Json framesJson(const Plan& plan) {
+  Json frames = Json::array();
+  for (const PartFrame& f : plan.frames)
+    frames.push_back(frameJson(f, [](FeatureId id) { return Json(id.value); }));
+  return frames;
+}
+
+constexpr int kMostId = 999'999; // in a file, so that a damaged one asks for no huge table
+
+class PlanReader {
+ public:
+  PlanReader(const Json& json, const std::string& label, Plan& plan)
+      : f_(json, label)
+      , label_(label)
+      , plan_(plan) {}
+
+  Done read() {
+    plan_.name = f_.text("name");
+    readPlacement();
+    for (const auto& item : f_.list("features"))
+      readFeature(item);
+    readParents();
+    for (const auto& item : f_.list("datums"))
+      plan_.spec.datums.push_back(
+          {item.text("letter"), features(item, "features"), readTargets(item)});
+    for (const auto& item : f_.list("requirements"))
+      readRequirement(item);
+    for (const Requirement& r : plan_.spec.requirements)
+      if (r.upper_segment.valid() && !plan_.spec.requirements.holds(r.upper_segment))
+        f_.complain("requirements",
+                    fmt::format("names an upper segment of {} that is not there", r.balloon));
+    readSteps();
+    plan_.alignment = features(f_, "alignment");
+    for (const auto& item : f_.list("frames"))
+      plan_.frames.push_back(readPartFrame(
+          item, [&](const JsonFields& stage) { return features(stage, "features"); }));
+    if (f_.has("qualified")) readQualified(f_.object("qualified"));
+    if (f_.has("shell")) plan_.shell = alder::readShell(f_.object("shell"));
+    if (f_.has("recipes")) plan_.book = readBook(f_.object("recipes"));
+    for (const auto& item : f_.list("pairs"))
+      plan_.pairs.push_back(readPair(item));
+    for (const auto& item : f_.list("notes"))
+      plan_.notes.push_back({item.integer("entity", 0), item.text("text")});
+    readProjectJudging();
+    readIdsGiven();
+    if (auto done = f_.done(); !done) return done;
+    if (auto done = refreshConstructed(plan_); !done)
+      return fail("{}: {}", label_, done.error().message);
+    if (auto valid = validSteps(plan_); !valid)
+      return fail("{}: steps: {}", label_, valid.error().message);
+    return {};
+  }
+
+ private:
+  void readPlacement() {
+    const Json& rows = f_.json().value("placement", Json());
+    bool good = rows.is_array() && rows.size() == 3;
+    for (std::size_t r = 0; good && r < 3; ++r) {
+      good = rows[r].is_array() && rows[r].size() == 4;
+      for (std::size_t c = 0; good && c < 4; ++c) {
+        good = rows[r][c].is_number();
+        if (good)
+          plan_.placement.matrix()(static_cast<int>(r), static_cast<int>(c)) =
+              rows[r][c].get<double>();
+      }
+    }
+    if (!good || std::abs(plan_.placement.linear().determinant() - 1) > 1e-6)
+      f_.complain("placement", "must be three rows of four numbers that form a rigid placement");
+    plan_.on_pedestal = f_.flag("on_pedestal", false);
+  }
+
+  // Files of the first versions name the order of the features alone.
+  void readSteps() {
+    plan_.steps = f_.has("steps") ? alder::readSteps(f_, "steps", plan_.spec)
+                                  : measureSteps(features(f_, "order"));
+    if (auto valid = validate(plan_.steps); !valid) f_.complain("steps", valid.error().message);
+  }
+
+  template <class IdType, class There>
+  std::vector<IdType> ids(const JsonFields& f, const char* key, const There& there) {
+    std::vector<IdType> result;
+    for (const Json& v : elements(f, key)) {
+      if (!v.is_number_integer() || v.get<long>() < 0 || v.get<long>() > kMostId ||
+          !there(IdType{v.get<int>()})) {
+        f.complain(key, "names something that is not there");
+        return {};
+      }
+      result.push_back(IdType{v.get<int>()});
+    }
+    return result;
+  }
+  std::vector<FeatureId> features(const JsonFields& f, const char* key) {
+    return ids<FeatureId>(f, key, [&](FeatureId id) { return plan_.spec.features.holds(id); });
+  }
+
+  // Of a record of the table; each has its own, in any order.
+  template <class Record>
+  typename Table<Record>::Key ownId(const JsonFields& f, const Table<Record>& table) {
+    const typename Table<Record>::Key id{f.integer("id", -1)};
+    if (id.valid() && id.value <= kMostId && !table.holds(id)) return id;
+    f.complain("id", table.holds(id) ? "is there twice" : "must be a number from 0 on");
+    return table.next();
+  }
+
+  void readFeature(const JsonFields& f) {
+    NominalFeature n;
+    n.id = ownId(f, plan_.spec.features);
+    n.name = f.text("name");
+    if (f.has("filter")) n.filtering = readFiltering(f.object("filter"));
+    Feature feature{n.id};
+    if (f.has("from")) {
+      n.from = readConstruction(f.object("from"));
+      plan_.spec.features.push_back(std::move(n));
+      plan_.features.push_back(std::move(feature));
+      return;
+    }
+    n.ideal = readIdeal(f.object("ideal"));
+    n.faces = ids<FaceId>(f, "faces", [&](FaceId id) {
+      return static_cast<std::size_t>(id.value) < plan_.part->faces.size();
+    });
+    feature.recipe = readRecipe(f.object("recipe"));
+    for (const auto& t : f.list("touches")) {
+      const int face = t.integer("face", -1);
+      if (face < 0 || static_cast<std::size_t>(face) >= plan_.part->faces.size())
+        t.complain("face", "names a face that the part does not have");
+      feature.touches.push_back(
+          {t.vector("point"), t.vector("normal"), FaceId{face}, t.integer("row", 0)});
+    }
+    feature.why_not = f.text("why_not", "");
+    feature.entry = readNamed(f, "entry", 4, HopMode::Proposed);
+    feature.waypoints = waypoints(f);
+    if (const auto side = f.text("through", ""); !side.empty()) {
+      feature.through = shellSideNamed(side);
+      if (!feature.through) f.complain("through", "is not one of left, front, right, back, top");
+    }
+    feature.pinned = f.flag("pinned", false);
+    if (f.has("access")) readAccess(f.object("access"), feature);
+    plan_.spec.features.push_back(std::move(n));
+    plan_.features.push_back(std::move(feature));
+  }
+
+  Ideal readIdeal(const JsonFields& f) {
+    Ideal i;
+    const auto wanted = f.text("type");
+    bool known = false;
+    for (int t = 0; t <= static_cast<int>(SurfaceType::Freeform); ++t)
+      if (name(static_cast<SurfaceType>(t)) == wanted)
+        i.type = static_cast<SurfaceType>(t), known = true;
+    if (!known) f.complain("type", "is not a kind of surface");
+    i.point = f.vector("point");
+    i.direction = f.vector("direction");
+    i.diameter = f.number("diameter", 0);
+    i.half_angle = radians(f.number("half_angle_deg", 0));
+    i.length = f.number("length", 0);
+    i.hole = f.flag("hole", false);
+    return i;
+  }
+
+  Access accessOf(const JsonFields& f) const {
+    Access access;
+    const auto stylus = f.text("stylus"), tip = f.text("tip");
+    for (std::size_t s = 0; s < plan_.bench.styli.size(); ++s)
+      for (std::size_t t = 0; t < plan_.bench.styli[s].tips.size(); ++t)
+        if (plan_.bench.styli[s].name == stylus && plan_.bench.styli[s].tips[t].name == tip)
+          access = {static_cast<int>(s), static_cast<int>(t), radians(f.number("a_deg")),
+                    radians(f.number("b_deg"))};
+    if (!access.valid())
+      f.complain("stylus", "\"" + stylus + "\" with this tip is not on the bench");
+    return access;
+  }
+
+  void readAccess(const JsonFields& f, Feature& feature) {
+    feature.access = accessOf(f);
+    feature.access_forced = f.flag("forced", false);
+  }
+
+  void readQualified(const JsonFields& f) {
+    plan_.qualified.sphere = f.vector("sphere", Vec3::Zero());
+    for (const auto& item : f.list("tips")) {
+      QualifiedTip t;
+      t.access = accessOf(item);
+      t.offset = item.vector("offset");
+      t.diameter = item.positive("diameter");
+      t.form = item.number("form", 0);
+      t.sigma = item.number("sigma", 0);
+      t.touches = item.integer("touches", 0);
+      t.seconds = static_cast<std::int64_t>(item.number("seconds", 0));
+      plan_.qualified.tips.push_back(t);
+    }
+  }
+
+  static Points waypoints(const JsonFields& f) {
+    Points points;
+    for (const Json& p : elements(f, "waypoints")) {
+      const bool good =
+          p.is_array() && p.size() == 3 && p[0].is_number() && p[1].is_number() && p[2].is_number();
+      if (!good) {
+        f.complain("waypoints", "must each be three numbers");
+        return {};
+      }
+      points.emplace_back(p[0].get<double>(), p[1].get<double>(), p[2].get<double>());
+    }
+    return points;
+  }
+
+  void readRequirement(const JsonFields& f) {
+    Requirement r;
+    r.id = ownId(f, plan_.spec.requirements);
+    r.balloon = f.integer("balloon", r.id.value + 1);
+    const auto kind = characteristicNamed(f.text("kind"));
+    if (!kind) f.complain("kind", "is not a characteristic");
+    r.kind = kind.value_or(Characteristic::Size);
+    r.features = features(f, "features");
+    const double scale = r.kind == Characteristic::Angle ? kPi / 180 : 1;
+    r.nominal = f.number("nominal", 0) * scale;
+    r.lower = f.number("lower", 0) * scale;
+    r.upper = f.number("upper", 0) * scale;
+    r.tolerance = f.number("tolerance") * (isDimension(r.kind) ? scale : 1);
+    r.zone = readNamed(f, "zone", 3, Zone::Planar);
+    r.material = readNamed(f, "material", 3, MaterialModifier::None);
+    for (const auto& d : f.list("datums")) {
+      DatumReference reference;
+      for (const Json& l : elements(d, "letters"))
+        if (l.is_string()) reference.letters.push_back(l.get<std::string>());
+      reference.material = readNamed(d, "material", 3, MaterialModifier::None);
+      if (d.has("boundary")) reference.boundary = d.number("boundary", 0);
+      reference.locks = readLocks(d);
+      r.datums.push_back(std::move(reference));
+    }
+    r.radius = f.flag("radius", false);
+    r.upper_segment = RequirementId{f.integer("upper_segment", -1)};
+    r.fit = f.text("fit", "");
+    r.decimals = std::clamp(f.integer("decimals", 3), 0, 6);
+    r.entity = f.integer("entity", 0);
+    readJudging(f, r);
+    plan_.spec.requirements.push_back(std::move(r));
+  }
+
+  // Ids of what was taken away are not given again; files of the first versions do not say them.
+  void readIdsGiven() {
+    if (!f_.has("ids_given")) return;
+    const auto given = f_.object("ids_given");
+    const auto read = [&](const char* key) {
+      return std::clamp(given.integer(key, 0), 0, kMostId);
+    };
+    plan_.spec.features.reserveIdsBelow(FeatureId{read("features")});
+    plan_.spec.requirements.reserveIdsBelow(RequirementId{read("requirements")});
+  }
+
+  void readProjectJudging() {
+    if (!f_.has("judging")) return;
+    const auto j = f_.object("judging");
+    const auto standard = standardNamed(j.text("standard", "ISO"));
+    if (!standard) j.complain("standard", "is not one of ISO, ASME, ASME-2009");
+    plan_.spec.standard = standard.value_or(ToleranceStandard::Iso);
+    plan_.spec.uncertainty = std::max(0.0, j.number("uncertainty", 0));
+    plan_.spec.near_share = std::clamp(j.number("near_share", 0.9), 0.01, 1.0);
+  }
+
+  // Constructed features may stand on later ones.
+  void readParents() {
+    const auto items = f_.list("features");
+    for (std::size_t i = 0; i < items.size() && i < plan_.spec.features.size(); ++i)
+      if (auto& from = plan_.spec.features[i].from) {
+        from->of = features(items[i].object("from"), "of");
+        if (from->of.empty()) items[i].complain("from", "names no feature");
+      }
+  }
+
+  JsonFields f_;
+  std::string label_;
+  Plan& plan_;
+};
+
+} // namespace
+
+Json idsGivenJson(const Plan& plan) {
+  return {{"features", plan.spec.features.next().value},
+          {"requirements", plan.spec.requirements.next().value}};
+}
+
+Json toJson(const Plan& plan) {
+  Json features = Json::array(), datums = Json::array(), requirements = Json::array(),
+       notes = Json::array();
+  for (const Feature& f : plan.features)
+    features.push_back(featureJson(plan, f));
+  for (const Datum& d : plan.spec.datums)
+    datums.push_back(
+        {{"letter", d.letter}, {"features", idsJson(d.features)}, {"targets", toJson(d.targets)}});
+  for (const Requirement& r : plan.spec.requirements)
+    requirements.push_back(requirementJson(r));
+  for (const Note& n : plan.notes)
+    notes.push_back({{"entity", n.entity}, {"text", n.text}});
+  Json pairs = Json::array();
+  for (const PairRule& p : plan.pairs)
+    pairs.push_back(toJson(p));
+  return {{"format", "alderpoint-routine"},
+          {"version", kRoutineVersion},
+          {"name", plan.name},
+          {"placement", frameJson(plan.placement)},
+          {"on_pedestal", plan.on_pedestal},
+          {"features", features},
+          {"datums", datums},
+          {"requirements", requirements},
+          {"steps", toJson(plan.steps)},
+          {"alignment", idsJson(plan.alignment)},
+          {"frames", framesJson(plan)},
+          {"judging",
+           {{"standard", name(plan.spec.standard)},
+            {"uncertainty", plan.spec.uncertainty},
+            {"near_share", plan.spec.near_share}}},
+          {"shell", toJson(plan.shell)},
+          {"recipes", toJson(plan.book)},
+          {"pairs", pairs},
+          {"qualified", qualifiedJson(plan)},
+          {"notes", notes}};
+}
+
+Result<Plan> planFromJson(const Json& json, const std::string& label, PartPtr part, Bench bench) {
+  const JsonFields f(json, label);
+  const int version = f.integer("version", 0);
+  if (f.text("format", "") != "alderpoint-routine")
+    return fail("{}: holds no Alderpoint routine.", label);
+  if (version > kRoutineVersion)
+    return fail("{}: was written by a newer Alderpoint (version {}); update to open it.", label,
+                version);
+  Plan plan;
+  plan.part = std::move(part);
+  plan.bench = std::move(bench);
+  try {
+    if (auto done = PlanReader(json, label, plan).read(); !done) return pass(done.error());
+  } catch (const Json::exception&) {
+    return fail("{}: a field holds the wrong kind of value; restore a copy of the file.", label);
+  }
+  if (plan.on_pedestal) addPedestal(plan.bench, *plan.part, plan.placement);
+  return plan;
+}
+
+namespace {
+
+// Items with an id belong together by it, wherever they stand; others by their place.
+void keepUnknownOfItems(const Json& old, Json& fresh) {
+  const auto idOf = [](const Json& item) {
+    return item.is_object() && item.contains("id") ? item["id"] : Json();
+  };
+  const bool by_id = std::all_of(old.begin(), old.end(),
+                                 [&](const Json& item) { return idOf(item).is_number_integer(); });
+  std::map<int, const Json*> known;
+  if (by_id)
+    for (const Json& item : old)
+      known.emplace(item["id"].get<int>(), &item);
+  else if (old.size() != fresh.size())
+    return;
+  for (std::size_t i = 0; i < fresh.size(); ++i) {
+    if (!by_id) {
+      keepUnknown(old[i], fresh[i]);
+    } else if (const Json id = idOf(fresh[i]); id.is_number_integer()) {
+      if (const auto found = known.find(id.get<int>()); found != known.end())
+        keepUnknown(*found->second, fresh[i]);
+    }
+  }
+}
+
+} // namespace
+
+void keepUnknown(const Json& old, Json& fresh) {
+  if (old.is_object() && fresh.is_object()) {
+    for (const auto& [key, value] : old.items()) {
+      if (!fresh.contains(key))
+        fresh[key] = value;
+      else
+        keepUnknown(value, fresh[key]);
+    }
+  } else if (old.is_array() && fresh.is_array()) {
+    keepUnknownOfItems(old, fresh);
+  }
+}
+
+} // namespace alder

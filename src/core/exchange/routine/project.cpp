@@ -1,0 +1,156 @@
+#include "exchange/routine/project.h"
+
+#include "part/cad_process.h"
+
+#include "base/files.h"
+#include "base/hash.h"
+#include <algorithm>
+#include <memory>
+#include <zip.h>
+
+namespace alder {
+namespace {
+
+struct ZipDiscard {
+  void operator()(zip_t* z) const { zip_discard(z); }
+};
+using ZipPtr = std::unique_ptr<zip_t, ZipDiscard>;
+
+Result<std::string> entry(zip_t* zip, const std::string& name, const std::string& path) {
+  zip_stat_t stat;
+  zip_stat_init(&stat);
+  if (zip_stat(zip, name.c_str(), 0, &stat) != 0 || !(stat.valid & ZIP_STAT_SIZE))
+    return fail("{}: {} is missing inside; restore a copy of the file.", path, name);
+  if (stat.size > (1ull << 31)) return fail("{}: {} inside is too large.", path, name);
+  std::string bytes(stat.size, '\0');
+  zip_file_t* file = zip_fopen(zip, name.c_str(), 0);
+  const auto read = file ? zip_fread(file, bytes.data(), bytes.size()) : -1;
+  const bool intact = file && zip_fclose(file) == 0; // checks the sum
+  if (!intact || read != static_cast<zip_int64_t>(bytes.size()))
+    return fail("{}: {} inside is damaged; restore a copy of the file.", path, name);
+  return bytes;
+}
+
+bool isShown(const Plan& plan, const std::string& picture) {
+  return std::any_of(plan.steps.begin(), plan.steps.end(), [&](const RoutineStep& s) {
+    const std::string* shown = pictureIn(s.body);
+    return shown && *shown == picture;
+  });
+}
+
+// What is known of a run beside its points; nothing where the file holds nothing.
+Done readBeside(zip_t* zip, const std::string& name, const std::string& path, StoredRun& run) {
+  if (zip_name_locate(zip, name.c_str(), 0) < 0) return {};
+  auto text = entry(zip, name, path);
+  if (!text) return pass(text.error());
+  const std::string label = path + " (" + name + ")";
+  auto json = parseJson(*text, label);
+  if (!json) return pass(json.error());
+  const JsonFields f(*json, label);
+  for (const auto& item : f.list("judged"))
+    run.then.push_back(readResult(item));
+  run.operated_by = f.text("operator", "");
+  if (f.has("kept")) run.kept = readKeptVerdicts(f.object("kept"));
+  return f.done();
+}
+
+} // namespace
+
+std::string routineKey(const Plan& plan) {
+  return hashText(hashOf(plan.bench.json, hashOf(toJson(plan).dump())));
+}
+
+Done saveProject(const Project& project, const std::string& path) {
+  Json routine = toJson(project.plan);
+  routine["ids_given"] = idsGivenJson(project.plan);
+  keepUnknown(project.routine_as_read, routine);
+  std::vector<std::pair<std::string, std::string>> entries{{"routine.json", routine.dump(1)},
+                                                           {"bench.json", project.plan.bench.json},
+                                                           {"part.step", project.plan.part->bytes}};
+  for (const StepPicture& picture : project.plan.pictures)
+    if (isShown(project.plan, picture.name))
+      entries.emplace_back("pictures/" + picture.name, *picture.bytes);
+  for (const StoredRun& run : project.runs) {
+    entries.emplace_back("runs/" + run.name + ".csv", run.csv);
+    if (run.then.empty() && run.operated_by.empty() && run.kept.all.empty()) continue;
+    Json then = Json::array();
+    for (const ResultRecord& r : run.then)
+      then.push_back(toJson(r));
+    Json beside{{"judged", then}, {"operator", run.operated_by}};
+    if (!run.kept.all.empty()) beside["kept"] = toJson(run.kept);
+    entries.emplace_back("runs/" + run.name + ".json", beside.dump(1));
+  }
+
+  zip_error_t error;
+  zip_error_init(&error);
+  zip_source_t* target = zip_source_buffer_create(nullptr, 0, 0, &error);
+  zip_t* zip = target ? zip_open_from_source(target, ZIP_TRUNCATE, &error) : nullptr;
+  if (!zip) return fail("{}: cannot be packed.", path);
+  zip_source_keep(target);
+  for (const auto& [name, bytes] : entries) {
+    zip_source_t* source = zip_source_buffer(zip, bytes.data(), bytes.size(), 0);
+    const auto index = zip_file_add(zip, name.c_str(), source, ZIP_FL_OVERWRITE | ZIP_FL_ENC_UTF_8);
+    // a fixed time, so that the same plan gives the same bytes
+    if (index >= 0) zip_file_set_mtime(zip, static_cast<zip_uint64_t>(index), 315532800 + 86400, 0);
+  }
+  if (zip_close(zip) != 0) {
+    zip_discard(zip);
+    zip_source_free(target);
+    return fail("{}: cannot be packed.", path);
+  }
+  zip_stat_t stat;
+  zip_source_stat(target, &stat);
+  std::string bytes(stat.size, '\0');
+  zip_source_open(target);
+  zip_source_read(target, bytes.data(), bytes.size());
+  zip_source_close(target);
+  zip_source_free(target);
+  return writeFile(path, bytes);
+}
+
+Result<Project> openProject(const std::string& path, const Progress& progress) {
+  auto bytes = readFile(path);
+  if (!bytes) return pass(bytes.error());
+  int code = 0;
+  const ZipPtr zip(zip_open(path.c_str(), ZIP_RDONLY, &code));
+  if (!zip)
+    return fail("{}: is not an Alderpoint project or is damaged; restore a copy of the file.",
+                path);
+  auto routine_text = entry(zip.get(), "routine.json", path);
+  if (!routine_text) return pass(routine_text.error());
+  auto routine = parseJson(*routine_text, path + " (routine.json)");
+  if (!routine) return pass(routine.error());
+  auto bench_text = entry(zip.get(), "bench.json", path);
+  if (!bench_text) return pass(bench_text.error());
+  auto bench = readBench(*bench_text, path + " (bench.json)");
+  if (!bench) return pass(bench.error());
+  auto step = entry(zip.get(), "part.step", path);
+  if (!step) return pass(step.error());
+  auto part = importStepApart(std::move(*step), path + " (part.step)", progress);
+  if (!part) return pass(part.error());
+  auto plan = planFromJson(*routine, path + " (routine.json)", *part, std::move(*bench));
+  if (!plan) return pass(plan.error());
+  Project project{std::move(*plan), {}, std::move(*routine)};
+  const auto count = zip_get_num_entries(zip.get(), 0);
+  for (zip_int64_t i = 0; i < count; ++i) {
+    const std::string name = zip_get_name(zip.get(), static_cast<zip_uint64_t>(i), 0);
+    if (name.starts_with("pictures/")) {
+      auto bytes_of = entry(zip.get(), name, path);
+      if (!bytes_of) return pass(bytes_of.error());
+      StepPicture picture{name.substr(9),
+                          std::make_shared<const std::string>(std::move(*bytes_of))};
+      if (auto good = validate(picture); !good) return fail("{}: {}", path, good.error().message);
+      project.plan.pictures.push_back(std::move(picture));
+    }
+    if (!name.starts_with("runs/") || !name.ends_with(".csv")) continue;
+    auto csv = entry(zip.get(), name, path);
+    if (!csv) return pass(csv.error());
+    StoredRun run{name.substr(5, name.size() - 9), std::move(*csv)};
+    if (auto done = readBeside(zip.get(), "runs/" + run.name + ".json", path, run); !done)
+      return pass(done.error());
+    project.runs.push_back(std::move(run));
+  }
+  return project;
+}
+
+} // namespace alder

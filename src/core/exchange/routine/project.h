@@ -1,0 +1,33 @@
+// The project file *.alder: a zip of plain JSON, the CAD file as given, the bench and the runs as
+// CSV. Written to a new file which then replaces the old one.
+#pragma once
+
+#include "base/progress.h"
+#include "exchange/routine/kept_verdicts.h"
+#include "exchange/routine/plan_json.h"
+#include "exchange/runs/result_record.h"
+
+namespace alder {
+
+struct StoredRun {
+  std::string name; // "run-0001"
+  std::string csv;
+  std::vector<ResultRecord> then = {}; // as judged when it was measured; empty: nobody knows
+  std::string operated_by = {};        // as was answered in the run
+  KeptVerdicts kept = {};              // as judged when the file was written
+};
+
+struct Project {
+  Plan plan;
+  std::vector<StoredRun> runs;
+  Json routine_as_read; // keeps what this version does not know
+};
+
+// Tells one state of a routine from another; the runs do not count.
+std::string routineKey(const Plan& plan);
+
+Done saveProject(const Project& project, const std::string& path);
+// A damaged file gives one clear message and is not touched.
+Result<Project> openProject(const std::string& path, const Progress& progress = {});
+
+} // namespace alder

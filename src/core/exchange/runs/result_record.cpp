@@ -1,0 +1,54 @@
+#include "exchange/runs/result_record.h"
+
+#include "base/units.h"
+#include <cmath>
+
+namespace alder {
+
+std::vector<ResultRecord> resultsOf(const Plan& plan, const std::vector<Evaluation>& evaluations) {
+  std::vector<ResultRecord> results;
+  for (const Evaluation& e : evaluations) {
+    const Requirement& r = plan.spec.requirement(e.requirement);
+    const bool angle = r.kind == Characteristic::Angle || r.unit == "deg";
+    const auto shown = [&](double v) { return angle ? degrees(v) : v; };
+    ResultRecord result{
+        r.balloon, describe(plan.spec, r),       {},   shown(e.lower), shown(e.upper),
+        e.share,   std::string(name(e.verdict)), e.how};
+    if (e.actual) result.actual = shown(*e.actual);
+    results.push_back(std::move(result));
+  }
+  return results;
+}
+
+bool differ(const ResultRecord& then, const ResultRecord& now) {
+  const auto apart = [](double a, double b) { return std::abs(a - b) > 1e-6; };
+  return then.verdict != now.verdict || then.actual.has_value() != now.actual.has_value() ||
+         (then.actual && apart(*then.actual, *now.actual)) || apart(then.lower, now.lower) ||
+         apart(then.upper, now.upper);
+}
+
+Json toJson(const ResultRecord& r) {
+  return {{"balloon", r.balloon},
+          {"requirement", r.requirement},
+          {"actual", r.actual ? Json(*r.actual) : Json()},
+          {"lower", r.lower},
+          {"upper", r.upper},
+          {"share", r.share},
+          {"verdict", r.verdict},
+          {"how", r.how}};
+}
+
+ResultRecord readResult(const JsonFields& f) {
+  ResultRecord r;
+  r.balloon = f.integer("balloon", 0);
+  r.requirement = f.text("requirement", "");
+  if (f.has("actual")) r.actual = f.number("actual");
+  r.lower = f.number("lower", 0);
+  r.upper = f.number("upper", 0);
+  r.share = f.number("share", 0);
+  r.verdict = f.text("verdict", "");
+  r.how = f.text("how", "");
+  return r;
+}
+
+} // namespace alder

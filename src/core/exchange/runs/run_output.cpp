@@ -1,0 +1,61 @@
+#include "exchange/runs/run_output.h"
+
+#include "base/files.h"
+#include "base/local_time.h"
+#include "exchange/points/csv.h"
+#include "report/document.h"
+#include <algorithm>
+
+namespace alder {
+namespace {
+
+// What is filled in may not lead elsewhere.
+std::string harmless(std::string text) {
+  for (char& c : text)
+    if (static_cast<unsigned char>(c) < 32 ||
+        std::string_view("/\\:*?\"<>|").find(c) != std::string::npos)
+      c = '-';
+  return text;
+}
+
+} // namespace
+
+std::string outputName(const Output& output, const std::string& routine,
+                       const std::vector<Answered>& answers, std::int64_t now) {
+  std::string name;
+  for (std::size_t i = 0; i < output.file.size();) {
+    const auto close = output.file[i] == '{' ? output.file.find('}', i) : std::string::npos;
+    if (close == std::string::npos) {
+      name += output.file[i++];
+      continue;
+    }
+    const std::string word = output.file.substr(i + 1, close - i - 1);
+    if (word == "routine") name += harmless(routine);
+    if (word == "time") name += localTime(now, "%Y-%m-%d %H-%M-%S");
+    for (const Answered& a : answers)
+      if (a.what == word) name += harmless(a.value);
+    i = close + 1;
+  }
+  const std::string ending = output.kind == OutputKind::Report ? ".pdf" : ".csv";
+  return name.ends_with(ending) ? name : name + ending;
+}
+
+Done writeOutput(const Output& output, const RunSession& session,
+                 const std::filesystem::path& folder, std::int64_t now) {
+  const Plan& plan = session.plan();
+  const auto path = folder / outputName(output, plan.name, session.answers(), now);
+  Result<std::string> bytes = std::string();
+  if (output.kind == OutputKind::TouchedPoints) {
+    bytes = pointsCsv(session.run());
+  } else {
+    ReportModel model = reportOf(plan, judgeAll(plan, measurementsOf(session.run())));
+    model.part_serial = answerFor(QuestionRole::SerialNumber, session.answers());
+    model.operated_by = answerFor(QuestionRole::Operator, session.answers());
+    bytes = output.kind == OutputKind::Report ? reportPdf(model, plan)
+                                              : Result<std::string>(reportCsv(model));
+  }
+  if (!bytes) return pass(bytes.error());
+  return writeFile(path.string(), *bytes);
+}
+
+} // namespace alder
