@@ -402,7 +402,7 @@ Done validSteps(const Plan& plan) {
   for (const RoutineStep& s : plan.steps) {
     const auto valid = std::visit([&](const auto& body) { return validate(plan, body); }, s.body);
     if (!valid) return valid;
-    if (needsGroup(s.body) && s.depth == 0)
+    if (s.depth == 0 && needsGroup(s.body))
       return fail("A branch that leaves a group must stand in one.");
   }
   if (auto there = allThere(plan); !there) return there;

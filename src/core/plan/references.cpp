@@ -46,9 +46,9 @@ namespace {
 
 // What the fields of a step speak of. A field of a new type does not compile before it is said here
 // what it speaks of.
-struct SpokenOf {
-  std::function<void(FeatureId, Referrer::Kind)> feature;
-  std::function<void(RequirementId)> requirement;
+template <class OfFeature, class OfRequirement> struct SpokenOf {
+  OfFeature feature;
+  OfRequirement requirement;
 
   template <class T> void operator()(const char*, const T& value) { see(value); }
   template <class T> void needed(const char*, const T& value) { see(value); }
@@ -75,6 +75,7 @@ struct SpokenOf {
   void see(const Boxed<std::string>&) {}
   void see(const Boxed<Pattern>&) {}
 };
+template <class A, class B> SpokenOf(A, B) -> SpokenOf<A, B>;
 
 std::string nameOf(const StepBody& body) {
   return std::visit(
@@ -88,17 +89,23 @@ std::string nameOf(const StepBody& body) {
 } // namespace
 
 void visitFeatures(const Steps& steps, const FeatureVisit& visit) {
+  const Referrer step{Kind::Step, ""};
+  const StepBody* body = nullptr;
+  SpokenOf of{[&](FeatureId id, Kind kind) {
+                if (kind == Kind::Step)
+                  visit(id, step);
+                else
+                  visit(id, {kind, nameOf(*body)});
+              },
+              [](RequirementId) {}};
   for (const RoutineStep& s : steps) {
-    SpokenOf of{[&](FeatureId id, Kind kind) {
-                  visit(id, {kind, kind == Kind::Step ? "" : nameOf(s.body)});
-                },
-                [](RequirementId) {}};
-    std::visit([&](const auto& body) { body.fields(body, of); }, s.body);
+    body = &s.body;
+    std::visit([&](const auto& fields_of) { fields_of.fields(fields_of, of); }, s.body);
   }
 }
 
 void visitRequirements(const Steps& steps, const std::function<void(RequirementId)>& visit) {
-  SpokenOf of{[](FeatureId, Kind) {}, visit};
+  SpokenOf of{[](FeatureId, Kind) {}, [&](RequirementId id) { visit(id); }};
   for (const RoutineStep& s : steps)
     std::visit([&](const auto& body) { body.fields(body, of); }, s.body);
 }

@@ -142,7 +142,11 @@ class StepReader {
   }
   void angle(const char* key, double& v) { v = radians(f_.number(key)); }
   void named(const char* key, auto& v, int count, const auto&... otherwise) {
-    v = readNamed<std::remove_reference_t<decltype(v)>>(f_, key, count, otherwise...);
+    using Enum = std::remove_reference_t<decltype(v)>;
+    if constexpr (sizeof...(otherwise) == 0)
+      v = readNamed<Enum>(f_, key, count);
+    else
+      v = readNamed<Enum>(f_, key, count, (otherwise(), ...));
     said_ += ", " + std::string(name(v));
   }
 

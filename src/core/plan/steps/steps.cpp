@@ -17,15 +17,6 @@ std::size_t endOf(const Steps& steps, std::size_t index) {
   return end;
 }
 
-const StepTraits& traitsOf(const StepBody& body) {
-  return std::visit([](const auto& s) -> const StepTraits& { return s.kTraits; }, body);
-}
-
-FeatureId measuredIn(const StepBody& body) {
-  const auto* measure = std::get_if<MeasureStep>(&body);
-  return measure ? measure->feature : FeatureId{};
-}
-
 namespace {
 
 auto* pictureOf(auto& body) {
@@ -144,6 +135,24 @@ StepId freeId(const Steps& steps) {
   return StepId{most + 1};
 }
 
+namespace {
+
+bool anyTwice(std::vector<int> ids) {
+  const int most = ids.empty() ? -1 : *std::max_element(ids.begin(), ids.end());
+  if (static_cast<std::size_t>(most + 1) > 4 * ids.size()) { // thinly given: those of a file
+    std::sort(ids.begin(), ids.end());
+    return std::adjacent_find(ids.begin(), ids.end()) != ids.end();
+  }
+  std::vector<bool> seen(static_cast<std::size_t>(most + 1));
+  for (const int id : ids) {
+    if (seen[static_cast<std::size_t>(id)]) return true;
+    seen[static_cast<std::size_t>(id)] = true;
+  }
+  return false;
+}
+
+} // namespace
+
 Done validate(const Steps& steps) {
   std::vector<int> ids;
   int repeats = 0;                 // of those that hold the next one
@@ -163,9 +172,7 @@ Done validate(const Steps& steps) {
       return fail("Step {} cannot stand within the step that it is put in.", i + 1);
     around.push_back(i);
   }
-  std::sort(ids.begin(), ids.end());
-  if (std::adjacent_find(ids.begin(), ids.end()) != ids.end())
-    return fail("A step is there twice.");
+  if (anyTwice(std::move(ids))) return fail("A step is there twice.");
   return {};
 }
 

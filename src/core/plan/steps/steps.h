@@ -41,12 +41,26 @@ using Steps = std::vector<RoutineStep>;
 std::size_t indexOf(const Steps& steps, StepId id);
 // Index behind the last step within this one.
 std::size_t endOf(const Steps& steps, std::size_t index);
-const StepTraits& traitsOf(const StepBody& body);
+// These are asked of each of very many steps at every edit.
+namespace detail {
+template <class Body> struct TraitsOfKinds;
+template <class... Kinds> struct TraitsOfKinds<std::variant<Kinds...>> {
+  static constexpr const StepTraits* kAll[] = {&Kinds::kTraits...};
+};
+} // namespace detail
+inline const StepTraits& traitsOf(const StepBody& body) {
+  return *detail::TraitsOfKinds<StepBody>::kAll[body.index()];
+}
 // What a measure step touches; not valid of other steps.
-FeatureId measuredIn(const StepBody& body);
+inline FeatureId measuredIn(const StepBody& body) {
+  const auto* measure = std::get_if<MeasureStep>(&body);
+  return measure ? measure->feature : FeatureId{};
+}
 // The fields of a step that more than one place asks for; null where it is of another kind.
 const Question* questionIn(const StepBody& body);
-const RepeatStep* repeatIn(const StepBody& body);
+inline const RepeatStep* repeatIn(const StepBody& body) {
+  return std::get_if<RepeatStep>(&body);
+}
 const UseFrameStep* useFrameIn(const StepBody& body);
 // The body of the fixture that a step opens or closes; null where it does neither.
 const std::string* clampIn(const StepBody& body);

@@ -30,7 +30,7 @@ struct AskStep : Question {
     f.needed("what", self.what);
     f("number", self.number);
     f("unit", self.unit);
-    f.named("role", self.role, 3, likelyRole(self.what));
+    f.named("role", self.role, 3, [&] { return likelyRole(self.what); });
   }
   friend bool operator==(const AskStep&, const AskStep&) = default;
 };

@@ -21,7 +21,7 @@ struct MoveStep {
   static constexpr StepTraits kTraits{
       .kind = "move", .title = "Go to a place", .in_programs = true, .of_way = true};
   static void fields(auto& self, auto& f) {
-    f.named("from", self.from, 3, CountFrom::Part);
+    f.named("from", self.from, 3, [] { return CountFrom::Part; });
     f.needed("place", self.place);
     if (self.from == CountFrom::Feature) f.needed("feature", self.feature);
   }

@@ -27,10 +27,6 @@ Done validate(const Plan& plan, const RepeatStep& step) {
   return {};
 }
 
-const RepeatStep* repeatIn(const StepBody& body) {
-  return std::get_if<RepeatStep>(&body);
-}
-
 std::optional<RepeatStep> onCopy(const OnCopy&, const RepeatStep& step) {
   return step; // does not occur: none stands within another
 }

@@ -4,13 +4,14 @@
 //   words(plan, step)  "Measure Bore ø32"
 //   validate(plan, step)
 //   onCopy(on, step)   what a copy of a repeat does in its place; none where that is the same
-// and stands in the variant in plan/steps/steps.h. A part that is missing does not compile. The way it
-// takes is in route/router.cpp, its card in app/card/steps. See docs/adding.md.
+// and stands in the variant in plan/steps/steps.h. A part that is missing does not compile. The way
+// it takes is in route/router.cpp, its card in app/card/steps. See docs/adding.md.
 //
 // f is called with a name and a value: a string, flag, number (mm or seconds), integer, Vec3, id,
 // list of ids, pattern or list of copies. f.needed(name, value) must be there in files, others are
 // at their default where they are not; f.angle(name, value) holds radians; f.named(name, value,
-// count) one of the first `count` values of an enumeration that has a name().
+// count) one of the first `count` values of an enumeration that has a name(), with a fourth
+// argument that gives the value where a file says none.
 #pragma once
 
 #include "base/boxed.h"
