@@ -1,6 +1,7 @@
 #include "plan/steps/steps.h"
 
 #include <algorithm>
+#include <limits>
 
 namespace alder {
 
@@ -132,18 +133,23 @@ StepId freeId(const Steps& steps) {
   int most = -1;
   for (const RoutineStep& s : steps)
     most = std::max(most, s.id.value);
-  return StepId{most + 1};
+  if (most < std::numeric_limits<int>::max()) return StepId{most + 1};
+  int free = 0; // of a file that gives the last one there is
+  while (indexOf(steps, StepId{free}) != steps.size())
+    ++free;
+  return StepId{free};
 }
 
 namespace {
 
 bool anyTwice(std::vector<int> ids) {
   const int most = ids.empty() ? -1 : *std::max_element(ids.begin(), ids.end());
-  if (static_cast<std::size_t>(most + 1) > 4 * ids.size()) { // thinly given: those of a file
+  const std::size_t room = static_cast<std::size_t>(most) + 1;
+  if (room > 4 * ids.size()) { // thinly given: those of a file
     std::sort(ids.begin(), ids.end());
     return std::adjacent_find(ids.begin(), ids.end()) != ids.end();
   }
-  std::vector<bool> seen(static_cast<std::size_t>(most + 1));
+  std::vector<bool> seen(room);
   for (const int id : ids) {
     if (seen[static_cast<std::size_t>(id)]) return true;
     seen[static_cast<std::size_t>(id)] = true;
