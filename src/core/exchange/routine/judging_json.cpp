@@ -105,17 +105,22 @@ struct JudgingReader {
   void operator()(const char* key, std::string& v) { v = f.text(key, v); }
   void operator()(const char* key, AssociateBy& v) {
     named(key, v, associateByNamed,
-          "ls, mz, mi, mc, tangent, median_line, two_point_min, two_point_max, two_point_mean, "
+          "is not one of ls, mz, mi, mc, tangent, median_line, two_point_min, two_point_max, "
+          "two_point_mean, "
           "two_point_range, two_point_median, two_point_mid_range, circumference, area");
   }
   void operator()(const char* key, Extracted& v) {
-    named(key, v, extractedNamed, "surface, axis, median_line");
+    named(key, v, extractedNamed, "is neither surface, axis nor median_line");
   }
-  void operator()(const char* key, Along& v) { named(key, v, alongNamed, "x, y, z, radial"); }
-  void operator()(const char* key, Extreme& v) { named(key, v, extremeNamed, "smallest, largest"); }
+  void operator()(const char* key, Along& v) {
+    named(key, v, alongNamed, "is neither x, y, z nor radial");
+  }
+  void operator()(const char* key, Extreme& v) {
+    named(key, v, extremeNamed, "is neither smallest nor largest");
+  }
   void operator()(const char* key, std::optional<ToleranceStandard>& v) {
     if (ToleranceStandard read{}; !f.text(key, "").empty())
-      if (named(key, read, standardNamed, "ISO, ASME, ASME-2009")) v = read;
+      if (named(key, read, standardNamed, "is not one of ISO, ASME, ASME-2009")) v = read;
   }
   void operator()(const char* key, std::optional<PlaneIndicator>& v) {
     const auto read = planeIndicatorFrom(f.text(key, ""));
@@ -142,12 +147,12 @@ struct JudgingReader {
 
  private:
   bool given(const char* key) const { return f.has(key) && !f.json().at(key).is_null(); }
-  bool named(const char* key, auto& v, const auto& by_name, const char* all) {
+  bool named(const char* key, auto& v, const auto& by_name, const char* complaint) {
     const auto read = by_name(f.text(key, ""));
     if (read)
       v = *read;
     else
-      f.complain(key, std::string("is not one of ") + all);
+      f.complain(key, complaint);
     return read.has_value();
   }
 };
