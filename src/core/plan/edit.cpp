@@ -407,7 +407,9 @@ Done validSteps(const Plan& plan) {
   }
   if (auto there = allThere(plan); !there) return there;
   auto order = measuringOrder(plan.steps);
-  const auto active = measuringOrder(plan.steps, false);
+  const bool all_done = std::all_of(plan.steps.begin(), plan.steps.end(),
+                                    [](const RoutineStep& step) { return step.enabled; });
+  const auto active = all_done ? order : measuringOrder(plan.steps, false);
   const auto first = [&](const std::vector<FeatureId>& o) -> Done {
     std::size_t led = 0;
     for (; led < o.size() && std::count(plan.alignment.begin(), plan.alignment.end(), o[led]);)
