@@ -31,7 +31,7 @@ struct StepOffer {
   int place = 0; // in the card, from 1
   QString link;  // empty: it is not put in by itself
   const char* link_id = "";
-  QString action;
+  QString action; // of a step that is the same in every routine; empty: none
   const char* action_id = "";
   QString key;
   std::optional<StepBody> body; // nothing where there is none that fits now

@@ -90,7 +90,7 @@ void MainWindow::addActions() {
   actions_.add("removeSteps", "Remove the selected steps", "", {},
                [this] { document_.removeSteps(); });
   for (const StepOffer& offer : Card::offers(document_))
-    if (!offer.action.isEmpty())
+    if (!offer.action.isEmpty() && offer.body)
       actions_.add(offer.action_id, offer.action, offer.key, {},
                    [this, body = *offer.body] { document_.insertStep(body); });
   actions_.add("pictureFromStage", "Show the stage as it is now in the selected wait", "", {},

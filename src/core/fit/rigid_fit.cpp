@@ -166,23 +166,17 @@ bool hasOneSize(const StagePoints& stage) {
                                          [](const auto& one) { return one.size == 0; });
 }
 
-// Distance outside the material of the point that lies farthest out; the order of the worst.
-double worstOf(const StagePoints& stage, const RigidFit& fit,
-               std::vector<std::size_t>* order = nullptr) {
+// Distance outside the material of the point that lies farthest out.
+double worstOf(const StagePoints& stage, const RigidFit& fit) {
   const Frame inverse = fit.placement.inverse();
-  std::vector<std::pair<double, std::size_t>> all;
+  double least = 1e300;
   for (const auto& one : stage.points)
-    all.emplace_back(one.surface->offset - one.surface->distance(inverse * one.point), all.size());
-  if (!order) return -std::min_element(all.begin(), all.end())->first;
-  std::sort(all.begin(), all.end());
-  for (std::size_t i = 0; i < std::min<std::size_t>(all.size(), 60); ++i)
-    order->push_back(all[i].second);
-  return -all.front().first;
+    least = std::min(least, one.surface->offset - one.surface->distance(inverse * one.point));
+  return -least;
 }
 
-// The best place near where the fit stands; `first` as for solveByExchange.
-void solveNear(const StagePoints& stage, RigidFit& fit, const Freedom& freedom,
-               const std::vector<std::size_t>& first = {}) {
+// The best place near where the fit stands.
+void solveNear(const StagePoints& stage, RigidFit& fit, const Freedom& freedom) {
   const bool one_size = hasOneSize(stage);
   // The place: a motion within the freedom, and free sizes.
   SmallVector sizes = SmallVector::Zero(one_size ? 0 : stage.sizes);
@@ -240,7 +234,7 @@ void solveNear(const StagePoints& stage, RigidFit& fit, const Freedom& freedom,
     };
   };
   p.curvature_step = [&](double) { return 1e-3 * fit.scale; };
-  solveByExchange(p, one_size ? Sides::Upper : Sides::Both, first);
+  solveByExchange(p, one_size ? Sides::Upper : Sides::Both);
 }
 
 // False where no place is best: the points leave the surface free to go ever farther.
