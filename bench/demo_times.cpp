@@ -1,6 +1,7 @@
 // What the person at the demo waits for, as share of the promised two seconds.
 #include "base/files.h"
 #include "exchange/routine/project.h"
+#include "part/step_import.h"
 #include "ratio.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"

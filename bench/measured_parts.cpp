@@ -2,10 +2,11 @@
 // file keeps it, and what an edit leaves as it was; each over what a person notices.
 #include "base/files.h"
 #include "base/random.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/routine/project.h"
 #include "exchange/runs/judge_parts.h"
 #include "exchange/runs/run_frames.h"
+#include "judge/judge.h"
 #include "ratio.h"
 #include "route/router.h"
 #include "run/simulated_run.h"
@@ -31,7 +32,7 @@ const Project& manyParts() {
       Run one = run;
       for (MeasuredPoint& p : one.points)
         p.surface += 0.002 * random.normal() * p.normal;
-      StoredRun stored{fmt::format("part-{:04}", i + 1), frameLines(one) + pointsCsv(one)};
+      StoredRun stored{fmt::format("part-{:04}", i + 1), frameLines(one) + pointsText(one)};
       stored.then = resultsOf(plan, judgeAll(plan, {}));
       stored.kept = {pointsKey(stored.csv), kept};
       project.runs.push_back(std::move(stored));

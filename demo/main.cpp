@@ -2,6 +2,7 @@
 #include "base/files.h"
 #include "exchange/routine/project.h"
 #include "heron.h"
+#include "part/step_import.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"
 #include <cstdio>

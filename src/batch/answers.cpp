@@ -2,7 +2,8 @@
 
 #include "base/units.h"
 #include "exchange/routine/recipe_json.h"
-#include "rehearse/defects.h"
+#include "plan/id_text.h"
+#include "requirement/modifiers.h"
 #include "route/setup_check.h"
 #include <set>
 
@@ -54,7 +55,7 @@ Json requirementAnswer(const Specification& spec, const Requirement& r,
     json["lower"] = 0;
     json["upper"] = r.tolerance;
     json["tolerance"] = r.tolerance;
-    if (r.unequal != 0) json["unequal"] = r.unequal;
+    if (const double middle = zoneMiddle(r); middle != 0) json["unequal"] = middle;
   }
   json["zone"] = name(r.zone);
   json["unit"] = r.kind == Characteristic::Angle ? "deg" : "mm";

@@ -1,7 +1,7 @@
 // The JSON answers of the batch program; their fields are a contract (docs/files.md).
 #pragma once
 
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/points/sheet.h"
 #include "exchange/routine/project.h"
 #include "fit/association.h"

@@ -3,14 +3,15 @@
 #include "answers.h"
 #include "base/files.h"
 #include "base/units.h"
-#include "exchange/dmis/dmis_reader.h"
-#include "exchange/dmis/dmis_writer.h"
+#include "exchange/machine/program_file.h"
 #include "exchange/points/sheet.h"
 #include "exchange/routine/routine_template.h"
 #include "exchange/runs/measured_again.h"
+#include "judge/judge.h"
 #include "part/cad_process.h"
 #include "report/document.h"
 #include "route/draft.h"
+#include "route/router.h"
 #include <algorithm>
 #include <cstdio>
 
@@ -42,11 +43,11 @@ Result<Routed> openRouted(const std::string& path) {
 Result<Measurements> pointsFor(const Project& project, const std::string& path) {
   if (path.empty()) {
     if (project.runs.empty()) return fail("The routine holds no run yet; name a file of points.");
-    return measurementsFromCsv(project.runs.back().csv, project.runs.back().name, project.plan);
+    return measurementsIn(project.runs.back().csv, project.runs.back().name, project.plan);
   }
   auto text = readFile(path);
   if (!text) return pass(text.error());
-  return measurementsFromCsv(*text, path, project.plan);
+  return measurementsIn(*text, path, project.plan);
 }
 
 bool endsWith(const std::string& text, std::string_view end) {
@@ -62,7 +63,7 @@ Result<int> fit(const FitOptions& o) {
   if (!criterion) return fail("--criterion: {}", criterion.error().message);
   auto text = readFile(o.points);
   if (!text) return pass(text.error());
-  auto points = pointsFromCsv(*text, o.points);
+  auto points = barePointsIn(*text, o.points);
   if (!points) return pass(points.error());
   FitSettings settings;
   settings.criterion = *criterion;
@@ -208,7 +209,7 @@ Result<int> readProgram(const ReadOptions& o) {
   }
   auto program = readFile(o.program);
   if (!program) return pass(program.error());
-  auto read = readDmis(*program, o.program, std::move(base));
+  auto read = alder::readProgram(*program, o.program, std::move(base));
   if (!read) return pass(read.error());
   if (!o.output.empty())
     if (auto done = saveProject({read->plan, {}, {}}, o.output); !done) return pass(done.error());
@@ -237,15 +238,13 @@ Result<int> exportTo(const ExportOptions& o) {
   Done done = fail("{}: the kind of file is not known; use .csv, .pdf, .dmi, .alder-template or a "
                    "name that ends in path.csv.",
                    o.target);
-  if (endsWith(o.target, "path.csv")) {
+  if (isMachineFile(o.target)) {
     auto routed = openRouted(o.routine);
     if (!routed) return pass(routed.error());
-    done = writeFile(o.target, pathCsv(routed->project.plan, routed->way,
-                                       timesOf(routed->project.plan.bench, routed->way)));
-  } else if (endsWith(o.target, ".dmi")) {
-    auto routed = openRouted(o.routine);
-    if (!routed) return pass(routed.error());
-    done = writeFile(o.target, dmisProgram(routed->project.plan, routed->way));
+    auto bytes = machineFile(o.target, routed->project.plan, routed->way,
+                             timesOf(routed->project.plan.bench, routed->way));
+    if (!bytes) return pass(bytes.error());
+    done = writeFile(o.target, *bytes);
   } else if (endsWith(o.target, ".csv") || endsWith(o.target, ".pdf")) {
     auto project = openProject(o.routine);
     if (!project) return pass(project.error());
@@ -260,8 +259,7 @@ Result<int> exportTo(const ExportOptions& o) {
       model.operated_by = project->runs.back().operated_by;
       model.again = measuredAgainIn(project->runs.back().csv);
     }
-    auto bytes = endsWith(o.target, ".pdf") ? reportPdf(model, project->plan)
-                                            : Result<std::string>(reportCsv(model));
+    auto bytes = reportFile(o.target, model, project->plan);
     if (!bytes) return pass(bytes.error());
     done = writeFile(o.target, *bytes);
   }

@@ -1,9 +1,10 @@
 // The parts measured with a routine, from its file or from a database of runs.
 #include "commands.h"
+#include "judge/judge.h"
 
 #include "base/files.h"
 #include "base/local_time.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "report/history_table.h"
 #include "store/run_database.h"
 #include <QCoreApplication>
@@ -14,7 +15,7 @@ namespace {
 
 // Error names the run whose points do not belong to the routine as it is now.
 Result<JudgedPart> judged(const Plan& plan, const RunRecord& run) {
-  auto measured = measurementsFromCsv(run.points, run.part, plan);
+  auto measured = measurementsIn(run.points, run.part, plan);
   if (!measured) return pass(measured.error());
   JudgedPart part{run.part,
                   run.seconds > 0 ? localTime(run.seconds, "%Y-%m-%d %H:%M") : "",
@@ -59,7 +60,7 @@ Result<int> history(const HistoryOptions& o) {
     if (!part) return pass(part.error());
     parts.push_back(std::move(*part));
   }
-  const std::string csv = historyCsv(project->plan, parts);
+  const std::string csv = historyTable(project->plan, parts);
   if (o.output.empty())
     std::fputs(csv.c_str(), stdout);
   else if (auto done = writeFile(o.output, csv); !done)

@@ -1,8 +1,9 @@
 // Measuring: on the simulated machine within this program, or on one that is spoken to.
 #include "commands.h"
+#include "judge/judge.h"
 
 #include "base/files.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/routine/project.h"
 #include "exchange/runs/run_frames.h"
 #include "exchange/runs/run_output.h"
@@ -148,7 +149,7 @@ Result<int> run(const RunOptions& o) {
                     ? ""
                     : fmt::format(" {} touches are kept in {}.", session.touchesDone(), o.journal));
   }
-  const auto csv = pointsCsv(session.run());
+  const auto csv = pointsText(session.run());
   if (!o.database.empty())
     if (auto done = keep(o, session, csv); !done) return pass(done.error());
   if (o.output.empty()) {

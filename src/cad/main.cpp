@@ -1,6 +1,7 @@
 // alderpoint-cad LABEL MEGABYTES: reads a CAD file for the other programs; see part/cad_process.h.
 // Reads the file from descriptor 0, tells progress on 1 as lines "0.5 Meshing", or "error: ..." at
 // the end, and writes the image of the part to 3.
+#include "part/step_import.h"
 #include "refused_memory.h"
 
 #include "part/face_region.h"
@@ -100,13 +101,15 @@ int main(int argc, char** argv) {
     }
     return 0;
   } catch (const Standard_Failure& failure) {
-    say(fmt::format("error: {}: the geometry cannot be used ({}); export it again from the CAD system.",
-                    label, failure.GetMessageString()));
+    say(fmt::format(
+        "error: {}: the geometry cannot be used ({}); export it again from the CAD system.", label,
+        failure.GetMessageString()));
   } catch (const std::exception& e) {
-    say(hasSpaceForThread() ? fmt::format("error: {}: the CAD library gives up ({}); export it again "
-                                          "from the CAD system.",
-                                          label, e.what())
-                            : too_large);
+    say(hasSpaceForThread()
+            ? fmt::format("error: {}: the CAD library gives up ({}); export it again "
+                          "from the CAD system.",
+                          label, e.what())
+            : too_large);
   }
   return 1;
 }

@@ -1,4 +1,6 @@
 #include "document/document.h"
+#include "judge/judge.h"
+#include "route/order.h"
 
 #include "base/files.h"
 #include "base/random.h"
@@ -310,7 +312,7 @@ class DocumentTest : public QObject {
     QVERIFY(idle(d));
     QCOMPARE(d.runs().size(), std::size_t(3));
     for (const JudgedRun& run : d.runs()) {
-      const auto points = measurementsFromCsv(*run.csv, run.name, d.plan());
+      const auto points = measurementsIn(*run.csv, run.name, d.plan());
       VERIFY_OK(points);
       const auto anew = brief(judgeAll(d.plan(), *points));
       for (const auto& [id, verdict] : anew)

@@ -289,7 +289,7 @@ class JudgingWindowTest : public WindowDriver {
     QVERIFY2(result(7).actual.has_value(), result(7).how.c_str());
     QVERIFY(*result(7).actual < 0.02);
     type("locks0", "z");
-    QCOMPARE(requirement(7).datums[0].locks, std::string("z"));
+    QCOMPARE(requirement(7).datums[0].may_fix, std::string("z"));
     QVERIFY(result(7).how.find("A[z]") != std::string::npos);
     document().selectFeatures(circle);
     type("datumLetter", "7"); // no letter: refused with a line

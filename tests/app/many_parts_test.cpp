@@ -1,10 +1,11 @@
 // Hundreds of measured parts: opening, editing and looking at them holds the window for no longer
-// than one notices. The figures are told; what is asserted leaves room for a busy machine and a window
-// that is not optimised, and yet fails where all parts are judged before anything else goes on.
-// ALDERPOINT_PARTS sets how many parts, such as 500.
+// than one notices. The figures are told; what is asserted leaves room for a busy machine and a
+// window that is not optimised, and yet fails where all parts are judged before anything else goes
+// on. ALDERPOINT_PARTS sets how many parts, such as 500.
 #include "base/random.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/runs/run_frames.h"
+#include "judge/judge.h"
 #include "run/simulated_run.h"
 #include "support.h"
 #include "timeline/parts_chart.h"
@@ -76,7 +77,8 @@ class ManyPartsTest : public WindowDriver {
       Run one = *run;
       for (MeasuredPoint& p : one.points)
         p.surface += 0.002 * random.normal() * p.normal;
-      project->runs.push_back({fmt::format("part-{:04}", i + 1), frameLines(one) + pointsCsv(one)});
+      project->runs.push_back(
+          {fmt::format("part-{:04}", i + 1), frameLines(one) + pointsText(one)});
     }
     return std::move(*project);
   }
@@ -124,7 +126,7 @@ class ManyPartsTest : public WindowDriver {
   void sameAsTheCore() {
     for (const std::size_t i : {std::size_t(0), document().runs().size() / 2}) {
       const JudgedRun& run = document().runs()[i];
-      const auto points = measurementsFromCsv(*run.csv, run.name, document().plan());
+      const auto points = measurementsIn(*run.csv, run.name, document().plan());
       VERIFY_OK(points);
       QVERIFY(brief(judgeAll(document().plan(), *points)) == run.verdicts);
     }

@@ -505,7 +505,7 @@ class StepsWindowTest : public WindowDriver {
     const std::string mark = "MODE/PROG,MAN\n";
     text->insert(text->find(mark) + mark.size(), "WKPLAN/XYPLAN\n");
     QVERIFY(writeFile(path.toStdString(), *text).has_value());
-    document().readDmisFile(path);
+    document().readProgramFile(path);
     QVERIFY(told().contains("1 kept as notes"));
     QVERIFY(idle());
     QVERIFY(measured() == order);
@@ -514,7 +514,7 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY(std::any_of(steps.begin(), steps.end(), [](const Step& s) {
       return s.text.find("WKPLAN/XYPLAN") != std::string::npos;
     }));
-    document().readDmisFile(data("bench.json"));
+    document().readProgramFile(data("bench.json"));
     QVERIFY(told().contains("holds no DMIS program"));
     QVERIFY(measured() == order);
   }

@@ -1,6 +1,7 @@
 #include "base/units.h"
 #include "card/fields.h"
 #include "card/requirement/callout_label.h"
+#include "judge/judge.h"
 #include "requirements/progress_head.h"
 #include "requirements/row_delegate.h"
 #include "shell/command_box.h"
@@ -157,7 +158,8 @@ class WidgetsTest : public QObject {
     QCOMPARE(shortLabel(angles, m, 2), QString());
     for (double width = 0; width < 120; width += 3)
       for (const QString& text : {bore, angles, QString("Housing"), QString("Pitch circle 1")})
-        QVERIFY(m.horizontalAdvance(shortLabel(text, m, width)) <= std::max(width, m.horizontalAdvance("…")));
+        QVERIFY(m.horizontalAdvance(shortLabel(text, m, width)) <=
+                std::max(width, m.horizontalAdvance("…")));
   }
   // Each cell of a row has its head over it.
   void headsStandOverTheirCells() {

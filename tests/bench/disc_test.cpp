@@ -3,6 +3,7 @@
 #include "geometry/distance.h"
 #include "rehearse/qualify.h"
 #include "route/draft.h"
+#include "route/feature_router.h"
 #include "route/qualify_way.h"
 #include "support.h"
 

@@ -1,6 +1,7 @@
 #include "brute_force.h"
 
 #include "requirement/datum_targets.h"
+#include "route/feature_router.h"
 #include "route/qualify_way.h"
 #include "route/reach.h"
 #undef emit // Qt's word for it stands in the way of TBB's
@@ -17,9 +18,9 @@ std::string accessThatWouldDo(const Plan& plan, FeatureId feature, const Enough&
   const Head& head = plan.bench.head;
   for (std::size_t s = 0; s < plan.bench.styli.size(); ++s)
     for (std::size_t t = 0; t < plan.bench.styli[s].tips.size(); ++t) {
-      const auto touches = planTouches(*plan.part, nominal, f.recipe,
-                                       plan.bench.styli[s].tips[t].edgeRoom(), {},
-                                       targetsOf(plan.spec, feature));
+      const auto touches =
+          planTouches(*plan.part, nominal, f.recipe, plan.bench.styli[s].tips[t].edgeRoom(), {},
+                      targetsOf(plan.spec, feature));
       if (!touchesSuffice(nominal.ideal, touches, f.recipe.stroke)) continue;
       std::vector<std::string> found(static_cast<std::size_t>(stepsOf(head.a)));
       tbb::parallel_for(0, stepsOf(head.a), [&](int i) {

@@ -4,6 +4,7 @@
 #include "brute_force.h"
 #include "exchange/routine/project.h"
 #include "judge/coverage.h"
+#include "judge/judge.h"
 #include "judge/verdict.h"
 #include "random_parts.h"
 #include "rehearse/defects.h"
@@ -124,15 +125,16 @@ class Chain {
     result_.why_not.push_back(text + ": " + why);
   }
 
-  // That touches lie too close together is the part's fault only where no tip and angle does better.
+  // That touches lie too close together is the part's fault only where no tip and angle does
+  // better.
   void confirmTooClose(const std::string& text, const std::string& why, const Requirement& r) {
     bool named = false;
     for (FeatureId id : featuresNeeded(plan_.spec, r)) {
       const NominalFeature& n = plan_.nominal(id);
       if (why.find(" of " + n.name + " lie") == std::string::npos) continue;
       named = true;
-      const auto better =
-          accessThatWouldDo(plan_, id, [&](const Access& access, const std::vector<Touch>& touches) {
+      const auto better = accessThatWouldDo(
+          plan_, id, [&](const Access& access, const std::vector<Touch>& touches) {
             Plan changed = plan_;
             changed.feature(id).access = access;
             changed.feature(id).touches = touches;
@@ -144,8 +146,8 @@ class Chain {
     if (!named) fault(text + ": which feature? " + why);
   }
 
-  // By how much noise on every touch moves the result: root mean square of many draws, as a share of
-  // the tolerance; large where it cannot be judged.
+  // By how much noise on every touch moves the result: root mean square of many draws, as a share
+  // of the tolerance; large where it cannot be judged.
   static double noiseShare(const Plan& plan, const Requirement& r) {
     constexpr int kDraws = 60;
     std::mt19937_64 random(99);
@@ -220,8 +222,8 @@ class Chain {
       if (r["actual"].is_null())
         fault(text + ": covered, but not judged: " + r["how"].get<std::string>());
       else if (r["verdict"] != "within")
-        fault(fmt::format("{}: {} on a part as modelled, {}", text,
-                          r["verdict"].get<std::string>(), r["actual"].get<double>()));
+        fault(fmt::format("{}: {} on a part as modelled, {}", text, r["verdict"].get<std::string>(),
+                          r["actual"].get<double>()));
     }
     return true;
   }

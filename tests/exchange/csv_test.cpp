@@ -1,6 +1,7 @@
 #include "base/error.h"
 
 #include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "support.h"
 
 using namespace alder;
@@ -22,30 +23,30 @@ class CsvTest : public QObject {
     QCOMPARE(t->column("nothing"), -1);
   }
   void tabsAndLastLineWithoutEnd() {
-    const auto p = pointsFromCsv("z\ty\tx\n3\t2\t1\n6\t5\t4", "p.csv");
+    const auto p = barePointsIn("z\ty\tx\n3\t2\t1\n6\t5\t4", "p.csv");
     VERIFY_OK(p);
     QCOMPARE(p->size(), std::size_t(2));
     QVERIFY((*p)[1] == Vec3(4, 5, 6)); // by name, not by place
   }
   void figuresInEveryForm() {
-    const auto p = pointsFromCsv("x,y,z\n1e-3,-2.5E+1,.5\n", "p.csv");
+    const auto p = barePointsIn("x,y,z\n1e-3,-2.5E+1,.5\n", "p.csv");
     VERIFY_OK(p);
     QVERIFY((*p)[0] == Vec3(0.001, -25, 0.5));
     for (const char* bad :
          {"x,y,z\n1,2,3mm\n", "x,y,z\n1,,3\n", "x,y,z\n1,nan,3\n", "x,y,z\n1 2,2,3\n"})
-      QVERIFY2(!pointsFromCsv(bad, "p.csv"), bad);
+      QVERIFY2(!barePointsIn(bad, "p.csv"), bad);
   }
   void pointsBeyondThePlannedTouches() {
     const Plan& plan = test::heronPlan();
     std::string csv = "feature,touch,x,y,z\n";
     for (int k = 1; k <= 40; ++k)
       csv += fmt::format("F1,{},{},{},20\n", k, 30 + k % 7, k % 5);
-    const auto m = measurementsFromCsv(csv, "m.csv", plan);
+    const auto m = measurementsIn(csv, "m.csv", plan);
     VERIFY_OK(m);
     QCOMPARE(m->at(FeatureId{0}).points.size(), std::size_t(40));
     QCOMPARE(m->at(FeatureId{0}).faces.size(), std::size_t(40));
     // features by name too
-    QVERIFY(measurementsFromCsv("feature,x,y,z\nBore ø32,16,0,10\n", "m.csv", plan).has_value());
+    QVERIFY(measurementsIn("feature,x,y,z\nBore ø32,16,0,10\n", "m.csv", plan).has_value());
   }
 };
 ALDER_TEST(CsvTest)

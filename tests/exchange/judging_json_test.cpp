@@ -33,7 +33,7 @@ class JudgingJsonTest : public QObject {
     r.unit = "mm";
     r.uncertainty = 0.0015;
     for (DatumReference& d : r.datums)
-      d.locks = "zuv", d.boundary = 8.02;
+      d.may_fix = "zuv", d.boundary = 8.02;
     return r;
   }
   Result<Plan> throughFile(const Plan& plan, Json read = {}) {

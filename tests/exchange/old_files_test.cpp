@@ -1,10 +1,11 @@
 #include "base/files.h"
 #include "exchange/dmis/dmis_reader.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/routine/frames_file.h"
 #include "exchange/routine/project.h"
 #include "exchange/routine/routine_template.h"
 #include "exchange/routine/step_text.h"
+#include "judge/judge.h"
 #include "plan/edit.h"
 #include "plan/steps/step_edit.h"
 #include "route/router.h"
@@ -42,7 +43,7 @@ class OldFilesTest : public QObject {
   static Json runsOf(const Project& p) {
     Json runs = Json::array();
     for (const StoredRun& r : p.runs) {
-      const auto m = measurementsFromCsv(r.csv, r.name, p.plan);
+      const auto m = measurementsIn(r.csv, r.name, p.plan);
       if (!m) return m.error().message;
       Json verdicts = Json::array(), then = Json::array();
       for (const Evaluation& e : judgeAll(p.plan, *m))
@@ -178,7 +179,7 @@ class OldFilesTest : public QObject {
   }
   void points() {
     const Project project = opened("parts.alder");
-    const auto points = measurementsFromCsv(text("points.csv"), "points.csv", project.plan);
+    const auto points = measurementsIn(text("points.csv"), "points.csv", project.plan);
     VERIFY_OK(points);
     const auto judged = judgeAll(project.plan, *points);
     const auto& then = project.runs[0].then;

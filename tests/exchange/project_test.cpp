@@ -1,6 +1,8 @@
 #include "base/files.h"
 #include "base/units.h"
+#include "exchange/machine/path_table.h"
 #include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/routine/project.h"
 #include "plan/edit.h"
 #include "route/router.h"
@@ -149,7 +151,7 @@ class ProjectTest : public QObject {
     const Plan& plan = test::heronPlan();
     const auto run = runOnSimulatedMachine(plan, test::heronWay(), {}, 5);
     VERIFY_OK(run);
-    const auto back = measurementsFromCsv(pointsCsv(*run), "p.csv", plan);
+    const auto back = measurementsIn(pointsText(*run), "p.csv", plan);
     VERIFY_OK(back);
     const Measurements direct = measurementsOf(*run);
     QCOMPARE(back->size(), direct.size());
@@ -180,13 +182,13 @@ class ProjectTest : public QObject {
   void badPoints() {
     QFETCH(QString, csv);
     QFETCH(QString, names);
-    const auto m = measurementsFromCsv(csv.toStdString(), "p.csv", test::heronPlan());
+    const auto m = measurementsIn(csv.toStdString(), "p.csv", test::heronPlan());
     QVERIFY(!m);
     QVERIFY2(QString::fromStdString(m.error().message).contains(names), m.error().message.c_str());
   }
   void pathHasOneRowAPosition() {
     const Plan& plan = test::heronPlan();
-    const auto csv = pathCsv(plan, test::heronWay(), timesOf(plan.bench, test::heronWay()));
+    const auto csv = pathTable(plan, test::heronWay(), timesOf(plan.bench, test::heronWay()));
     const auto table = readCsv(csv, "path.csv");
     VERIFY_OK(table);
     QCOMPARE(table->rows.size(), test::heronWay().positions.size());

@@ -1,3 +1,4 @@
+#include "judge/judge.h"
 #include "sheets.h"
 #include <set>
 

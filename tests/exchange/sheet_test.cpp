@@ -1,6 +1,7 @@
 #include "base/files.h"
 #include "base/units.h"
 #include "exchange/points/sheet.h"
+#include "judge/judge.h"
 #include "sheets.h"
 
 #include <QTemporaryDir>

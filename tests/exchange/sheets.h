@@ -3,6 +3,7 @@
 
 #include "base/units.h"
 #include "exchange/points/sheet.h"
+#include "judge/judge.h"
 #include "support.h"
 #include <nlohmann/json.hpp>
 

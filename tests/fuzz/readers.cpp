@@ -2,7 +2,7 @@
 // an error, never with a crash; what it takes must hold what the rest of the program counts on.
 #include "base/files.h"
 #include "exchange/dmis/dmis_reader.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/points/sheet.h"
 #include "exchange/routine/frames_file.h"
 #include "exchange/routine/project.h"
@@ -49,7 +49,7 @@ void readRoutine(const std::string& bytes) {
   (void)toJson(*plan);
 }
 
-void readProgram(const std::string& bytes) {
+void readMachineProgram(const std::string& bytes) {
   auto read = readDmis(bytes, "fuzz", heron().plan);
   if (!read) return;
   mustHold(validate(read->plan.steps).has_value());
@@ -103,13 +103,13 @@ struct Reader {
 };
 const std::vector<Reader>& readers() {
   static const std::vector<Reader> all{
-      {"csv", [](const std::string& b) { (void)measurementsFromCsv(b, "fuzz", heron().plan); }},
+      {"csv", [](const std::string& b) { (void)measurementsIn(b, "fuzz", heron().plan); }},
       {"sheet", [](const std::string& b) { (void)readSheet(b, "fuzz"); }},
       {"bench", [](const std::string& b) { (void)readBench(b, "fuzz"); }},
       {"defects", [](const std::string& b) { (void)readDefects(b, "fuzz", heron().plan); }},
       {"journal", readRun},
       {"protocol", readLine},
-      {"dmis", readProgram},
+      {"dmis", readMachineProgram},
       {"routine", readRoutine},
       {"template", readTemplate},
       {"places", readPlaces},

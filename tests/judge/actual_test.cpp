@@ -1,4 +1,5 @@
 #include "base/error.h"
+#include "judge/judge.h"
 
 #include "base/units.h"
 #include "judge/actual.h"

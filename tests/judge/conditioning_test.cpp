@@ -1,6 +1,7 @@
 #include "base/random.h"
 #include "base/units.h"
 #include "judge/conditioning.h"
+#include "judge/judge.h"
 #include "judge/verdict.h"
 #include "plan/edit.h"
 #include "support.h"

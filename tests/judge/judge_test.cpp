@@ -1,5 +1,6 @@
 #include "base/units.h"
 #include "judge/datum_system.h"
+#include "judge/judge.h"
 #include "judge/nominal_figure.h"
 #include "judge/verdict.h"
 #include "support.h"

@@ -1,5 +1,6 @@
 #include "base/random.h"
 #include "base/units.h"
+#include "judge/judge.h"
 #include "made_block.h"
 #include "support.h"
 

@@ -1,5 +1,6 @@
 #include "base/random.h"
 #include "judge/actual.h"
+#include "judge/judge.h"
 #include "made_block.h"
 #include "support.h"
 

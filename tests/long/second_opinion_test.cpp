@@ -1,6 +1,7 @@
 #include "fit/rigid_pairs.h"
 #include "judge/actual.h"
 #include "judge/datum_system.h"
+#include "judge/judge.h"
 #include "second_judge.h"
 #include "support.h"
 

@@ -1,4 +1,5 @@
 #include "base/random.h"
+#include "judge/judge.h"
 #include "judge/verdict.h"
 #include "judge/verdict_basis.h"
 #include "made_block.h"

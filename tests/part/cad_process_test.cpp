@@ -4,6 +4,7 @@
 #include "part/cad_process.h"
 #include "part/part_image.h"
 #include "part/recognise.h"
+#include "part/step_import.h"
 #include "support.h"
 #include <QElapsedTimer>
 
@@ -16,7 +17,9 @@ class CadProcessTest : public QObject {
 
   static std::string damaged(std::string bytes, std::uint64_t seed) {
     Random random(seed);
-    const auto at = [&] { return static_cast<std::size_t>(random.uniform() * static_cast<double>(bytes.size())); };
+    const auto at = [&] {
+      return static_cast<std::size_t>(random.uniform() * static_cast<double>(bytes.size()));
+    };
     switch (seed % 4) {
     case 0: // bytes changed
     case 1:
@@ -29,7 +32,8 @@ class CadProcessTest : public QObject {
     default: // figures and references changed
       for (int k = 0; k < 40; ++k) {
         const auto digit = bytes.find_first_of("0123456789", at());
-        if (digit != std::string::npos) bytes[digit] = static_cast<char>('0' + random.uniform() * 10);
+        if (digit != std::string::npos)
+          bytes[digit] = static_cast<char>('0' + random.uniform() * 10);
       }
     }
     return bytes;
@@ -78,7 +82,8 @@ class CadProcessTest : public QObject {
                           ? qEnvironmentVariableIntValue("ALDERPOINT_DAMAGED")
                           : 50;
     std::vector<std::string> good{*readFile(test::dataPath("heron.step"))};
-    for (const auto& step : {test::bracketStep("MM", 0), test::shaftStep("INCH", 2), test::plateStep(1)})
+    for (const auto& step :
+         {test::bracketStep("MM", 0), test::shaftStep("INCH", 2), test::plateStep(1)})
       good.push_back(*step);
     int refused = 0;
     double longest = 0;

@@ -3,6 +3,7 @@
 #include "heron.h"
 #include "part/model.h"
 #include "part/recognise.h"
+#include "part/step_import.h"
 #include "pmi_writer.h"
 #include "requirement/from_pmi.h"
 #include "support.h"

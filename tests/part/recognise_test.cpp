@@ -1,4 +1,5 @@
 #include "base/error.h"
+#include "part/step_import.h"
 
 #include "part/recognise.h"
 

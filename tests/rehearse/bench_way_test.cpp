@@ -2,7 +2,6 @@
 #include "heron.h"
 #include "plan/edit.h"
 #include "rehearse/rehearsal.h"
-#include "route/draft.h"
 #include "support.h"
 
 using namespace alder;

@@ -1,7 +1,8 @@
+#include "judge/judge.h"
 #include "made_parts.h"
 
 #include "base/units.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "judge/verdict.h"
 #include "rehearse/rehearsal.h"
 #include "run/simulated_run.h"

@@ -1,5 +1,7 @@
 #include "exchange/points/csv.h"
+#include "judge/judge.h"
 #include "report/document.h"
+#include "report/pdf.h"
 #include "report/picture.h"
 #include "support.h"
 
@@ -51,14 +53,14 @@ class ReportTest : public QObject {
     QCOMPARE(r.near, 1);
     QCOMPARE(r.not_proved, 2);
     QCOMPARE(r.within, static_cast<int>(all.size()) - 3);
-    const auto table = readCsv(reportCsv(r), "report.csv");
+    const auto table = readCsv(reportTable(r), "report.csv");
     VERIFY_OK(table);
     const auto column = static_cast<std::size_t>(table->column("verdict"));
     QVERIFY(table->rows[0][column] != table->rows[1][column]);
     QVERIFY(table->rows[3][column] != table->rows[0][column]);
   }
   void csvHoldsEveryRow() {
-    const auto table = readCsv(reportCsv(model()), "report.csv");
+    const auto table = readCsv(reportTable(model()), "report.csv");
     VERIFY_OK(table);
     QCOMPARE(table->rows.size(), std::size_t(35));
     QCOMPARE(table->rows[30][static_cast<std::size_t>(table->column("verdict"))],

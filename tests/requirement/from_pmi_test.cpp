@@ -129,7 +129,7 @@ class FromPmiTest : public QObject {
     const Answer a = read(pmi);
     QCOMPARE(a.spec.requirements[0].unit_length, 25.0);
     QVERIFY(a.spec.requirements[1].separate);
-    QCOMPARE(a.spec.requirements[1].datums[0].locks, std::string("zu"));
+    QCOMPARE(a.spec.requirements[1].datums[0].may_fix, std::string("zu"));
     QVERIFY(a.spec.requirements[2].association == AssociateBy::Tangent);
     for (const int entity : {1, 2, 3})
       QVERIFY(!noted(a, entity, "not judged"));

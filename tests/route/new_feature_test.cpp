@@ -2,7 +2,8 @@
 #include "plan/constructions/constructed_feature.h"
 #include "plan/feature_edit.h"
 #include "plan/steps/step_edit.h"
-#include "route/draft.h"
+#include "route/new_feature.h"
+#include "route/order.h"
 #include "support.h"
 #include <set>
 

@@ -1,5 +1,5 @@
 #include "base/units.h"
-#include "route/draft.h"
+#include "route/order.h"
 #include "route/time_model.h"
 #include "support.h"
 

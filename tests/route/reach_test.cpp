@@ -1,6 +1,7 @@
 #include "base/units.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"
+#include "route/feature_router.h"
 #include "route/reach.h"
 #include "support.h"
 

@@ -2,6 +2,7 @@
 #include "base/units.h"
 #include "geometry/outline.h"
 #include "plan/edit.h"
+#include "route/feature_router.h"
 #include "route/shell_travel.h"
 #include "support.h"
 

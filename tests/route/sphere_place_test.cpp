@@ -1,5 +1,6 @@
 #include "base/units.h"
 #include "made_parts.h"
+#include "part/step_import.h"
 #include "route/draft.h"
 #include "route/qualify_way.h"
 #include "support.h"
@@ -42,7 +43,8 @@ class SpherePlaceTest : public QObject {
       if (++failed <= 8)
         why << QString::fromStdString(nameOf(plan, a) + ": " + each->left.front().why);
     }
-    QVERIFY2(failed == 0, qPrintable(QString("%1 of %2: %3").arg(failed).arg(all.size()).arg(why.join("; "))));
+    QVERIFY2(failed == 0,
+             qPrintable(QString("%1 of %2: %3").arg(failed).arg(all.size()).arg(why.join("; "))));
   }
   // What cannot be qualified says which axis or body ends it and by how much, and does not count as
   // reachable.

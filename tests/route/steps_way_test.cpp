@@ -1,6 +1,6 @@
 #include "base/units.h"
 #include "plan/steps/step_edit.h"
-#include "route/draft.h"
+#include "route/order.h"
 #include "support.h"
 #include <set>
 

@@ -1,6 +1,7 @@
 #include "base/files.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/runs/run_output.h"
+#include "judge/judge.h"
 #include "plan/constructions/constructed_feature.h"
 #include "plan/steps/step_edit.h"
 #include "rehearse/qualify.h"
@@ -220,7 +221,7 @@ class DeedsTest : public QObject {
     QCOMPARE(who.troubles.size(), std::size_t(0));
     const auto points = readFile(who.folder / (plan.name + ".csv"));
     VERIFY_OK(points);
-    QCOMPARE(*points, pointsCsv(outcome.session->run()));
+    QCOMPARE(*points, pointsText(outcome.session->run()));
     VERIFY_OK(readFile(who.folder / "verdicts .csv")); // nothing was answered
     QVERIFY(readFile(who.folder / "report.pdf")->starts_with("%PDF"));
     // What cannot be written is told.

@@ -1,6 +1,6 @@
 #include "base/files.h"
 #include "base/units.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "run/setup_correction.h"
 #include "run/simulated_run.h"
 #include "support.h"
@@ -46,7 +46,7 @@ class SetupCorrectionTest : public QObject {
         smallMotion(Vec3(0, 0, radians(1.5)), Vec3(4, -3, 0), plan.placement.translation());
     const auto run = runOnSimulatedMachine(plan, test::heronWay(), d, 2);
     VERIFY_OK(run);
-    const auto touches = touchesFromCsv(pointsCsv(*run), "points", plan);
+    const auto touches = touchesIn(pointsText(*run), "points", plan);
     VERIFY_OK(touches);
     QCOMPARE(touches->size(), run->points.size());
     const auto found = alignedFrame(plan, *touches, run->part_frame);
@@ -59,8 +59,8 @@ class SetupCorrectionTest : public QObject {
   void writtenInEachForm() {
     SetupCorrection c;
     c.move = Vec3(1.5, -2, 0), c.turn = Vec3(0, 0, radians(0.5));
-    QCOMPARE(correctionCsv(c), std::string("order,x_mm,y_mm,z_mm,a_deg,b_deg,c_deg\nxyz,1.500000,"
-                                           "-2.000000,0.000000,0.0000000,0.0000000,0.5000000\n"));
+    QCOMPARE(correctionTable(c), std::string("order,x_mm,y_mm,z_mm,a_deg,b_deg,c_deg\nxyz,1.500000,"
+                                             "-2.000000,0.000000,0.0000000,0.0000000,0.5000000\n"));
     QVERIFY(correctionJson(c).find("\"matrix\"") != std::string::npos);
     const std::string matrix = correctionMatrix(c);
     QCOMPARE(std::count(matrix.begin(), matrix.end(), '\n'), 4);

@@ -1,5 +1,6 @@
 #include "base/files.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
+#include "judge/judge.h"
 #include "report/history_table.h"
 #include "run/simulated_run.h"
 #include "store/run_database.h"
@@ -145,7 +146,7 @@ class RunDatabaseTest : public QObject {
     const std::string id = freshId();
     QVERIFY(id != freshId());
     const StoredRun stored{
-        "TW-40-7", withId("# Operator: M. Reed\n# Serial number: 7\n" + pointsCsv(*run), id)};
+        "TW-40-7", withId("# Operator: M. Reed\n# Serial number: 7\n" + pointsText(*run), id)};
     QCOMPARE(idOf(stored), id);
     QCOMPARE(answerIn(stored.csv, "serial"), std::string("7"));
     const auto evaluations = judgeAll(plan, measurementsOf(*run));
@@ -154,7 +155,7 @@ class RunDatabaseTest : public QObject {
     QVERIFY(r.qualification.find("tips") != std::string::npos);
     QCOMPARE(r.results.size(), plan.spec.requirements.size());
     // The points are read as before, whatever stands above them.
-    const auto back = measurementsFromCsv(r.points, "r", plan);
+    const auto back = measurementsIn(r.points, "r", plan);
     VERIFY_OK(back);
     const auto again = judgeAll(plan, *back);
     for (std::size_t i = 0; i < again.size(); ++i)
@@ -175,7 +176,7 @@ class RunDatabaseTest : public QObject {
                        {{2, "outside"}}});
       figures.push_back(*parts.back().verdicts.at(plan.spec.requirements[1].id).actual);
     }
-    const std::string csv = historyCsv(plan, parts);
+    const std::string csv = historyTable(plan, parts);
     const auto lines = QString::fromStdString(csv).split('\n', Qt::SkipEmptyParts);
     QCOMPARE(lines.size(), qsizetype(1 + 4 * plan.spec.requirements.size()));
     const auto columns = lines.front().split(',');

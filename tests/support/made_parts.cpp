@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "part/recognise.h"
+#include "part/step_import.h"
 #include "route/draft.h"
 #include <BRepAlgoAPI_Cut.hxx>
 #include <BRepAlgoAPI_Fuse.hxx>

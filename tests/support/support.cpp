@@ -1,5 +1,6 @@
-#include "plan/steps/step_edit.h"
 #include "support.h"
+#include "part/step_import.h"
+#include "plan/steps/step_edit.h"
 
 #include "base/files.h"
 #include "base/random.h"

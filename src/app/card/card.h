@@ -4,6 +4,7 @@
 
 #include "base/units.h"
 #include "document/document.h"
+#include "requirement/modifiers.h"
 #include "shell/desk.h"
 #include "theme/theme.h"
 #include <QComboBox>
@@ -90,8 +91,7 @@ class Card : public QWidget {
   void judgedBySection(const Requirement& r);
   void associationFields(const Requirement& r);
   void zoneFields(const Requirement& r);
-  void planeField(const QString& label, const char* id, const std::optional<PlaneIndicator>& now,
-                  std::optional<PlaneIndicator> Requirement::*field);
+  void modifierFields(const std::vector<ModifierField>& fields);
   void specificationFields();
   void filterFields(const Filtering& filtering, const QString& prefix,
                     std::function<void(const Filtering&)> change);

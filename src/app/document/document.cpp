@@ -1,6 +1,7 @@
 #include "document/document.h"
 
 #include "part/cad_process.h"
+#include "route/order.h"
 
 #include "plan/steps/step_edit.h"
 

@@ -3,7 +3,7 @@
 
 #include "document/job.h"
 #include "document/measured_parts.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/routine/project.h"
 #include "exchange/routine/routine_template.h"
 #include "exchange/runs/correction.h"
@@ -150,7 +150,7 @@ class Document : public QObject {
   void bringRuns();                        // those of this routine that it does not hold yet
   void writeHistory(const QString& path);  // all parts as a table
   // The routine of a DMIS program for the open part, as a new one.
-  void readDmisFile(const QString& path);
+  void readProgramFile(const QString& path);
   void judgeFile(const QString& path);
   bool exportTo(const QString& path);
   // What the current run was judged to be when it was measured, where that was another figure or

@@ -1,7 +1,7 @@
 // Features of a part that was measured, measured once more.
 #include "document/document.h"
 
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/runs/measured_again.h"
 #include "exchange/runs/run_frames.h"
 #include "run/measure_again.h"

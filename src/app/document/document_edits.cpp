@@ -1,5 +1,6 @@
 // What is constructed, demanded, named and touched on a selection.
 #include "document/document.h"
+#include "route/new_feature.h"
 
 #include "plan/access_along.h"
 #include "plan/constructions/constructed_feature.h"
@@ -7,7 +8,6 @@
 #include "plan/touches/contour.h"
 #include "requirement/datum_targets.h"
 #include "requirement/likely.h"
-#include "route/draft.h"
 #include <algorithm>
 
 namespace alder::app {

@@ -1,10 +1,10 @@
 // Qualifying, running, judging and what comes of it.
 #include "document/document.h"
+#include "judge/judge.h"
 
 #include "base/files.h"
-#include "exchange/dmis/dmis_reader.h"
-#include "exchange/dmis/dmis_writer.h"
-#include "exchange/points/csv.h"
+#include "exchange/machine/program_file.h"
+#include "exchange/points/points_file.h"
 #include "exchange/runs/measured_again.h"
 #include "exchange/runs/run_frames.h"
 #include "report/document.h"
@@ -84,7 +84,7 @@ QString Document::takeRun(const Run& run, const std::vector<Answered>& answers,
   }
   for (const char c : answerFor(QuestionRole::SerialNumber, answers))
     serial += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
-  addRun(head + frameLines(run) + pointsCsv(run), serial);
+  addRun(head + frameLines(run) + pointsText(run), serial);
   project_.runs.back().operated_by = answerFor(QuestionRole::Operator, answers);
   finishNewParts(); // the operator is told at once
   if (qualified != plan().qualified) edit("Qualified in a run", {SetQualification{qualified}});
@@ -182,17 +182,17 @@ void Document::run(const QString& defects_path, std::uint64_t seed) {
             emit message(QString::fromStdString(shared->error().message), true);
             return;
           }
-          addRun(frameLines(**shared) + pointsCsv(**shared));
+          addRun(frameLines(**shared) + pointsText(**shared));
           emit message(QString("Measured %1 points").arg((*shared)->points.size()), false);
         };
       });
 }
 
-void Document::readDmisFile(const QString& path) {
+void Document::readProgramFile(const QString& path) {
   const QFileInfo file(path);
   auto text = readFile(path.toStdString());
-  auto read = text ? readDmis(*text, file.fileName().toStdString(), project_.plan)
-                   : Result<DmisRead>(pass(text.error()));
+  auto read = text ? readProgram(*text, file.fileName().toStdString(), project_.plan)
+                   : Result<ProgramRead>(pass(text.error()));
   if (!read) {
     emit message(QString::fromStdString(read.error().message), true);
     return;
@@ -210,7 +210,7 @@ void Document::readDmisFile(const QString& path) {
 void Document::judgeFile(const QString& path) {
   auto text = readFile(path.toStdString());
   auto measured =
-      text ? measurementsFromCsv(*text, QFileInfo(path).fileName().toStdString(), project_.plan)
+      text ? measurementsIn(*text, QFileInfo(path).fileName().toStdString(), project_.plan)
            : Result<Measurements>(pass(text.error()));
   if (!measured) {
     emit message(QString::fromStdString(measured.error().message), true);
@@ -222,13 +222,13 @@ void Document::judgeFile(const QString& path) {
 bool Document::exportTo(const QString& path) {
   Result<std::string> bytes = std::string();
   const auto* run = currentRun();
-  if (path.endsWith("path.csv") || path.endsWith(".dmi")) {
+  const std::string target = path.toStdString();
+  if (isMachineFile(target)) {
     if (!routed_ || jobs_.busy()) {
       emit message("The routine is still being rehearsed; write it when that is done.", true);
       return false;
     }
-    bytes = path.endsWith(".dmi") ? dmisProgram(plan(), routed_->way)
-                                  : pathCsv(plan(), routed_->way, routed_->rehearsal.times);
+    bytes = machineFile(target, plan(), routed_->way, routed_->rehearsal.times);
   } else {
     if (run) parts_.finish(run->name);
     const auto evaluations = run ? parts_.evaluationsOf(*run) : judgeAll(plan(), {});
@@ -236,10 +236,9 @@ bool Document::exportTo(const QString& path) {
     if (run) model.part_serial = run->name;
     if (const StoredRun* stored = currentStored()) model.operated_by = stored->operated_by;
     model.again = measuredAgain();
-    bytes =
-        path.endsWith(".csv") ? Result<std::string>(reportCsv(model)) : reportPdf(model, plan());
+    bytes = reportFile(target, model, plan());
   }
-  Done done = bytes ? writeFile(path.toStdString(), *bytes) : Done(pass(bytes.error()));
+  Done done = bytes ? writeFile(target, *bytes) : Done(pass(bytes.error()));
   if (!done) {
     emit message(QString::fromStdString(done.error().message), true);
     return false;

@@ -54,15 +54,7 @@ void Document::insertFrame() {
   if (!open_) return;
   std::vector<FrameStage> stages;
   if (selection_.requirement)
-    for (const DatumReference& d : plan().spec.requirement(*selection_.requirement).datums) {
-      FrameStage stage;
-      for (const std::string& letter : d.letters)
-        if (const Datum* datum = plan().spec.datum(letter))
-          stage.features.insert(stage.features.end(), datum->features.begin(),
-                                datum->features.end());
-      stage.locks = d.locks;
-      if (!stage.features.empty()) stages.push_back(stage);
-    }
+    stages = stagesOf(plan().spec, plan().spec.requirement(*selection_.requirement).datums);
   if (stages.empty())
     for (FeatureId id : selection_.features)
       stages.push_back({{id}, ""});

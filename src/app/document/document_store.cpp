@@ -90,7 +90,7 @@ void Document::takeRuns(const std::vector<RunRecord>& runs) {
     const bool there = std::any_of(project_.runs.begin(), project_.runs.end(),
                                    [&](const StoredRun& s) { return idOf(s) == r.id; });
     if (there) continue;
-    if (!measurementsFromCsv(r.points, r.part, plan())) {
+    if (!measurementsIn(r.points, r.part, plan())) {
       ++foreign;
       continue;
     }
@@ -144,7 +144,7 @@ void Document::writeHistory(const QString& path) {
     std::vector<JudgedPart> parts;
     for (const JudgedRun& run : parts_.all())
       parts.push_back({run.name, "", run.verdicts, {}});
-    const Done done = writeFile(path.toStdString(), historyCsv(plan(), parts));
+    const Done done = writeFile(path.toStdString(), historyTable(plan(), parts));
     emit message(done ? "Wrote " + QFileInfo(path).fileName()
                       : QString::fromStdString(done.error().message),
                  !done);

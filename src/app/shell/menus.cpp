@@ -7,9 +7,9 @@ namespace alder::app {
 const std::vector<MenuPlan>& menuPlans() {
   static const std::vector<MenuPlan> plans{
       {"File",
-       {"open", "startFromTemplate", "", "save", "saveAs", "saveTemplate", "", "readDmis", "dmis",
-        "path", "", "report", "history", "correction", "", "readFrames", "writeFrames", "",
-        "quit"}},
+       {"open", "startFromTemplate", "", "save", "saveAs", "saveTemplate", "", "readProgram",
+        "writeProgram", "path", "", "report", "history", "correction", "", "readFrames",
+        "writeFrames", "", "quit"}},
       {"Edit",
        {"undo", "redo", "", "removeRequirements", "removeSteps", "", "clearSelection", "find"}},
       {"View", {"Part",      "Bench",          "Routine",  "Rehearsal", "Verdict",    "",

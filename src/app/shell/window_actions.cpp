@@ -106,15 +106,15 @@ void MainWindow::addActions() {
   actions_.add("insertMoveStep", "Insert a move to the current position", "", {},
                [this] { document_.insertMoveHere(); });
   actions_.add("order", "Order for time", "", Desk::Routine, [this] { document_.orderForTime(); });
-  actions_.add("dmis", "Write DMIS …", "", Desk::Routine, [this] {
+  actions_.add("writeProgram", "Write DMIS …", "", Desk::Routine, [this] {
     const QString path = QFileDialog::getSaveFileName(this, "Program for the machine",
                                                       suggested(".dmi"), "DMIS (*.dmi)");
     if (!path.isEmpty()) document_.exportTo(path.endsWith(".dmi") ? path : path + ".dmi");
   });
-  actions_.add("readDmis", "Read DMIS …", "", Desk::Routine, [this] {
+  actions_.add("readProgram", "Read DMIS …", "", Desk::Routine, [this] {
     const QString path =
         QFileDialog::getOpenFileName(this, "Program of a machine", {}, "DMIS (*.dmi *.DMI)");
-    if (!path.isEmpty() && mayDiscard()) document_.readDmisFile(path);
+    if (!path.isEmpty() && mayDiscard()) document_.readProgramFile(path);
   });
   actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
     const QString path = QFileDialog::getSaveFileName(

@@ -1,6 +1,7 @@
 #include "theme/symbols.h"
 
 #include "base/units.h"
+#include "requirement/modifiers.h"
 #include "requirement/plane_indicator.h"
 #include <QPainterPath>
 
@@ -12,17 +13,8 @@ QString geometricalFigure(const Requirement& r) {
   if (r.zone == Zone::Diametral) text = "⌀";
   if (r.zone == Zone::Spherical) text = "S⌀";
   text += QString::fromStdString(shortFigure(r.tolerance));
-  if (r.unequal != 0)
-    text += QString(" UZ%1%2")
-                .arg(r.unequal > 0 ? "+" : "")
-                .arg(QString::fromStdString(shortFigure(r.unequal)));
-  if (r.free_offset) text += " OZ";
-  if (r.projected > 0) text += " Ⓟ" + QString::fromStdString(shortFigure(r.projected));
-  if (r.unit_length > 0) text += " / " + QString::fromStdString(shortFigure(r.unit_length));
-  if (r.separate)
-    text +=
-        r.standard.value_or(ToleranceStandard::Iso) == ToleranceStandard::Iso ? " SZ" : " SEP REQT";
-  if (r.together > 0) text += QString(" SIM%1").arg(r.together);
+  for (const ModifierSign& sign : signsBehindValue(r, r.standard.value_or(ToleranceStandard::Iso)))
+    text += " " + QString::fromStdString(sign.drawn);
   return text;
 }
 
@@ -163,7 +155,7 @@ double drawCallout(QPainter& p, const Theme& theme, const QPointF& origin, const
     }
     x += w;
   };
-  cell(geometricalFigure(r), modifierLetter(r.material) + (r.reciprocity ? "R" : ""));
+  cell(geometricalFigure(r), QString::fromStdString(circledSigns(r)));
   for (const DatumReference& d : r.datums) {
     QString letters;
     for (const auto& l : d.letters)
@@ -188,8 +180,10 @@ double drawCallout(QPainter& p, const Theme& theme, const QPointF& origin, const
     point(x, 0.5 * h);
     x += 0.5 * h;
   };
-  if (r.section_plane) planes(*r.section_plane, false);
-  if (r.zone_plane) planes(*r.zone_plane, true);
+  const std::vector<NamedIndicator> indicated = planeIndicators(r);
+  for (const bool orientation : {false, true})
+    for (const NamedIndicator& named : indicated)
+      if (named.orientation == orientation) planes(named.planes, orientation);
   p.restore();
   return x;
 }

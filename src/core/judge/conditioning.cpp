@@ -1,6 +1,7 @@
 #include "judge/conditioning.h"
 
 #include "base/units.h"
+#include "plan/constructions/construct.h"
 #include "requirement/plane_indicator.h"
 #include <algorithm>
 #include <cmath>

@@ -2,6 +2,7 @@
 
 #include "base/random.h"
 #include "base/units.h"
+#include "judge/judge.h"
 #include "judge/verdict.h"
 #include "judge/verdict_basis.h"
 #include <algorithm>

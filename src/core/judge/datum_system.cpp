@@ -173,7 +173,7 @@ Result<Stages> stagesOf(const Plan& plan, const Requirement& r, const Measuremen
     const DatumReference& reference = r.datums[index];
     DatumStage stage;
     stage.name = nameOf(reference);
-    stage.locks = reference.locks;
+    stage.locks = reference.may_fix;
     stage.association = r.datum_association == AssociateBy::LeastSquares
                             ? DatumAssociation::LeastSquares
                             : DatumAssociation::Tangent;

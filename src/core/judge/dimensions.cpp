@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "judge/datum_system.h"
 #include "judge/local_sizes.h"
+#include "requirement/modifiers.h"
 #include <algorithm>
 #include <array>
 #include <cmath>

@@ -1,4 +1,4 @@
-#include "judge/verdict.h"
+#include "judge/judge.h"
 
 #include "base/units.h"
 #include "judge/coarse_place.h"
@@ -7,6 +7,7 @@
 #include "judge/dimensions.h"
 #include "judge/forms.h"
 #include "judge/zones.h"
+#include "plan/constructions/construct.h"
 #include "requirement/formula.h"
 #include "requirement/plane_indicator.h"
 #include <algorithm>
@@ -15,18 +16,6 @@
 #include <limits>
 
 namespace alder {
-
-std::string_view name(Verdict verdict) {
-  static constexpr std::array<std::string_view, 5> kNames{"within", "near", "not proved", "outside",
-                                                          "unmeasured"};
-  return kNames[static_cast<std::size_t>(verdict)];
-}
-
-std::string_view words(Verdict verdict) {
-  return verdict == Verdict::Near         ? "near a limit"
-         : verdict == Verdict::Unmeasured ? "not measured"
-                                          : name(verdict);
-}
 
 namespace {
 
@@ -308,23 +297,6 @@ class Judge {
 
 Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& measured) {
   return Judge(plan, measured).one(r);
-}
-
-BriefVerdict brief(const Evaluation& e) {
-  return {e.verdict, e.actual, e.lower, e.upper, e.share};
-}
-
-BriefVerdicts brief(const std::vector<Evaluation>& evaluations) {
-  BriefVerdicts all;
-  for (const Evaluation& e : evaluations)
-    all[e.requirement] = brief(e);
-  return all;
-}
-
-const Evaluation* evaluationOf(const std::vector<Evaluation>& all, RequirementId requirement) {
-  const auto found = std::find_if(
-      all.begin(), all.end(), [&](const Evaluation& e) { return e.requirement == requirement; });
-  return found == all.end() ? nullptr : &*found;
 }
 
 std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured) {

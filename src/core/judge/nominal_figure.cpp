@@ -1,5 +1,7 @@
 #include "judge/nominal_figure.h"
 
+#include "judge/judge.h"
+
 namespace alder {
 
 std::optional<double> nominalFigure(const Plan& plan, Requirement r) {

@@ -58,12 +58,6 @@ BriefVerdict brief(const Evaluation& evaluation);
 using BriefVerdicts = std::map<RequirementId, BriefVerdict>;
 BriefVerdicts brief(const std::vector<Evaluation>& evaluations);
 
-// Near a limit from the specification's share of the tolerance on. Where an uncertainty is given,
-// ISO 14253-1 decides with its guard band of 1.65 standard uncertainties: inside the limits by that
-// much is within, beyond them by that much is outside, and between neither is proved.
-Evaluation judge(const Plan& plan, const Requirement& requirement, const Measurements& measured);
-std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured);
-
 // Null: that requirement was not judged with them.
 const Evaluation* evaluationOf(const std::vector<Evaluation>& all, RequirementId requirement);
 

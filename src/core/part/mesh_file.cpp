@@ -3,6 +3,7 @@
 #include "base/files.h"
 #include "geometry/mesh_check.h"
 #include "part/model.h"
+#include "part/step_import.h"
 #include <Poly_Triangulation.hxx>
 #include <RWStl.hxx>
 #include <Standard_Failure.hxx>

@@ -1,3 +1,5 @@
+#include "part/step_import.h"
+
 #include "base/files.h"
 #include "part/model.h"
 #include "part/pmi_reader.h"

@@ -2,34 +2,11 @@
 
 #include "base/units.h"
 #include "bench/json_fields.h"
+#include "requirement/modifiers.h"
 #include <algorithm>
-#include <charconv>
 #include <map>
 
 namespace alder {
-
-std::string idText(FeatureId f) {
-  return "F" + std::to_string(f.value + 1);
-}
-std::string idText(RequirementId r) {
-  return "R" + std::to_string(r.value + 1);
-}
-
-std::optional<FeatureId> featureNamed(const Plan& plan, const std::string& text) {
-  for (const NominalFeature& f : plan.spec.features)
-    if (f.name == text || idText(f.id) == text) return f.id;
-  return {};
-}
-
-bool namesGoneFeature(const Plan& plan, const std::string& text) {
-  int number = 0;
-  const char* end = text.data() + text.size();
-  if (text.empty() || text.front() != 'F') return false;
-  const auto [rest, error] = std::from_chars(text.data() + 1, end, number);
-  const FeatureId id{number - 1};
-  return error == std::errc() && rest == end && id.valid() && id < plan.spec.features.next() &&
-         !plan.spec.features.holds(id);
-}
 
 const FeatureDefect* Defects::of(FeatureId feature) const {
   for (const auto& [id, defect] : features)
@@ -83,9 +60,9 @@ Defects asMade(const Plan& plan, const Defects& given) {
       if (offMiddle(std::abs(distance), r.lower, r.upper))
         all[r.features[1]].move = (wanted - distance) * a.direction;
     } else if (r.kind == Characteristic::SurfaceProfile &&
-               std::abs(r.unequal) > 0.35 * r.tolerance) {
+               std::abs(zoneMiddle(r)) > 0.35 * r.tolerance) {
       for (FeatureId f : r.features)
-        all[f].offset = r.unequal;
+        all[f].offset = zoneMiddle(r);
     }
   }
   for (const auto& [f, d] : given.features) {

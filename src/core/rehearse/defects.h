@@ -2,7 +2,7 @@
 // whole part lying elsewhere on the table. Format in docs/files.md. CAD frame, mm, radians.
 #pragma once
 
-#include "plan/plan.h"
+#include "plan/id_text.h"
 
 namespace alder {
 
@@ -32,12 +32,5 @@ Defects asMade(const Plan& plan, const Defects& given);
 
 // Features are named as the plan names them, or by id ("F3"); an unknown one is an error.
 Result<Defects> readDefects(const std::string& json, const std::string& label, const Plan& plan);
-
-// "F3" and back.
-std::string idText(FeatureId feature);
-std::string idText(RequirementId requirement);
-std::optional<FeatureId> featureNamed(const Plan& plan, const std::string& text);
-// "F12" of a feature that was taken out of the routine since.
-bool namesGoneFeature(const Plan& plan, const std::string& text);
 
 } // namespace alder

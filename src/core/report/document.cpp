@@ -4,6 +4,7 @@
 
 #include "base/local_time.h"
 #include "base/units.h"
+#include "report/pdf.h"
 #include <chrono>
 #include <ctime>
 
@@ -109,7 +110,7 @@ ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluation
   return model;
 }
 
-std::string reportCsv(const ReportModel& model) {
+std::string reportTable(const ReportModel& model) {
   std::string out = "balloon,requirement,feature,nominal,lower,upper,actual,deviation,share_"
                     "percent,verdict,how\n";
   for (const ReportRow& r : model.rows)
@@ -118,6 +119,12 @@ std::string reportCsv(const ReportModel& model) {
                        r.actual.empty() ? "" : figure(100 * r.share, 0), name(r.verdict),
                        field(r.how));
   return out;
+}
+
+Result<std::string> reportFile(const std::string& target, const ReportModel& model,
+                               const Plan& plan) {
+  if (target.ends_with(".csv")) return reportTable(model);
+  return reportPdf(model, plan);
 }
 
 } // namespace alder

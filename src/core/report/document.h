@@ -29,9 +29,9 @@ struct ReportModel {
 };
 
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations);
-std::string reportCsv(const ReportModel& model);
-// A4 with embedded fonts: title block, picture with callouts, table. Deterministic but for the
-// date.
-Result<std::string> reportPdf(const ReportModel& model, const Plan& plan);
+std::string reportTable(const ReportModel& model); // comma-separated values
+// In the form that the ending of the file asks for: a table by .csv, else the report.
+Result<std::string> reportFile(const std::string& target, const ReportModel& model,
+                               const Plan& plan);
 
 } // namespace alder

@@ -59,7 +59,7 @@ void addRows(const Specification& spec, const Requirement& r, const std::vector<
 
 } // namespace
 
-std::string historyCsv(const Plan& plan, const std::vector<JudgedPart>& parts) {
+std::string historyTable(const Plan& plan, const std::vector<JudgedPart>& parts) {
   std::string csv =
       "balloon,requirement,part,when,actual,lower,upper,share,verdict,verdict_then,moving_range,"
       "parts,mean,spread,control_low,control_high,range_high,cp,cp_low,cp_high,cpk,cpk_low,"

@@ -15,6 +15,6 @@ struct JudgedPart {
 
 // CSV, parts in the order given. Figures in mm and degrees; the moving range is the step from the
 // part before. A cell is empty where there is no figure.
-std::string historyCsv(const Plan& plan, const std::vector<JudgedPart>& parts);
+std::string historyTable(const Plan& plan, const std::vector<JudgedPart>& parts);
 
 } // namespace alder

@@ -1,3 +1,5 @@
+#include "report/pdf.h"
+
 #include "report/document.h"
 #include "report/page.h"
 #include "report/picture.h"

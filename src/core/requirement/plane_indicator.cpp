@@ -84,9 +84,11 @@ bool holdSection(const IndicatedPlanes& planes, const Vec3& section_normal) {
 namespace {
 
 struct Planes { // of the fields
-  std::vector<std::pair<const char*, PlaneIndicator>> all;
+  std::vector<NamedIndicator> all;
   void operator()(const char* key, const std::optional<PlaneIndicator>& v) {
-    if (v) all.emplace_back(key, *v);
+    if (!v) return;
+    const bool orientation = std::string_view(key) == "zone_plane";
+    all.push_back({key, orientation ? "orientation plane" : "intersection plane", orientation, *v});
   }
   void operator()(const char*, const auto&) {}
   void notNegative(const char*, const auto&) {}
@@ -95,16 +97,22 @@ struct Planes { // of the fields
 
 } // namespace
 
-std::vector<std::pair<const char*, PlaneIndicator>> planeIndicators(const Requirement& r) {
+std::vector<NamedIndicator> planeIndicators(const Requirement& r) {
   Planes planes;
   Requirement::judging(r, planes);
   return std::move(planes.all);
 }
 
+Requirement withoutIndicators(Requirement r) {
+  r.zone_plane.reset();
+  r.section_plane.reset();
+  return r;
+}
+
 Requirement withIndicatedDatums(const Requirement& r) {
   Requirement out = r;
-  for (const auto& [key, indicator] : planeIndicators(r)) {
-    const std::string& letter = indicator.datum;
+  for (const NamedIndicator& named : planeIndicators(r)) {
+    const std::string& letter = named.planes.datum;
     const bool there =
         std::any_of(out.datums.begin(), out.datums.end(), [&](const DatumReference& d) {
           return std::find(d.letters.begin(), d.letters.end(), letter) != d.letters.end();
@@ -112,7 +120,7 @@ Requirement withIndicatedDatums(const Requirement& r) {
     if (there) continue;
     DatumReference turn;
     turn.letters = {letter};
-    turn.locks = "uvw";
+    turn.may_fix = "uvw";
     out.datums.push_back(std::move(turn));
   }
   return out;

@@ -30,7 +30,15 @@ bool holdLine(const IndicatedPlanes& planes, const Vec3& line, const Vec3& norma
 bool holdSection(const IndicatedPlanes& planes, const Vec3& section_normal);
 
 // Those of a requirement, by their names in files.
-std::vector<std::pair<const char*, PlaneIndicator>> planeIndicators(const Requirement& r);
+struct NamedIndicator {
+  const char* field;
+  const char* words;        // "orientation plane"
+  bool orientation = false; // drawn with points at both ends; an intersection plane with one
+  PlaneIndicator planes;
+};
+std::vector<NamedIndicator> planeIndicators(const Requirement& r);
+// Without them.
+Requirement withoutIndicators(Requirement r);
 // With the datums that the indicators name beside those of the requirement itself: they hold its
 // turn, not its place.
 Requirement withIndicatedDatums(const Requirement& requirement);

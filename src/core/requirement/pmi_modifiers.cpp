@@ -57,7 +57,7 @@ bool takeModifier(DatumReference& d, std::string_view name) {
   if (modifier.size() != kConstraint.size() + 1 || !modifier.starts_with(kConstraint)) return false;
   const char letter = modifier.back();
   if (std::string_view("xyzuvw").find(letter) == std::string_view::npos) return false;
-  if (d.locks.find(letter) == std::string::npos) d.locks += letter;
+  if (d.may_fix.find(letter) == std::string::npos) d.may_fix += letter;
   return true;
 }
 

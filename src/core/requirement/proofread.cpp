@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "requirement/datum_freedom.h"
 #include "requirement/formula.h"
+#include "requirement/modifiers.h"
 #include <algorithm>
 #include <set>
 
@@ -208,24 +209,8 @@ class Proofreader {
   }
 
   void modifiers() {
-    if (r_.reciprocity) {
-      const auto drop = [](Requirement& x) { x.reciprocity = false; };
-      if (r_.material == MaterialModifier::None)
-        say("R goes with M or L: it hands what they leave unused to the size.", "Leave out R",
-            drop);
-      else if (asme_)
-        say("ASME Y14.5 knows no reciprocity.", "Leave out R", drop);
-    }
-    if (r_.free_offset) {
-      const auto drop = [](Requirement& x) { x.free_offset = false; };
-      if (r_.kind != K::SurfaceProfile && r_.kind != K::LineProfile)
-        say("Only the zone of a profile can be offset.", "Leave out the offset", drop);
-      else if (standard_ == ToleranceStandard::Asme2009)
-        say("ASME Y14.5-2009 has no dynamic profile.", "Leave out the offset", drop);
-      else if (r_.unequal != 0)
-        say("A zone that may lie anywhere has no middle of its own.", "Leave out its middle",
-            [](Requirement& x) { x.unequal = 0; });
-    }
+    for (Remark& remark : modifierRemarks(spec_, r_))
+      remarks_.push_back(std::move(remark));
     if (r_.material != MaterialModifier::None) {
       const std::string sign = r_.material == MaterialModifier::Maximum ? "M" : "L";
       const auto drop = [](Requirement& x) { x.material = MaterialModifier::None; };

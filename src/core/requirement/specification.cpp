@@ -1,5 +1,6 @@
 #include "requirement/specification.h"
 
+#include "requirement/modifiers.h"
 #include "requirement/plane_indicator.h"
 
 #include "base/units.h"
@@ -280,20 +281,7 @@ std::string_view sizeSymbol(AssociateBy by) {
   return "";
 }
 
-std::string describe(const std::vector<DatumReference>& datums) {
-  std::string text;
-  for (const auto& d : datums) {
-    if (!text.empty()) text += " | ";
-    for (std::size_t i = 0; i < d.letters.size(); ++i)
-      text += (i ? "-" : "") + d.letters[i];
-    if (d.material == MaterialModifier::Maximum) text += " M";
-    if (d.material == MaterialModifier::Least) text += " L";
-    if (!d.locks.empty()) text += " [" + d.locks + "]";
-  }
-  return text;
-}
-
-std::string describe(const Requirement& r) {
+std::string describe(const Requirement& r, ToleranceStandard standard) {
   if (isDimension(r.kind)) {
     const bool angle = r.kind == Characteristic::Angle;
     std::string text;
@@ -316,35 +304,28 @@ std::string describe(const Requirement& r) {
         text += " " + std::string(symbol);
     return text;
   }
-  std::string text(name(r.kind));
+  const bool circularity =
+      r.kind == Characteristic::Roundness && standard != ToleranceStandard::Iso;
+  std::string text(circularity ? "circularity" : name(r.kind));
   std::replace(text.begin(), text.end(), '_', ' ');
   text += r.zone == Zone::Diametral ? " ø" : r.zone == Zone::Spherical ? " Sø" : " ";
   text += shortFigure(r.tolerance);
-  if (r.material == MaterialModifier::Maximum) text += " M";
-  if (r.material == MaterialModifier::Least) text += " L";
-  if (r.reciprocity) text += " R";
-  if (r.free_offset) text += " OZ";
-  if (r.unequal != 0)
-    text += " UZ" + std::string(r.unequal > 0 ? "+" : "") + shortFigure(r.unequal);
-  if (r.projected > 0) text += " P " + shortFigure(r.projected);
-  if (r.unit_length > 0) text += " / " + shortFigure(r.unit_length);
-  if (r.separate) text += " SZ";
-  if (r.together > 0) text += " SIM" + std::to_string(r.together);
+  for (const char letter : circledSigns(r))
+    text += std::string(" ") + letter;
+  for (const ModifierSign& sign : signsBehindValue(r, standard))
+    text += " " + sign.plain;
   if (!r.datums.empty()) text += " | " + describe(r.datums);
-  if (r.zone_plane) text += " orientation plane " + symbol(*r.zone_plane);
-  if (r.section_plane) text += " intersection plane " + symbol(*r.section_plane);
+  for (const NamedIndicator& i : planeIndicators(r))
+    text += std::string(" ") + i.words + " " + symbol(i.planes);
   return text;
 }
 
+std::string describe(const Requirement& r) {
+  return describe(r, ToleranceStandard::Iso);
+}
+
 std::string describe(const Specification& specification, const Requirement& r) {
-  std::string text = describe(r);
-  const std::string iso(name(Characteristic::Roundness));
-  if (r.kind == Characteristic::Roundness && text.starts_with(iso) &&
-      specification.standardOf(r) != ToleranceStandard::Iso)
-    text.replace(0, iso.size(), "circularity");
-  if (r.separate && specification.standardOf(r) != ToleranceStandard::Iso)
-    if (const auto at = text.find(" SZ"); at != std::string::npos) text.replace(at, 3, " SEP REQT");
-  return text;
+  return describe(r, specification.standardOf(r));
 }
 
 } // namespace alder

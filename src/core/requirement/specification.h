@@ -120,7 +120,7 @@ struct DatumReference {
   std::optional<double> boundary; // size of the virtual boundary that a modifier speaks of
   // Of "xyzuvw" the freedom that the datum may fix, u v w turning about x y z (ASME Y14.5
   // customised datum system; ISO 5459 complementary indication); empty: all it can.
-  std::string locks;
+  std::string may_fix;
   friend bool operator==(const DatumReference&, const DatumReference&) = default;
 };
 
@@ -261,7 +261,5 @@ std::vector<const Requirement*> simultaneous(const Specification& spec, const Re
 std::string describe(const Requirement& requirement);
 // In the words of the standard that judges it: roundness is circularity by ASME.
 std::string describe(const Specification& specification, const Requirement& requirement);
-// "A | B M | C-D"
-std::string describe(const std::vector<DatumReference>& datums);
 
 } // namespace alder

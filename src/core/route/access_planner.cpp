@@ -1,8 +1,10 @@
+#include "route/access_planner.h"
+
 #include "base/units.h"
 #include "requirement/datum_targets.h"
 #include "route/angle_candidates.h"
 #include "route/cover.h"
-#include "route/draft.h"
+#include "route/feature_router.h"
 #include "route/qualify_way.h"
 #include "route/reach.h"
 #include <algorithm>

@@ -1,6 +1,6 @@
 #include "route/bench_change.h"
 
-#include "route/draft.h"
+#include "route/place_on_table.h"
 
 namespace alder {
 

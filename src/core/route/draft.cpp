@@ -1,6 +1,8 @@
 #include "route/draft.h"
 
 #include "requirement/from_pmi.h"
+#include "route/order.h"
+#include "route/place_on_table.h"
 
 namespace alder {
 

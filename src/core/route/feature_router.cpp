@@ -1,4 +1,4 @@
-#include "route/router.h"
+#include "route/feature_router.h"
 
 #include "route/detour.h"
 

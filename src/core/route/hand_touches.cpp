@@ -1,5 +1,7 @@
 #include "route/hand_touches.h"
 
+#include "route/feature_router.h"
+
 #include <algorithm>
 
 namespace alder {
@@ -38,7 +40,8 @@ std::vector<int> farApart(const std::vector<Touch>& touches, const std::vector<i
   return chosen;
 }
 
-// Of the touches that the tip reaches at these angles; none where there is no way to enough of them.
+// Of the touches that the tip reaches at these angles; none where there is no way to enough of
+// them.
 std::vector<int> reachedWith(const Plan& plan, const Clearance& clearance, const Feature& feature,
                              const Access& access, std::size_t wanted) {
   const Tool tool = toolOf(plan.bench, access);
@@ -69,8 +72,7 @@ std::vector<HandTouches> handTouches(const Plan& plan, const Clearance& clearanc
     std::vector<int> all(f.touches.size());
     for (std::size_t i = 0; i < all.size(); ++i)
       all[i] = static_cast<int>(i);
-    const auto wanted =
-        wantedOn(plan.nominal(id).ideal.type, id == plan.alignment.front());
+    const auto wanted = wantedOn(plan.nominal(id).ideal.type, id == plan.alignment.front());
     own.push_back({id, f.access, farApart(f.touches, all, wanted)});
   }
   const bool same = std::all_of(own.begin(), own.end(),
@@ -99,8 +101,8 @@ std::vector<HandTouches> handTouches(const Plan& plan, const Clearance& clearanc
         ++served;
         continue;
       }
-      auto reached = reachedWith(plan, clearance, plan.feature(h.feature), access,
-                                 h.touches.size());
+      auto reached =
+          reachedWith(plan, clearance, plan.feature(h.feature), access, h.touches.size());
       if (reached.empty()) continue;
       h.access = access;
       h.touches = std::move(reached);

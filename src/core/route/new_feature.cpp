@@ -1,8 +1,10 @@
+#include "route/new_feature.h"
+
 #include "part/recognise.h"
 #include "plan/feature_edit.h"
 #include "plan/steps/step_edit.h"
 #include "requirement/from_pmi.h"
-#include "route/draft.h"
+#include "route/order.h"
 #include <algorithm>
 
 namespace alder {

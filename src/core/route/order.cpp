@@ -1,5 +1,8 @@
+#include "route/order.h"
+
 #include "plan/steps/steps.h"
-#include "route/draft.h"
+#include "requirement/modifiers.h"
+#include "route/feature_router.h"
 #include "route/sequence.h"
 #include "route/time_model.h"
 

@@ -1,4 +1,4 @@
-#include "route/draft.h"
+#include "route/place_on_table.h"
 
 #include <algorithm>
 #include <array>
@@ -85,7 +85,8 @@ std::vector<Vec3> upCandidates(const PartModel& part, const Specification& spec)
   for (const Datum& d : spec.datums)
     for (FeatureId id : d.features) {
       const Ideal& i = spec.feature(id).ideal;
-      const bool directed = i.type == SurfaceType::Plane || i.type == SurfaceType::Slot || hasAxis(i);
+      const bool directed =
+          i.type == SurfaceType::Plane || i.type == SurfaceType::Slot || hasAxis(i);
       if (directed) take(i.direction);
     }
   const std::vector<Vec3> axes{Vec3::UnitZ(),  Vec3::UnitX(),  Vec3::UnitY(),
@@ -125,8 +126,8 @@ Box2 seenFromAbove(const Box3& box) {
 // lies level beside the part would then leave the travel or meet what stands on the bench. What is
 // wanting of these distances in all is made as small as possible.
 Vec2 middleOnTable(const Bench& bench, const Vec2& size) {
-  constexpr double kBeside = 20;  // approach, retract and a little more
-  constexpr double kHead = 60;    // what turns reaches beyond its pivot
+  constexpr double kBeside = 20;           // approach, retract and a little more
+  constexpr double kHead = 60;             // what turns reaches beyond its pivot
   constexpr double kStep = 10, kSolid = 3; // mm; what stands there counts more than the travel
   double reach = 0;
   for (const Stylus& stylus : bench.styli)

@@ -1,6 +1,7 @@
 #include "route/reach.h"
 
 #include "base/units.h"
+#include "route/feature_router.h"
 #include <algorithm>
 #include <array>
 #include <atomic>

@@ -1,6 +1,7 @@
 #include "route/way_builder.h"
 
 #include "base/units.h"
+#include "route/feature_router.h"
 #include "route/rack_swap.h"
 #include "route/time_model.h"
 #include <algorithm>
@@ -84,8 +85,7 @@ std::vector<Position> WayBuilder::routed(const Feature& feature, const std::vect
   return positions;
 }
 
-void WayBuilder::addFeature(const Feature& feature, const std::vector<int>& numbers,
-                            bool by_hand) {
+void WayBuilder::addFeature(const Feature& feature, const std::vector<int>& numbers, bool by_hand) {
   const FeatureId id = feature.id;
   if (!way_.positions.empty()) leave();
   std::vector<Touch> touches;

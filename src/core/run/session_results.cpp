@@ -1,5 +1,7 @@
 // What a run comes to while it goes on.
 #include "judge/conditioning.h"
+#include "judge/judge.h"
+#include "plan/constructions/construct.h"
 #include "run/session.h"
 #include <algorithm>
 

@@ -66,7 +66,7 @@ std::string describe(const SetupCorrection& c) {
                      figure(degrees(c.turn.y()), 4), figure(degrees(c.turn.z()), 4), c.order);
 }
 
-std::string correctionCsv(const SetupCorrection& c) {
+std::string correctionTable(const SetupCorrection& c) {
   return fmt::format("order,x_mm,y_mm,z_mm,a_deg,b_deg,c_deg\n{},{},{},{},{},{},{}\n", c.order,
                      millimetres(c.move.x()), millimetres(c.move.y()), millimetres(c.move.z()),
                      inDegrees(c.turn.x()), inDegrees(c.turn.y()), inDegrees(c.turn.z()));

@@ -26,7 +26,7 @@ Frame motionOf(const SetupCorrection& correction);
 // "move 1.200, -0.800, 0.000 mm; turn 0.0000, 0.0000, 0.4000 deg (xyz)"
 std::string describe(const SetupCorrection& correction);
 
-std::string correctionCsv(const SetupCorrection& correction);
+std::string correctionTable(const SetupCorrection& correction);
 std::string correctionJson(const SetupCorrection& correction);
 std::string correctionMatrix(const SetupCorrection& correction); // four rows of four
 // A placement by ISO 10303-21: one AXIS2_PLACEMENT_3D, mm.

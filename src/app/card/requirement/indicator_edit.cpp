@@ -1,6 +1,7 @@
 #include "card/requirement/indicator_edit.h"
 
 #include "base/units.h"
+#include "requirement/plane_indicator.h"
 #include "theme/symbols.h"
 #include <QKeyEvent>
 #include <algorithm>
@@ -66,12 +67,9 @@ void IndicatorEdit::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   cells_.clear();
-  Requirement shown = draft_;
+  // The next datum is typed where plane indicators stand.
+  Requirement shown = hasFocus() ? withoutIndicators(draft_) : draft_;
   shown.standard = standard_;
-  if (hasFocus()) { // the next datum is typed where they stand
-    shown.zone_plane.reset();
-    shown.section_plane.reset();
-  }
   const double middle = 1 + kHeight / 2;
   const double end = drawCallout(p, theme_, {0.5, middle}, shown, kHeight, &cells_);
   if (!hasFocus()) return;

@@ -1,6 +1,6 @@
 #include "card/card.h"
 #include "card/words.h"
-#include "requirement/plane_indicator.h"
+#include "requirement/modifiers.h"
 #include <QLineEdit>
 #include <QRegularExpressionValidator>
 #include <algorithm>
@@ -119,51 +119,44 @@ void Card::associationFields(const Requirement& r) {
              x.datum_association = index ? AssociateBy::LeastSquares : AssociateBy::Standard;
            });
          });
-  for (std::size_t i = 0; i < r.datums.size(); ++i) {
-    QString letters;
-    for (const auto& l : r.datums[i].letters)
-      letters += (letters.isEmpty() ? "" : "-") + text(l);
-    auto* locks = new QLineEdit(text(r.datums[i].locks));
-    locks->setObjectName(QString("locks%1").arg(i));
-    locks->setPlaceholderText("all it can");
-    locks->setToolTip("Degrees of freedom that this datum constrains: x y z along, u v w about the "
-                      "axes of the part");
-    locks->setValidator(new QRegularExpressionValidator(QRegularExpression("[xyzuvw]*"), locks));
-    connect(locks, &QLineEdit::editingFinished, this, [this, locks, i] {
-      const auto typed = locks->text().toStdString();
-      editRequirement("Change what a datum constrains", [=](Requirement& x) {
-        if (i < x.datums.size()) x.datums[i].locks = typed;
-      });
-    });
-    row(letters + " constrains", locks);
-  }
+  modifierFields(datumModifiers(r));
 }
 
-// The planes that each datum gives direction to; which of them cannot hold the axis or line, the
-// judge says.
-void Card::planeField(const QString& label, const char* id,
-                      const std::optional<PlaneIndicator>& now,
-                      std::optional<PlaneIndicator> Requirement::*field) {
-  std::vector<std::optional<PlaneIndicator>> all{{}};
-  QStringList labels{"not stated"};
-  for (const Datum& d : document_.plan().spec.datums)
-    for (const auto relation :
-         {PlaneRelation::Parallel, PlaneRelation::Perpendicular, PlaneRelation::Including}) {
-      const PlaneIndicator indicator{relation, d.letter};
-      if (!planesOf(document_.plan().spec, indicator)) continue;
-      all.emplace_back(indicator);
-      labels += text(symbol(indicator));
+// A field for each modifier that the core says can stand here.
+void Card::modifierFields(const std::vector<ModifierField>& fields) {
+  for (const ModifierField& f : fields) {
+    const QString label = text(f.label), edit = text(f.edit);
+    if (const auto* c = std::get_if<ModifierField::Choice>(&f.input)) {
+      QStringList items;
+      for (const std::string& item : c->items)
+        items += text(item);
+      choice(label, f.id.c_str(), items, static_cast<int>(c->current),
+             [this, edit, set = c->set](int index) {
+               editRequirement(edit,
+                               [=](Requirement& x) { set(x, static_cast<std::size_t>(index)); });
+             });
+    } else if (const auto* v = std::get_if<ModifierField::Figure>(&f.input)) {
+      quantity(
+          label, f.id.c_str(), v->length ? Quantity::Length : Quantity::Plain, v->decimals,
+          v->value,
+          [this, edit, set = v->set](double value) {
+            editRequirement(edit, [=](Requirement& x) { set(x, value); });
+          },
+          text(v->unset));
+    } else if (const auto* l = std::get_if<ModifierField::Letters>(&f.input)) {
+      auto* line = new QLineEdit(text(l->value));
+      line->setObjectName(text(f.id));
+      line->setPlaceholderText(text(l->unset));
+      line->setToolTip(text(f.explains));
+      line->setValidator(
+          new QRegularExpressionValidator(QRegularExpression("[" + text(l->allowed) + "]*"), line));
+      connect(line, &QLineEdit::editingFinished, this, [this, line, edit, set = l->set] {
+        const auto typed = line->text().toStdString();
+        editRequirement(edit, [=](Requirement& x) { set(x, typed); });
+      });
+      row(label, line);
     }
-  const auto found = std::find(all.begin(), all.end(), now);
-  if (found == all.end()) { // of a datum that is gone: shown, not lost
-    all.push_back(now);
-    labels += text(symbol(*now));
   }
-  const auto current = std::find(all.begin(), all.end(), now) - all.begin();
-  choice(label, id, labels, static_cast<int>(current), [this, all, field, label](int index) {
-    editRequirement("Change the " + label,
-                    [=](Requirement& x) { x.*field = all[static_cast<std::size_t>(index)]; });
-  });
 }
 
 // What shapes the zone, or the distance.
@@ -185,46 +178,7 @@ void Card::zoneFields(const Requirement& r) {
            static_cast<int>(r.extreme), change("Change where it ends", [](Requirement& x, int i) {
              x.extreme = static_cast<Extreme>(i);
            }));
-  const Ideal* ideal =
-      r.features.empty() ? nullptr : &document_.plan().spec.feature(r.features[0]).ideal;
-  if (r.kind == Characteristic::Size)
-    choice("envelope", "envelope", {"by the standard", "required Ⓔ"}, r.envelope ? 1 : 0,
-           change("Change the envelope requirement",
-                  [](Requirement& x, int i) { x.envelope = i == 1; }));
-  const bool located = isOrientation(r.kind) || r.kind == Characteristic::Position;
-  if (located && ideal && hasAxis(*ideal))
-    quantity("projected zone", "projected", Quantity::Length, 3, r.projected,
-             change("Project the zone", [](Requirement& x, double v) { x.projected = v; }), "no");
-  if (located && ideal && hasAxis(*ideal) && r.zone == Zone::Planar)
-    planeField("orientation plane", "zonePlane", r.zone_plane, &Requirement::zone_plane);
-  if (r.kind == Characteristic::LineProfile || r.kind == Characteristic::Straightness)
-    planeField("intersection plane", "sectionPlane", r.section_plane, &Requirement::section_plane);
-  if (r.kind == Characteristic::Straightness || r.kind == Characteristic::Flatness)
-    quantity("per unit length", "unitLength", Quantity::Length, 2, r.unit_length,
-             change("Limit the length", [](Requirement& x, double v) { x.unit_length = v; }),
-             "whole");
-  if (r.material != MaterialModifier::None && !isDimension(r.kind))
-    choice("reciprocity", "reciprocity", {"no", "to the size Ⓡ"}, r.reciprocity ? 1 : 0,
-           change("Change the reciprocity", [](Requirement& x, int i) { x.reciprocity = i == 1; }));
-  if (isProfile(r.kind))
-    choice("zone lies", "freeOffset", {"about the nominal", "at any offset (OZ)"},
-           r.free_offset ? 1 : 0, change("Change where the zone lies", [](Requirement& x, int i) {
-             x.free_offset = i == 1;
-             if (x.free_offset) x.unequal = 0;
-           }));
-  if (!isDimension(r.kind) && !isForm(r.kind) && !isOrientation(r.kind) && !isRunout(r.kind))
-    quantity(
-        "SIM group", "together", Quantity::Plain, 0, r.together,
-        change("Change the SIM group",
-               [](Requirement& x, double v) { x.together = std::max(0, static_cast<int>(v)); }),
-        "none");
-  const bool iso = document_.plan().spec.standardOf(r) == ToleranceStandard::Iso;
-  if ((r.features.size() > 1 || !iso) && !isDimension(r.kind) && !isForm(r.kind) &&
-      !isOrientation(r.kind) && !isRunout(r.kind))
-    choice(iso ? "pattern" : "simultaneous", "separate",
-           iso ? QStringList{"CZ", "SZ"} : QStringList{"by the standard", "separate (SEP REQT)"},
-           r.separate ? 1 : 0,
-           change("Change the pattern", [](Requirement& x, int i) { x.separate = i == 1; }));
+  modifierFields(zoneModifiers(document_.plan().spec, r));
 }
 
 void Card::filterFields(const Filtering& f, const QString& prefix,

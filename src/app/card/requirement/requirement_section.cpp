@@ -137,8 +137,7 @@ void Card::valueFields(const Requirement& r) {
   if (!isDimension(r.kind)) {
     field("tolerance", "tolerance", r.tolerance,
           [](Requirement& x, double v) { x.tolerance = x.upper = v; });
-    if (isProfile(r.kind))
-      field("offset, UZ", "unequal", r.unequal, [](Requirement& x, double v) { x.unequal = v; });
+    modifierFields(valueModifiers(r));
     return;
   }
   field("nominal", "nominal", r.nominal, [](Requirement& x, double v) {

@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "exchange/dmis/dmis_text.h"
+#include "requirement/modifiers.h"
 #include <cmath>
 
 namespace alder::dmis {
@@ -78,7 +79,7 @@ std::string tolerance(const Plan& plan, const Requirement& r) {
   case Characteristic::LineProfile:
   case Characteristic::SurfaceProfile:
     return (r.kind == Characteristic::LineProfile ? "PROFL," : "PROFS,") +
-           figure(r.unequal - r.tolerance / 2) + "," + figure(r.unequal + r.tolerance / 2) + datums;
+           figure(zoneBand(r).lower) + "," + figure(zoneBand(r).upper) + datums;
   case Characteristic::Parallelism:
     return "PARLEL," + with_material;
   case Characteristic::Perpendicularity:

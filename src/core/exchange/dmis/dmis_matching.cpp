@@ -4,6 +4,7 @@
 #include "exchange/dmis/dmis_definitions.h"
 #include "exchange/dmis/dmis_text.h"
 #include "plan/touches/nominal_surface.h"
+#include "requirement/modifiers.h"
 #include <algorithm>
 #include <cmath>
 
@@ -262,8 +263,7 @@ std::optional<Requirement> requirementFor(const Statement& s, const Units& units
   }
   if (profile) {
     if (!second) return {};
-    r.tolerance = (*second - *first) * unit;
-    r.unequal = (*second + *first) / 2 * unit;
+    setZoneBand(r, {*first * unit, *second * unit});
     ++at;
   } else {
     r.tolerance = *first * unit;

@@ -50,7 +50,7 @@ class Reader {
       f.access = {}, f.entry = HopMode::Proposed, f.waypoints.clear();
   }
 
-  Result<DmisRead> run() {
+  Result<ProgramRead> run() {
     const bool program = std::any_of(statements_.begin(), statements_.end(), [](const auto& s) {
       return s.word == "DMISMN" || s.word == "DMISMD" || s.word == "FILNAM";
     });
@@ -542,7 +542,7 @@ class Reader {
 
   std::vector<Statement> statements_;
   std::string label_;
-  DmisRead read_;
+  ProgramRead read_;
   MeshTree part_; // CAD frame
   Units units_;
   int depth_ = 0;          // groups that are open
@@ -565,7 +565,7 @@ class Reader {
 
 } // namespace
 
-Result<DmisRead> readDmis(const std::string& program, const std::string& label, Plan base) {
+Result<ProgramRead> readDmis(const std::string& program, const std::string& label, Plan base) {
   return Reader(program, label, std::move(base)).run();
 }
 

@@ -2,7 +2,7 @@
 // stands in docs/dmis.md.
 #pragma once
 
-#include "plan/plan.h"
+#include "exchange/machine/program_file.h"
 
 namespace alder {
 
@@ -19,20 +19,11 @@ inline constexpr const char* kDmisGroupEnd = "end of group";
 inline constexpr const char* kDmisOwnFrame = "frame ";
 inline constexpr const char* kDmisOwnPlace = "place ";
 
-// Said before words to the operator, and moves after them, that belong to the planned way: it is made
-// anew when the program is read.
+// Said before words to the operator, and moves after them, that belong to the planned way: it is
+// made anew when the program is read.
 inline constexpr const char* kDmisOwnWay = "planned way";
 inline constexpr const char* kDmisOwnWayEnd = "end of planned way";
 
-struct DmisRead {
-  Plan plan;
-  int understood = 0, kept = 0;     // statements; the latter as notes
-  std::vector<std::string> remarks; // with line numbers: what could not be taken as it stands
-};
-
-// `base` gives part, bench, placement and features; its touches, steps and part frame are replaced
-// by those of the program, requirements of the program are added where it has none like them.
-// Error when the text holds no DMIS program.
-Result<DmisRead> readDmis(const std::string& program, const std::string& label, Plan base);
+Result<ProgramRead> readDmis(const std::string& program, const std::string& label, Plan base);
 
 } // namespace alder

@@ -3,7 +3,7 @@
 #include "base/files.h"
 #include "base/units.h"
 #include "bench/json_fields.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 #include "exchange/routine/judging_json.h"
 #include "plan/constructions/constructed_feature.h"
 #include "requirement/plane_indicator.h"
@@ -59,7 +59,7 @@ class Reader {
       const std::filesystem::path given(name);
       auto text = readFile(given.is_absolute() ? given : folder_ / given);
       if (!text) return keep(text.error()), Points{};
-      auto points = pointsFromCsv(*text, name);
+      auto points = barePointsIn(*text, name);
       if (!points) return keep(points.error()), Points{};
       return std::move(*points);
     }
@@ -278,7 +278,7 @@ class Reader {
       if (!sheet_.plan.spec.datum(letter)) sheet_.plan.spec.datums.push_back({letter, {id}, {}});
     }
     reference.material = modifierOf(f);
-    reference.locks = readLocks(f);
+    readMayFix(f, reference);
     if (f.has("targets"))
       for (Datum& d : sheet_.plan.spec.datums)
         if (d.letter == reference.letters.front()) d.targets = readTargets(f);
@@ -352,8 +352,8 @@ class Reader {
       r.datums.push_back(datumOf(d));
     r.zone = zoneOf(f, r);
     readJudging(f, r);
-    for (const auto& [key, indicator] : planeIndicators(r))
-      addDatum(f, key, indicator.datum);
+    for (const NamedIndicator& named : planeIndicators(r))
+      addDatum(f, named.field, named.planes.datum);
     if (r.kind == Characteristic::Value && r.formula.empty()) f.complain("formula", "is missing");
     if (r.kind == Characteristic::Distance && r.features.size() == 1 && r.along == Along::Direct)
       f.complain("features", "must name two features");

@@ -1,6 +1,7 @@
 #include "exchange/routine/judging_json.h"
 
 #include "base/units.h"
+#include "exchange/routine/named.h"
 #include "requirement/plane_indicator.h"
 
 namespace alder {
@@ -169,11 +170,26 @@ void readJudging(const JsonFields& f, Requirement& r) {
   Requirement::judging(r, reader);
 }
 
-std::string readLocks(const JsonFields& f) {
-  const auto locks = f.text("locks", "");
-  if (locks.find_first_not_of("xyzuvw") != std::string::npos)
+Json toJson(const DatumReference& d) {
+  Json json{{"letters", d.letters}, {"material", name(d.material)}, {"locks", d.may_fix}};
+  json["boundary"] = d.boundary ? Json(*d.boundary) : Json();
+  return json;
+}
+
+DatumReference readDatumReference(const JsonFields& f) {
+  DatumReference reference;
+  for (const Json& l : elements(f, "letters"))
+    if (l.is_string()) reference.letters.push_back(l.get<std::string>());
+  reference.material = readNamed(f, "material", 3, MaterialModifier::None);
+  if (f.has("boundary")) reference.boundary = f.number("boundary", 0);
+  readMayFix(f, reference);
+  return reference;
+}
+
+void readMayFix(const JsonFields& f, DatumReference& reference) {
+  reference.may_fix = f.text("locks", "");
+  if (reference.may_fix.find_first_not_of("xyzuvw") != std::string::npos)
     f.complain("locks", "may hold the letters x y z u v w");
-  return locks;
 }
 
 Json toJson(const std::vector<DatumTarget>& targets) {

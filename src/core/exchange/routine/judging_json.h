@@ -26,9 +26,12 @@ const Json& elements(const JsonFields& f, const char* key);
 void writeJudging(const Requirement& r, Json& json);
 void readJudging(const JsonFields& f, Requirement& r);
 
-// "locks" of a datum reference, letters of "xyzuvw"; "targets" of a datum, each {"point": [..]},
-// with "to" a line, with "diameter" an area.
-std::string readLocks(const JsonFields& f);
+// Of a datum reference {"letters": [..], "material": "maximum", "boundary": 20.1, "locks": "uv"},
+// which names the degrees of freedom that alone it may fix.
+Json toJson(const DatumReference& reference);
+DatumReference readDatumReference(const JsonFields& f);
+void readMayFix(const JsonFields& f, DatumReference& reference);
+// "targets" of a datum, each {"point": [..]}, with "to" a line, with "diameter" an area.
 Json toJson(const std::vector<DatumTarget>& targets);
 std::vector<DatumTarget> readTargets(const JsonFields& f);
 

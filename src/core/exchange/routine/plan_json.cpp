@@ -9,7 +9,7 @@
 #include "plan/constructions/constructed_feature.h"
 #include "plan/edit.h"
 #include "requirement/plane_indicator.h"
-#include "route/draft.h"
+#include "route/place_on_table.h"
 #include <algorithm>
 
 namespace alder {
@@ -48,11 +48,8 @@ Json idealJson(const Ideal& i) {
 
 Json requirementJson(const Requirement& r) {
   Json datums = Json::array();
-  for (const auto& d : r.datums) {
-    datums.push_back({{"letters", d.letters}, {"material", name(d.material)}});
-    datums.back()["boundary"] = d.boundary ? Json(*d.boundary) : Json();
-    datums.back()["locks"] = d.locks;
-  }
+  for (const auto& d : r.datums)
+    datums.push_back(toJson(d));
   const auto shown = [&](double v) {
     return r.kind == Characteristic::Angle ? shownDegrees(v) : v;
   };
@@ -347,15 +344,8 @@ class PlanReader {
     r.tolerance = f.number("tolerance") * (isDimension(r.kind) ? scale : 1);
     r.zone = readNamed(f, "zone", 3, Zone::Planar);
     r.material = readNamed(f, "material", 3, MaterialModifier::None);
-    for (const auto& d : f.list("datums")) {
-      DatumReference reference;
-      for (const Json& l : elements(d, "letters"))
-        if (l.is_string()) reference.letters.push_back(l.get<std::string>());
-      reference.material = readNamed(d, "material", 3, MaterialModifier::None);
-      if (d.has("boundary")) reference.boundary = d.number("boundary", 0);
-      reference.locks = readLocks(d);
-      r.datums.push_back(std::move(reference));
-    }
+    for (const auto& d : f.list("datums"))
+      r.datums.push_back(readDatumReference(d));
     r.radius = f.flag("radius", false);
     r.upper_segment = RequirementId{f.integer("upper_segment", -1)};
     r.fit = f.text("fit", "");

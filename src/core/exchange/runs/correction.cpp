@@ -9,7 +9,7 @@ namespace {
 Result<std::string> inForm(const SetupCorrection& c, const std::string& name,
                            const std::string& target, const std::string& form) {
   const std::string ending = std::filesystem::path(target).extension().string();
-  if (ending == ".csv") return correctionCsv(c);
+  if (ending == ".csv") return correctionTable(c);
   if (ending == ".json") return correctionJson(c);
   if (ending == ".txt") return correctionMatrix(c);
   if (ending == ".step" || ending == ".stp") return correctionStep(c, name);

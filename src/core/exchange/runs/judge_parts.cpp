@@ -1,6 +1,7 @@
 #include "exchange/runs/judge_parts.h"
 
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
+#include "judge/judge.h"
 #include <algorithm>
 
 namespace alder {
@@ -76,7 +77,7 @@ class Judging {
   }
 
   void read(JudgingTask& t, JudgingResult& found) const {
-    auto read = measurementsFromCsv(*t.csv, t.name, plan_);
+    auto read = measurementsIn(*t.csv, t.name, plan_);
     if (!read) found.unreadable = read.error().message;
     t.points = std::make_shared<const Measurements>(read ? std::move(*read) : Measurements{});
     found.points = t.points;

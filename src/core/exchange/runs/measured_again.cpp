@@ -2,7 +2,8 @@
 
 #include "base/local_time.h"
 #include "exchange/points/csv.h"
-#include "rehearse/defects.h"
+#include "exchange/points/points_file.h"
+#include "plan/id_text.h"
 #include <algorithm>
 #include <set>
 
@@ -51,7 +52,7 @@ Result<std::string> withMeasuredAgain(const Plan& plan, const std::string& csv,
     if (std::none_of(only.points.begin(), only.points.end(),
                      [&](const MeasuredPoint& p) { return p.feature == id; }))
       return fail("{} was not touched again; the run stays as it was.", plan.nominal(id).name);
-  const auto fresh = readCsv(pointsCsv(only), label);
+  const auto fresh = readCsv(pointsText(only), label);
   if (!fresh) return pass(fresh.error());
 
   std::set<int> gone; // lines of the text

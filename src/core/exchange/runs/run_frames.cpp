@@ -1,6 +1,6 @@
 #include "exchange/runs/run_frames.h"
 
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
 
 namespace alder {
 namespace {
@@ -41,7 +41,7 @@ RunFrames framesIn(const std::string& csv) {
 
 Result<Frame> partFrameOf(const Plan& plan, const std::string& csv, const std::string& label) {
   if (const auto told = framesIn(csv).part) return *told;
-  auto touches = touchesFromCsv(csv, label, plan);
+  auto touches = touchesIn(csv, label, plan);
   if (!touches) return pass(touches.error());
   if (plan.alignment.empty() || touches->empty())
     return fail("{}: does not tell where the part lay; measure a part again.", label);

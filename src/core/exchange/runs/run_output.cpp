@@ -2,7 +2,8 @@
 
 #include "base/files.h"
 #include "base/local_time.h"
-#include "exchange/points/csv.h"
+#include "exchange/points/points_file.h"
+#include "judge/judge.h"
 #include "report/document.h"
 #include <algorithm>
 
@@ -46,13 +47,12 @@ Done writeOutput(const Output& output, const RunSession& session,
   const auto path = folder / outputName(output, plan.name, session.answers(), now);
   Result<std::string> bytes = std::string();
   if (output.kind == OutputKind::TouchedPoints) {
-    bytes = pointsCsv(session.run());
+    bytes = pointsText(session.run());
   } else {
     ReportModel model = reportOf(plan, judgeAll(plan, measurementsOf(session.run())));
     model.part_serial = answerFor(QuestionRole::SerialNumber, session.answers());
     model.operated_by = answerFor(QuestionRole::Operator, session.answers());
-    bytes = output.kind == OutputKind::Report ? reportPdf(model, plan)
-                                              : Result<std::string>(reportCsv(model));
+    bytes = reportFile(path.string(), model, plan);
   }
   if (!bytes) return pass(bytes.error());
   return writeFile(path.string(), *bytes);

@@ -1,4 +1,4 @@
-#include "plan/constructions/constructed_feature.h"
+#include "plan/constructions/construct.h"
 
 #include "base/units.h"
 #include "fit/association.h"

@@ -1,5 +1,6 @@
 #include "plan/frames/frame_band.h"
 
+#include "requirement/modifiers.h"
 #include <algorithm>
 
 namespace alder {
@@ -17,8 +18,8 @@ Result<Band> bandOf(const Plan& plan, const FrameStage& stage, FeatureId feature
   }
   if (!tightest)
     return fail("{} has no profile tolerance; give its band", plan.nominal(feature).name);
-  return Band{tightest->unequal - tightest->tolerance / 2,
-              tightest->unequal + tightest->tolerance / 2};
+  const ZoneBand zone = zoneBand(*tightest);
+  return Band{zone.lower, zone.upper};
 }
 
 } // namespace alder

@@ -22,6 +22,20 @@ Result<FrameUsed> withStep(const Plan& plan, std::vector<Edit> before, const std
 
 } // namespace
 
+std::vector<FrameStage> stagesOf(const Specification& spec,
+                                 const std::vector<DatumReference>& datums) {
+  std::vector<FrameStage> stages;
+  for (const DatumReference& d : datums) {
+    FrameStage stage;
+    for (const std::string& letter : d.letters)
+      if (const Datum* datum = spec.datum(letter))
+        stage.features.insert(stage.features.end(), datum->features.begin(), datum->features.end());
+    stage.locks = d.may_fix;
+    if (!stage.features.empty()) stages.push_back(std::move(stage));
+  }
+  return stages;
+}
+
 Result<FrameUsed> useNewFrame(const Plan& plan, std::vector<FrameStage> stages) {
   std::vector<FeatureId> features;
   for (const FrameStage& s : stages)

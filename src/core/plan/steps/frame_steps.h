@@ -6,6 +6,10 @@
 
 namespace alder {
 
+// One stage for each datum of a requirement, in their order, with what each may fix.
+std::vector<FrameStage> stagesOf(const Specification& spec,
+                                 const std::vector<DatumReference>& datums);
+
 struct FrameUsed {
   std::vector<Edit> edits;
   StepId step; // that uses it

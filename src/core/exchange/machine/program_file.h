@@ -1,0 +1,25 @@
+// What a machine is handed and what programs of others are read from, by the ending of the file:
+// the one place that knows which kinds there are.
+#pragma once
+
+#include "route/way.h"
+
+namespace alder {
+
+// A name that ends so is of a file for a machine: "path.csv", ".dmi".
+bool isMachineFile(const std::string& target);
+// `times`: seconds from the start, one a position of the way.
+Result<std::string> machineFile(const std::string& target, const Plan& plan, const Way& way,
+                                const std::vector<double>& times);
+
+struct ProgramRead {
+  Plan plan;
+  int understood = 0, kept = 0;     // statements; the latter as notes
+  std::vector<std::string> remarks; // with line numbers: what could not be taken as it stands
+};
+// `base` gives part, bench, placement and features; its touches, steps and part frame are replaced
+// by those of the program, requirements of the program are added where it has none like them.
+// Error when the text holds no program.
+Result<ProgramRead> readProgram(const std::string& text, const std::string& label, Plan base);
+
+} // namespace alder

@@ -1,0 +1,24 @@
+// With which stylus and head angles each feature is touched.
+#pragma once
+
+#include "base/progress.h"
+#include "route/clearance.h"
+
+namespace alder {
+
+// Of the features that are not reached from straight above: with how many tips and angles they are
+// touched, and how many it takes at least among those that were tried.
+struct AccessCount {
+  int used = 0, least = 0;
+};
+
+// Plans touches and chooses stylus and angles for all features that are not forced; fills
+// `touches`, `access` and `why_not`.
+Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress,
+                AccessCount* count = nullptr);
+
+// The same for one feature, the others as they are.
+Done planAccessOf(Plan& plan, const Obstacles& obstacles, FeatureId feature,
+                  const Progress& progress = {});
+
+} // namespace alder
