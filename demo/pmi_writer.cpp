@@ -235,9 +235,11 @@ int PmiWriter::datumSystem(const std::vector<DatumUse>& uses) {
       base = "COMMON_DATUM_LIST(" + list(elements) + ")";
     }
     const char* modifiers =
-        use.material == MaterialModifier::Maximum ? "(.MAXIMUM_MATERIAL_REQUIREMENT.)"
-        : use.material == MaterialModifier::Least ? "(.LEAST_MATERIAL_REQUIREMENT.)"
-                                                  : "$";
+        use.material == MaterialModifier::Maximum
+            ? "(SIMPLE_DATUM_REFERENCE_MODIFIER(.MAXIMUM_MATERIAL_REQUIREMENT.))"
+        : use.material == MaterialModifier::Least
+            ? "(SIMPLE_DATUM_REFERENCE_MODIFIER(.LEAST_MATERIAL_REQUIREMENT.))"
+            : "$";
     compartments.push_back(add(
         fmt::format("DATUM_REFERENCE_COMPARTMENT('','',#{},.F.,{},{})", shape_, base, modifiers)));
   }

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "base/error.h"
-#include "part/pmi.h"
+#include "part/pmi/pmi.h"
 #include <TopoDS_Face.hxx>
 #include <TopoDS_Shape.hxx>
 #include <string>

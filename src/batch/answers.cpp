@@ -25,9 +25,15 @@ Json featureIds(const std::vector<FeatureId>& ids) {
   return list;
 }
 
-Json requirementAnswer(const Specification& spec, const Requirement& r,
-                       const std::string& why_not) {
-  Json datums = Json::array();
+Json noteAnswer(const Note& n) {
+  return {{"entity", n.entity}, {"text", n.text}, {"seen", n.seen}};
+}
+
+Json requirementAnswer(const Plan& plan, const Requirement& r, const std::string& why_not) {
+  const Specification& spec = plan.spec;
+  Json datums = Json::array(), notes = Json::array();
+  for (const Note* note : notesOn(plan, r))
+    notes.push_back(noteAnswer(*note));
   for (const auto& d : r.datums) {
     std::string letters;
     for (const auto& l : d.letters)
@@ -43,7 +49,8 @@ Json requirementAnswer(const Specification& spec, const Requirement& r,
             {"features", featureIds(r.features)},
             {"covered", why_not.empty()},
             {"why_not", why_not},
-            {"entity", r.entity}};
+            {"entity", r.entity},
+            {"notes", notes}};
   if (isDimension(r.kind)) {
     json["nominal"] = shown(r, r.nominal);
     json["lower"] = shown(r, r.lower);
@@ -112,7 +119,7 @@ Json draftAnswer(const Plan& plan, const Coverage& coverage) {
   std::size_t touches = 0;
   for (const auto& r : plan.spec.requirements) {
     const Tried& tried = coverage.at(r.id);
-    requirements.push_back(requirementAnswer(plan.spec, r, tried.why));
+    requirements.push_back(requirementAnswer(plan, r, tried.why));
     requirements.back()["noise_share"] = tried.noise;
   }
   for (const auto& f : plan.features) {
@@ -120,7 +127,7 @@ Json draftAnswer(const Plan& plan, const Coverage& coverage) {
     touches += f.touches.size();
   }
   for (const Note& n : plan.notes)
-    notes.push_back({{"entity", n.entity}, {"text", n.text}});
+    notes.push_back(noteAnswer(n));
   Json datums = Json::array();
   for (const Datum& d : plan.spec.datums)
     datums.push_back({{"letter", d.letter}, {"features", featureIds(d.features)}});

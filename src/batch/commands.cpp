@@ -114,7 +114,7 @@ Result<int> draft(const DraftOptions& o) {
     }
     std::printf("%d of %zu requirements covered\n", covered, plan->spec.requirements.size());
     for (const Note& n : plan->notes)
-      std::printf("note #%d: %s\n", n.entity, n.text.c_str());
+      std::printf("%s\n", fmt::format("note #{}: {}", n.entity, n.text).c_str());
   }
   return 0;
 }

@@ -1,6 +1,6 @@
 #include "base/error.h"
 
-#include "part/dimension_reader.h"
+#include "part/pmi/pmi_reader.h"
 
 #include "base/units.h"
 #include "support.h"
@@ -12,6 +12,9 @@ class DimensionReaderTest : public QObject {
   Q_OBJECT
 
   static std::string file(const std::string& records) {
+    std::string faces_;
+    for (int id = 501; id < 512; ++id)
+      faces_ += fmt::format("#{}=ADVANCED_FACE('',(),#899,.T.);\n", id);
     return "ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('AP242'));\nENDSEC;\nDATA;\n"
            "#1=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.));\n"
            "#2=LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(25.4),#1);\n"
@@ -24,7 +27,7 @@ class DimensionReaderTest : public QObject {
            ";\n"
            "#13=SHAPE_ASPECT('','',#4,.T.);\n#14=GEOMETRIC_ITEM_SPECIFIC_USAGE('','',#13,#900,#502)"
            ";\n" +
-           records + "ENDSEC;\nEND-ISO-10303-21;\n";
+           faces_ + records + "ENDSEC;\nEND-ISO-10303-21;\n";
   }
   static std::string item(int id, const char* name, double value, int unit,
                           const char* qualifiers = nullptr) {
@@ -51,8 +54,7 @@ class DimensionReaderTest : public QObject {
     };
     Answer a;
     if (!text) return a;
-    const AspectResolver aspects(*text, faces);
-    a.dimensions = readDimensions(*text, aspects, a.notes);
+    a.dimensions = readPmi(*text, faces, a.notes).dimensions;
     return a;
   }
   static void check(const Answer& a, double nominal, double lower, double upper) {

@@ -71,6 +71,34 @@ Result<std::string> plate(const std::string& unit, const gp_Trsf& motion = {}) {
 class ImportTest : public QObject {
   Q_OBJECT
  private slots:
+  // The same part from a file with numbers beyond 31 bits, a byte order mark and comments.
+  void foreignNumbering() {
+    const auto bytes = plate("INCH");
+    VERIFY_OK(bytes);
+    std::string odd = "\xEF\xBB\xBF";
+    bool quoted = false;
+    for (std::size_t k = 0; k < bytes->size(); ++k) {
+      const char c = (*bytes)[k];
+      if (c == '\'') quoted = !quoted;
+      odd += c;
+      if (!quoted && c == '#') odd += "77000";
+      if (!quoted && c == '=') odd += "/* = ; */";
+    }
+    const auto part = importStep(odd, "odd.step"), same = importStep(*bytes, "plate.step");
+    VERIFY_OK(part);
+    VERIFY_OK(same);
+    std::vector<Note> notes;
+    const Specification a = specificationFromPmi(**part, notes);
+    const Specification b = specificationFromPmi(**same, notes);
+    QCOMPARE(a.requirements.size(), b.requirements.size());
+    QVERIFY(!a.requirements.empty());
+    for (std::size_t k = 0; k < a.requirements.size(); ++k) {
+      QCOMPARE(describe(a, a.requirements[k]), describe(b, b.requirements[k]));
+      QVERIFY(a.requirements[k].features == b.requirements[k].features);
+      QCOMPARE(QString::number(a.requirements[k].entity),
+               "77000" + QString::number(b.requirements[k].entity));
+    }
+  }
   void everyUnit_data() {
     QTest::addColumn<QString>("unit");
     for (const char* u : {"MM", "INCH", "M"})

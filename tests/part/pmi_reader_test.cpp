@@ -1,6 +1,6 @@
 #include "base/error.h"
 
-#include "part/pmi_reader.h"
+#include "part/pmi/pmi_reader.h"
 
 #include "base/units.h"
 #include "support.h"
@@ -19,6 +19,9 @@ class PmiReaderTest : public QObject {
   }
 
   static std::string file(const std::string& records) {
+    std::string faces_;
+    for (int id = 501; id < 512; ++id)
+      faces_ += fmt::format("#{}=ADVANCED_FACE('',(),#899,.T.);\n", id);
     return "ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('AP242'));\nENDSEC;\nDATA;\n"
            "#1=(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.));\n"
            "#2=LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(25.4),#1);\n"
@@ -38,7 +41,7 @@ class PmiReaderTest : public QObject {
            "#34=SHAPE_ASPECT_RELATIONSHIP('','',#33,#31);\n" // the other way round, as some have it
            "#41=LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(0.1),#1);\n"
            "#42=LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(0.01),#3);\n" +
-           records + "ENDSEC;\nEND-ISO-10303-21;\n";
+           faces_ + records + "ENDSEC;\nEND-ISO-10303-21;\n";
   }
 
   struct Answer {
@@ -247,6 +250,43 @@ class PmiReaderTest : public QObject {
                           "#60=POSITION_TOLERANCE('','',#41,#70);\n");
     QVERIFY(a.pmi.tolerances.at(0).faces.empty());
     QVERIFY(noted(a, 60));
+  }
+  // A picture is no requirement: what is only drawn is told, by its names.
+  void drawnOnly() {
+    const std::string drawn = "#80=DRAUGHTING_CALLOUT('Position 1',(#81));\n"
+                              "#81=TESSELLATED_ANNOTATION_OCCURRENCE('',(),#83);\n"
+                              "#84=ANNOTATION_CURVE_OCCURRENCE('Flatness 2',(),#83);\n";
+    const auto words = [](const Answer& a) {
+      std::string all;
+      for (const Note& n : a.notes)
+        if (n.entity == 0) all += n.text + "\n";
+      return all;
+    };
+    const std::string two = words(read(drawn));
+    QVERIFY(two.find("2 annotations are drawn") != std::string::npos);
+    QVERIFY(two.find("Position 1, Flatness 2") != std::string::npos);
+    // One of them means something.
+    const std::string one =
+        words(read(drawn + "#60=FLATNESS_TOLERANCE('','',#41,#13);\n"
+                           "#85=DRAUGHTING_MODEL_ITEM_ASSOCIATION('','',#60,#900,#80);\n"));
+    QVERIFY(one.find("1 annotation is drawn") != std::string::npos);
+    QVERIFY(one.find("Position 1") == std::string::npos);
+    QVERIFY(words(read("")).empty());
+  }
+  // A note on a datum bears on every tolerance that refers to it.
+  void notesOfDatums() {
+    const Answer a = read(
+        "#57=PROPERTY_DEFINITION('thread','',#21);\n"
+        "#50=DATUM_REFERENCE_COMPARTMENT('','',#4,.F.,#23,$);\n"
+        "#51=DATUM_SYSTEM('','',#4,.F.,(#50));\n"
+        "#60=PERPENDICULARITY_TOLERANCE('','',#41,#11,(#51));\n"
+        "#61=PARALLELISM_TOLERANCE('','',#41,#13,(#51));\n#62=FLATNESS_TOLERANCE('','',#41,#13)"
+        ";\n");
+    const auto thread = std::find_if(a.notes.begin(), a.notes.end(), [](const Note& n) {
+      return n.text.find("thread") != std::string::npos;
+    });
+    QVERIFY(thread != a.notes.end());
+    QCOMPARE(thread->on, (std::vector<EntityNumber>{60, 61}));
   }
   // Nothing is lost without a word: each of these leaves a note with the entity's number.
   void nothingIsLostSilently_data() {

@@ -45,6 +45,35 @@ class StepTextTest : public QObject {
     QCOMPARE(t->broken(), std::vector<int>{1});
     QVERIFY(t->instance(2));
   }
+  // As files come from anywhere: a byte order mark, comments in odd places, letters beyond Latin.
+  void oddFiles() {
+    const auto t =
+        StepText::parse("\xEF\xBB\xBF" + file("#1 /* a = b; */ = /* #9=X(); */ DATUM /* ( */ "
+                                              "('\\X4\\0001F600\\X0\\\\S\\d') /* ; */ ;\n"
+                                              "#2=CARTESIAN_POINT('',(1.,2.,3.));\n"));
+    VERIFY_OK(t);
+    QCOMPARE(t->instance(1)->records[0].values[0].text, std::string("\xF0\x9F\x98\x80\u00e4"));
+    QVERIFY(!t->instance(2)); // geometry is read on demand
+    QVERIFY(t->has(2));
+    QCOMPARE(t->anyInstance(2)->records[0].values[1].items[2].number, 3.0);
+    QVERIFY(!t->has(9));
+  }
+  // Numbers that no reader of 31 bits holds are changed for reading, and told as they were.
+  void numbersBeyondThirtyOneBits() {
+    const std::string given = file("#4294967297=DATUM('','#4294967297',#12,.F.,'A');\n"
+                                   "#12=X(#4294967297,#99999999999);\n");
+    const PlainStep plain = plainStep(given);
+    const auto t = StepText::parse(plain.bytes);
+    VERIFY_OK(t);
+    const int datum = t->ofType("DATUM").front();
+    QCOMPARE(plain.original(datum), std::int64_t(4294967297));
+    QCOMPARE(plain.original(12), std::int64_t(12));
+    const auto& x = t->instance(12)->records[0].values;
+    QCOMPARE(x[0].reference, datum);
+    QVERIFY(x[1].reference != datum && !t->instance(x[1].reference));
+    QCOMPARE(t->instance(datum)->records[0].values[1].text, std::string("#4294967297"));
+    QCOMPARE(plainStep(file("#12=X();\n")).bytes, file("#12=X();\n"));
+  }
   void notStep() {
     QVERIFY(!StepText::parse(""));
     QVERIFY(!StepText::parse("%PDF-1.4 something"));

@@ -72,6 +72,7 @@ class EditTest : public QObject {
                                    Vec3(0, 0, 1),
                                    Vec3(0, 0, 0.1)}}}},
             {"pictures", SetPictures{{test::picture("Clamp off.png")}}},
+            {"notes", SetNotes{{{12, "modifier free state is not judged", {30}, true}}}},
             {"name", SetName{"Heron, first article"}}};
   }
 

@@ -97,11 +97,11 @@ class FromPmiTest : public QObject {
                               .datums = {{{"Q"}, MaterialModifier::None, {"TRANSLATION"}}},
                               .faces = bore()});
     const Answer a = read(pmi);
-    QVERIFY(noted(a, 7, "FREE_STATE"));
+    QVERIFY(noted(a, 7, "free state"));
     QCOMPARE(a.spec.requirements[0].projected, 20.0);
     QVERIFY(noted(a, 7, "per unit"));
     QVERIFY(noted(a, 7, "datum Q is used but not defined"));
-    QVERIFY(noted(a, 7, "TRANSLATION"));
+    QVERIFY(noted(a, 7, "translation"));
   }
   // By their names in the file, in either spelling.
   void modifiersAreTakenOver() {

@@ -1,4 +1,5 @@
 #include "base/units.h"
+#include "route/access_planner.h"
 #include "route/order.h"
 #include "route/time_model.h"
 #include "support.h"

@@ -92,6 +92,7 @@ class Card : public QWidget {
   void associationFields(const Requirement& r);
   void zoneFields(const Requirement& r);
   void modifierFields(const std::vector<ModifierField>& fields);
+  void noteRows(const Requirement& r);
   void specificationFields();
   void filterFields(const Filtering& filtering, const QString& prefix,
                     std::function<void(const Filtering&)> change);

@@ -22,6 +22,12 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
   const double middle = row.center().y();
   theme_.drawBalloon(p, {row.left() + 22, middle}, 11, r.balloon,
                      theme_.color(selected ? "accent" : "second"));
+  // The model says more of it than is judged, and nobody has seen that yet.
+  if (hasUnseenNotes(document_.plan(), r)) {
+    p.setPen(QPen(theme_.color("panel"), 1.5));
+    p.setBrush(theme_.color("near"));
+    p.drawEllipse(QPointF(row.left() + 31, middle - 8), 4.5, 4.5);
+  }
   paintCallout(p, row, document_.plan().spec.withStandard(r));
   if (desk_ == Desk::Verdict)
     paintResult(p, row, r);

@@ -22,8 +22,12 @@ int RequirementModel::rowCount(const QModelIndex& parent) const {
 QVariant RequirementModel::data(const QModelIndex& index, int role) const {
   const auto& r = document_.plan().spec.requirements[static_cast<std::size_t>(index.row())];
   if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
-    return QString("%1  %2").arg(r.balloon).arg(
-        QString::fromStdString(describe(document_.plan().spec, r)));
+    return QString("%1  %2%3")
+        .arg(r.balloon)
+        .arg(QString::fromStdString(describe(document_.plan().spec, r)),
+             role == Qt::AccessibleTextRole && hasUnseenNotes(document_.plan(), r)
+                 ? ", notes not yet seen"
+                 : "");
   if (role == Qt::ToolTipRole) {
     const auto cells = document_.progressOf(r);
     QString text = QString::fromStdString(describe(document_.plan().spec, r));
@@ -159,9 +163,10 @@ void RequirementSheet::refresh() {
   list_->viewport()->update();
   if (!document_.isOpen()) return summary_->clear();
   const auto& requirements = document_.plan().spec.requirements;
-  int covered = 0, within = 0, near = 0, not_proved = 0, outside = 0;
+  int covered = 0, unseen = 0, within = 0, near = 0, not_proved = 0, outside = 0;
   for (const Requirement& r : requirements) {
     covered += document_.whyNotCovered(r).empty();
+    unseen += hasUnseenNotes(document_.plan(), r);
     if (const auto* e = document_.verdict(r.id)) {
       within += e->verdict == Verdict::Within;
       near += e->verdict == Verdict::Near;
@@ -176,7 +181,10 @@ void RequirementSheet::refresh() {
                 .arg(near)
                 .arg(not_proved > 0 ? QString("%1 not proved · ").arg(not_proved) : QString())
                 .arg(outside)
-          : QString("%1 of %2 covered").arg(covered).arg(requirements.size()));
+          : QString("%1 of %2 covered%3")
+                .arg(covered)
+                .arg(requirements.size())
+                .arg(unseen > 0 ? QString(" · %1 with notes").arg(unseen) : QString()));
 }
 
 void RequirementSheet::syncSelection() {

@@ -34,6 +34,7 @@ class RequirementSheet : public QWidget {
   RequirementSheet(Document& document, const Theme& theme, QWidget* parent = nullptr);
   void setDesk(Desk desk);
   QListView& list() { return *list_; }
+  QString summary() const { return summary_->text(); }
   // Selects the next row for which the desk's question is open: not covered, or outside.
   void selectNext(bool outside);
 

@@ -1,5 +1,7 @@
 #include "shell/main_window.h"
 
+#include "shell/focus_keys.h"
+
 #include <QBuffer>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
@@ -35,6 +37,7 @@ MainWindow::MainWindow(const Theme& theme)
   buildRegions();
   addActions();
   addViewActions();
+  new FocusKeys(*this);
   buildMenuBar();
   connect(&document_, &Document::opened, this, [this] {
     refreshTitle();

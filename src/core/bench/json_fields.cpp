@@ -109,6 +109,13 @@ int JsonFields::integer(const char* key, int otherwise) const {
   return otherwise;
 }
 
+std::int64_t JsonFields::wide(const char* key, std::int64_t otherwise) const {
+  if (!has(key)) return otherwise;
+  if ((*json_)[key].is_number_integer()) return (*json_)[key].get<std::int64_t>();
+  complain(key, "must be a whole number");
+  return otherwise;
+}
+
 bool JsonFields::flag(const char* key, bool otherwise) const {
   if (!has(key)) return otherwise;
   if ((*json_)[key].is_boolean()) return (*json_)[key].get<bool>();

@@ -27,6 +27,7 @@ class JsonFields {
   double number(const char* key, double otherwise) const;
   double positive(const char* key) const;
   int integer(const char* key, int otherwise) const;
+  std::int64_t wide(const char* key, std::int64_t otherwise) const; // beyond 31 bits
   bool flag(const char* key, bool otherwise) const;
   std::string text(const char* key) const;
   std::string text(const char* key, const std::string& otherwise) const;

@@ -11,7 +11,7 @@ constexpr double kFarthest = 0.01; // of the reach: a place farther off is anoth
 class Balance {
  public:
   Balance(Shape shape, const Cloud& cloud, const Chebyshev& near, const FitConstraints& k,
-          Sides sides, const Nearest& nearest)
+          Sides sides, const NearestPlace& nearest)
       : shape_(shape)
       , cloud_(cloud)
       , k_(k)
@@ -161,7 +161,7 @@ class Balance {
   const Cloud& cloud_;
   const FitConstraints& k_;
   double side_;
-  const Nearest& nearest_;
+  const NearestPlace& nearest_;
   Chebyshev now_;
   double held_ = 0; // how deep its contacts are
 };
@@ -169,7 +169,7 @@ class Balance {
 } // namespace
 
 Chebyshev balanced(Shape shape, const Cloud& cloud, const Chebyshev& near,
-                   const FitConstraints& constraints, Sides sides, const Nearest& nearest) {
+                   const FitConstraints& constraints, Sides sides, const NearestPlace& nearest) {
   if (near.contacts.empty()) return near;
   auto found = Balance(shape, cloud, near, constraints, sides, nearest).run();
   return found && found->worst < near.worst + kAsGood ? *found : near;

@@ -11,6 +11,6 @@ namespace alder {
 // micrometres apart: slopes tell them apart to 1e-9 mm, sizes do not. `near` itself where none is
 // found that is as good. With `nearest`, `near.worst` holds what it adds.
 Chebyshev balanced(Shape shape, const Cloud& cloud, const Chebyshev& near,
-                   const FitConstraints& constraints, Sides sides, const Nearest& nearest);
+                   const FitConstraints& constraints, Sides sides, const NearestPlace& nearest);
 
 } // namespace alder

@@ -15,14 +15,14 @@ Vec3 foot(Shape shape, const Estimate& e) {
 
 } // namespace
 
-double Nearest::at(Shape shape, const Estimate& e, double reach) const {
+double NearestPlace::at(Shape shape, const Estimate& e, double reach) const {
   if (per_mm == 0) return 0;
   const Vec3 lean = e.frame.linear().col(2) - place.frame.linear().col(2);
   return per_mm * ((foot(shape, e) - foot(shape, place)).squaredNorm() +
                    (shape == Shape::Cylinder ? reach * reach * lean.squaredNorm() : 0));
 }
 
-SmallVector Nearest::slope(Shape shape, const Estimate& e, double reach) const {
+SmallVector NearestPlace::slope(Shape shape, const Estimate& e, double reach) const {
   const auto& parameters = parametersOf(shape);
   SmallVector out = SmallVector::Zero(static_cast<Eigen::Index>(parameters.size()));
   if (per_mm == 0) return out;
@@ -41,7 +41,7 @@ SmallVector Nearest::slope(Shape shape, const Estimate& e, double reach) const {
 
 Chebyshev solveChebyshev(Shape shape, const Cloud& cloud, const Estimate& start,
                          const FitConstraints& k, Sides sides, bool size_free,
-                         const std::vector<std::size_t>& first, const Nearest& nearest) {
+                         const std::vector<std::size_t>& first, const NearestPlace& nearest) {
   Estimate now = constrained(shape, start, k, cloud.centre), round_start = now;
   SmallMatrix free;
   const auto refresh = [&] {

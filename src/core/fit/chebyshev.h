@@ -8,7 +8,7 @@ namespace alder {
 
 // Of places that are as good to the rounding, the one nearest this is taken: a place is held to be
 // worse by `per_mm` times the square of how far it lies off.
-struct Nearest {
+struct NearestPlace {
   Estimate place;
   double per_mm = 0;
   double at(Shape shape, const Estimate& e, double reach) const;
@@ -25,6 +25,7 @@ struct Chebyshev {
 // Local optimum from the start; `first` as for solveByExchange.
 Chebyshev solveChebyshev(Shape shape, const Cloud& cloud, const Estimate& start,
                          const FitConstraints& constraints, Sides sides, bool size_free,
-                         const std::vector<std::size_t>& first = {}, const Nearest& nearest = {});
+                         const std::vector<std::size_t>& first = {},
+                         const NearestPlace& nearest = {});
 
 } // namespace alder

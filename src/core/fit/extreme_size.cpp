@@ -9,7 +9,7 @@ namespace {
 
 constexpr double kBetter = 3e-13; // mm by which another size must be better to be another
 constexpr double kSamePlace = 1e-7;
-constexpr double kPerMm = 1e-7; // see Nearest: 1e-10 mm for a place 0.03 mm off
+constexpr double kPerMm = 1e-7; // see NearestPlace: 1e-10 mm for a place 0.03 mm off
 constexpr double kLoss = 1e-4;  // mm of radius, for how far the place is settled
 constexpr int kMostBoxes = 400;
 constexpr std::size_t kMostBounds = 200;
@@ -333,7 +333,7 @@ class Search {
   double side_;
   const std::vector<Parameter>& parameters_;
   Chebyshev best_;
-  Nearest nearest_;
+  NearestPlace nearest_;
   SmallMatrix free_;   // columns: what one unknown changes of the parameters
   double settled_ = 0; // about the best: no better one within this
 };

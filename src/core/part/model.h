@@ -5,7 +5,7 @@
 #include "base/id.h"
 #include "base/progress.h"
 #include "geometry/mesh.h"
-#include "part/pmi.h"
+#include "part/pmi/pmi.h"
 #include <TopoDS_Face.hxx>
 #include <TopoDS_Shape.hxx>
 #include <array>

@@ -55,8 +55,7 @@ template <class A, class... Fields> void all(A& a, Fields&... fields) {
 }
 
 template <class A, class T>
-  requires(std::is_arithmetic_v<T> || std::is_enum_v<T>)
-void field(A& a, T& value) {
+requires(std::is_arithmetic_v<T> || std::is_enum_v<T>) void field(A& a, T& value) {
   a.raw(&value, sizeof value);
 }
 template <class A, class Tag> void field(A& a, Id<Tag>& id) {
@@ -108,26 +107,32 @@ template <class A> void field(A& a, Mesh& mesh) {
   all(a, vertices, triangles, tags);
 }
 template <class A> void field(A& a, Note& note) {
-  auto& [entity, text] = note;
-  all(a, entity, text);
+  auto& [entity, text, on, seen] = note;
+  all(a, entity, text, on, seen);
 }
 template <class A> void field(A& a, PmiDatumReference& d) {
   auto& [letters, material, modifiers] = d;
   all(a, letters, material, modifiers);
 }
+template <class A> void field(A& a, PmiDatumTarget& t) {
+  auto& [entity, point, to, diameter] = t;
+  all(a, entity, point, to, diameter);
+}
 template <class A> void field(A& a, PmiDatum& d) {
-  auto& [entity, letter, faces] = d;
-  all(a, entity, letter, faces);
+  auto& [entity, letter, faces, targets, made_of] = d;
+  all(a, entity, letter, faces, targets, made_of);
 }
 template <class A> void field(A& a, PmiDimension& d) {
-  auto& [entity, name, type, faces, faces2, nominal, lower, upper, fit, decimals, modifiers] = d;
-  all(a, entity, name, type, faces, faces2, nominal, lower, upper, fit, decimals, modifiers);
+  auto& [entity, name, type, spherical, selection, faces, faces2, nominal, lower, upper, fit,
+         decimals, count, modifiers] = d;
+  all(a, entity, name, type, spherical, selection, faces, faces2, nominal, lower, upper, fit,
+      decimals, count, modifiers);
 }
 template <class A> void field(A& a, PmiTolerance& t) {
-  auto& [entity, name, type, magnitude, zone, material, modifiers, unequal, projected, maximum,
-         unit_size, datums, faces, all_over, upper_segment] = t;
-  all(a, entity, name, type, magnitude, zone, material, modifiers, unequal, projected, maximum,
-      unit_size, datums, faces, all_over, upper_segment);
+  auto& [entity, name, type, magnitude, zone, material, modifiers, unequal, projected,
+         projected_from, maximum, unit_size, datums, faces, all_over, upper_segment, together] = t;
+  all(a, entity, name, type, magnitude, zone, material, modifiers, unequal, projected,
+      projected_from, maximum, unit_size, datums, faces, all_over, upper_segment, together);
 }
 template <class A> void field(A& a, Pmi& pmi) {
   auto& [datums, dimensions, tolerances] = pmi;

@@ -2,7 +2,7 @@
 
 #include "base/files.h"
 #include "part/model.h"
-#include "part/pmi_reader.h"
+#include "part/pmi/pmi_reader.h"
 #include "part/recognise.h"
 #include "part/step_text.h"
 
@@ -73,7 +73,8 @@ class Importer {
   }
 
   Result<PartPtr> run(const Progress& progress) {
-    auto text = StepText::parse(part_->bytes);
+    plain_ = plainStep(part_->bytes);
+    auto text = StepText::parse(plain_.bytes);
     if (!text) return fail("{}: {}", label_, text.error().message);
     part_->schema = text->schema();
     progress.step(0.1, "Reading geometry");
@@ -88,12 +89,31 @@ class Importer {
     progress.step(0.9, "Reading tolerances");
     part_->pmi = readPmi(
         *text, [this](int entity) { return facesOfEntity(entity); }, part_->notes);
+    numbersOfTheFile();
     return PartPtr(part_);
   }
 
  private:
+  // As they stand in it, where they were changed for reading.
+  void numbersOfTheFile() {
+    const auto put = [this](EntityNumber& n) { n = plain_.original(static_cast<int>(n)); };
+    for (PmiDatum& d : part_->pmi.datums)
+      put(d.entity);
+    for (PmiDimension& d : part_->pmi.dimensions)
+      put(d.entity);
+    for (PmiTolerance& t : part_->pmi.tolerances) {
+      put(t.entity);
+      put(t.upper_segment);
+    }
+    for (Note& n : part_->notes) {
+      put(n.entity);
+      for (EntityNumber& on : n.on)
+        put(on);
+    }
+  }
+
   Done readGeometry() {
-    std::istringstream in(part_->bytes);
+    std::istringstream in(plain_.bytes);
     reader_.SetColorMode(true);
     reader_.SetNameMode(true);
     reader_.SetGDTMode(false);
@@ -249,6 +269,7 @@ class Importer {
   }
 
   std::string label_;
+  PlainStep plain_;
   std::shared_ptr<PartModel> part_ = std::make_shared<PartModel>();
   STEPCAFControl_Reader reader_;
   Handle(TDocStd_Document) document_;

@@ -4,6 +4,7 @@
 #include <array>
 #include <cctype>
 #include <charconv>
+#include <cstdlib>
 #include <optional>
 
 namespace alder {
@@ -31,6 +32,11 @@ std::string utf8(unsigned code) {
   } else if (code < 0x800) {
     out += static_cast<char>(0xC0 | (code >> 6));
     out += static_cast<char>(0x80 | (code & 0x3F));
+  } else if (code >= 0x10000) {
+    out += static_cast<char>(0xF0 | ((code >> 18) & 0x07));
+    out += static_cast<char>(0x80 | ((code >> 12) & 0x3F));
+    out += static_cast<char>(0x80 | ((code >> 6) & 0x3F));
+    out += static_cast<char>(0x80 | (code & 0x3F));
   } else {
     out += static_cast<char>(0xE0 | (code >> 12));
     out += static_cast<char>(0x80 | ((code >> 6) & 0x3F));
@@ -48,13 +54,30 @@ std::string decoded(std::string_view raw) {
       std::from_chars(raw.data() + i + 3, raw.data() + i + 5, code, 16);
       out += utf8(code);
       i += 5;
-    } else if (raw.substr(i, 4) == "\\X2\\") {
+    } else if (raw.substr(i, 4) == "\\X2\\" || raw.substr(i, 4) == "\\X4\\") {
+      const std::size_t digits = raw[i + 2] == '2' ? 4 : 8;
       i += 4;
-      for (; i + 4 <= raw.size() && raw[i] != '\\'; i += 4) {
-        std::from_chars(raw.data() + i, raw.data() + i + 4, code, 16);
+      unsigned high = 0;
+      for (; i + digits <= raw.size() && raw[i] != '\\'; i += digits) {
+        std::from_chars(raw.data() + i, raw.data() + i + digits, code, 16);
+        if (code >= 0xD800 && code < 0xDC00) { // first half of a pair
+          high = code;
+          continue;
+        }
+        if (high != 0 && code >= 0xDC00 && code < 0xE000)
+          code = 0x10000 + ((high - 0xD800) << 10) + (code - 0xDC00);
+        high = 0;
         out += utf8(code);
       }
       i += 4; // \X0\ .
+    } else if (raw.substr(i, 3) == "\\S\\" && i + 4 <= raw.size()) {
+      out += utf8(static_cast<unsigned char>(raw[i + 3]) + 128u); // ISO 8859-1 unless \P says else
+      i += 4;
+    } else if (raw.substr(i, 2) == "\\P" && raw.substr(i + 3, 1) == "\\") {
+      i += 4;
+    } else if (raw.substr(i, 2) == "\\\\") {
+      out += '\\';
+      i += 2;
     } else {
       out += raw[i++];
     }
@@ -240,12 +263,84 @@ const StepRecord* StepInstance::find(std::string_view wanted) const {
   return nullptr;
 }
 
+namespace {
+
+constexpr std::string_view kByteOrderMark = "\xEF\xBB\xBF";
+
+// A statement "#12 = TYPE(...)", comments wherever they may stand.
+struct Numbered {
+  int id = 0;
+  std::string_view body;
+};
+std::optional<Numbered> numbered(std::string_view statement) {
+  if (!statement.starts_with('#')) return {};
+  Numbered n;
+  const auto [after, code] =
+      std::from_chars(statement.data() + 1, statement.data() + statement.size(), n.id);
+  if (code != std::errc{}) return {};
+  auto rest = trimmed(statement.substr(static_cast<std::size_t>(after - statement.data())));
+  if (!rest.starts_with('=')) return {};
+  n.body = trimmed(rest.substr(1));
+  return n;
+}
+
+} // namespace
+
+PlainStep plainStep(const std::string& bytes) {
+  PlainStep plain;
+  const std::size_t from = bytes.starts_with(kByteOrderMark) ? kByteOrderMark.size() : 0;
+  constexpr std::size_t kDigits = 9; // fit whatever they are
+  const auto isDigit = [](char c) { return c >= '0' && c <= '9'; };
+  // First which numbers there are, then which are free.
+  std::map<std::string, int> fresh;
+  int largest = 0;
+  const auto eachNumber = [&](auto&& found) {
+    bool quoted = false;
+    for (std::size_t i = from; i < bytes.size(); ++i) {
+      if (bytes[i] == '\'') quoted = !quoted;
+      if (quoted || bytes[i] != '#' || i + 1 >= bytes.size() || !isDigit(bytes[i + 1])) continue;
+      std::size_t end = i + 1;
+      while (end < bytes.size() && isDigit(bytes[end]))
+        ++end;
+      found(i + 1, end);
+      i = end - 1;
+    }
+  };
+  eachNumber([&](std::size_t begin, std::size_t end) {
+    if (end - begin > kDigits)
+      fresh.emplace(bytes.substr(begin, end - begin), 0);
+    else
+      largest = std::max(largest, std::atoi(bytes.substr(begin, end - begin).c_str()));
+  });
+  if (fresh.empty()) {
+    plain.bytes = bytes.substr(from);
+    return plain;
+  }
+  for (auto& [digits, number] : fresh) {
+    number = ++largest;
+    std::int64_t was = 0;
+    std::from_chars(digits.data(), digits.data() + digits.size(), was);
+    plain.was[number] = was;
+  }
+  std::size_t copied = from;
+  eachNumber([&](std::size_t begin, std::size_t end) {
+    if (end - begin <= kDigits) return;
+    plain.bytes.append(bytes, copied, begin - copied);
+    plain.bytes += std::to_string(fresh.at(bytes.substr(begin, end - begin)));
+    copied = end;
+  });
+  plain.bytes.append(bytes, copied);
+  return plain;
+}
+
 Result<StepText> StepText::parse(std::string bytes) {
-  const std::string_view text = bytes;
-  if (trimmed(text.substr(0, std::min<std::size_t>(text.size(), 4096))).substr(0, 13) !=
-      "ISO-10303-21;")
-    return fail("not a STEP file: it does not begin with ISO-10303-21.");
   StepText result;
+  result.bytes_ = std::move(bytes);
+  std::string_view text = result.bytes_;
+  if (text.starts_with(kByteOrderMark)) text.remove_prefix(kByteOrderMark.size());
+  if (!trimmed(text.substr(0, std::min<std::size_t>(text.size(), 4096)))
+           .starts_with("ISO-10303-21"))
+    return fail("not a STEP file: it does not begin with ISO-10303-21.");
   for (std::size_t at = 0; at < text.size();) {
     const auto end = statementEnd(text, at);
     if (end == std::string_view::npos) break;
@@ -256,21 +351,27 @@ Result<StepText> StepText::parse(std::string bytes) {
       if (q != std::string_view::npos)
         result.schema_ = statement.substr(q + 1, statement.find('\'', q + 1) - q - 1);
     }
-    if (!statement.starts_with('#')) continue;
-    int id = 0;
-    const auto [after, code] =
-        std::from_chars(statement.data() + 1, statement.data() + statement.size(), id);
-    const auto equals = statement.find('=');
-    if (code != std::errc{} || equals == std::string_view::npos) continue;
-    const auto body = trimmed(statement.substr(equals + 1));
-    if (!body.starts_with('(') && isGeometry(body.substr(0, body.find_first_of("( \n\r"))))
+    const auto n = numbered(statement);
+    if (!n) continue;
+    const int id = n->id;
+    const std::string_view body = n->body;
+    const auto asGeometry = [&] {
+      result.geometry_[id] = {static_cast<std::size_t>(body.data() - result.bytes_.data()),
+                              body.size()};
+    };
+    if (!body.starts_with('(') && isGeometry(body.substr(0, body.find_first_of("( \n\r")))) {
+      asGeometry();
       continue;
+    }
     auto records = RecordParser(body).records();
     if (!records) {
       result.broken_.push_back(id);
       continue;
     }
-    if (isGeometry(records->front().type)) continue;
+    if (isGeometry(records->front().type)) {
+      asGeometry();
+      continue;
+    }
     for (const auto& r : *records)
       result.types_[r.type].push_back(id);
     result.index_[id] = result.kept_.size();
@@ -279,6 +380,22 @@ Result<StepText> StepText::parse(std::string bytes) {
   for (auto& [type, ids] : result.types_)
     std::sort(ids.begin(), ids.end());
   return result;
+}
+
+void StepText::eachInstance(const std::function<void(const StepInstance&)>& visit) const {
+  for (const auto& [id, instance] : kept_)
+    visit(instance);
+}
+
+std::optional<StepInstance> StepText::anyInstance(int id) const {
+  if (const StepInstance* kept = instance(id)) return *kept;
+  const auto found = geometry_.find(id);
+  if (found == geometry_.end()) return {};
+  auto records =
+      RecordParser(std::string_view(bytes_).substr(found->second.first, found->second.second))
+          .records();
+  if (!records) return {};
+  return StepInstance{id, std::move(*records)};
 }
 
 const StepInstance* StepText::instance(int id) const {

@@ -4,7 +4,10 @@
 #pragma once
 
 #include "base/error.h"
+#include <cstdint>
+#include <functional>
 #include <map>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <unordered_map>
@@ -40,6 +43,18 @@ struct StepInstance {
   const std::string& type() const { return records.front().type; }
 };
 
+// A file as readers expect it: without byte order mark, and with numbers of instances that fit into
+// 31 bits.
+struct PlainStep {
+  std::string bytes;
+  std::unordered_map<int, std::int64_t> was; // numbers that were changed
+  std::int64_t original(int id) const {
+    const auto found = was.find(id);
+    return found == was.end() ? id : found->second;
+  }
+};
+PlainStep plainStep(const std::string& bytes);
+
 class StepText {
  public:
   // Error when the bytes are no STEP file; an instance that cannot be read is simply absent from
@@ -47,6 +62,10 @@ class StepText {
   static Result<StepText> parse(std::string bytes);
 
   const StepInstance* instance(int id) const;
+  void eachInstance(const std::function<void(const StepInstance&)>& visit) const;
+  bool has(int id) const { return index_.count(id) > 0 || geometry_.count(id) > 0; }
+  // Also of geometry, which is not kept but read again.
+  std::optional<StepInstance> anyInstance(int id) const;
   // Ids of all instances that hold a record of this type, ascending.
   const std::vector<int>& ofType(std::string_view type) const;
   // Types whose name ends so, e.g. "_TOLERANCE".
@@ -55,7 +74,9 @@ class StepText {
   const std::string& schema() const { return schema_; }
 
  private:
+  std::string bytes_;
   std::vector<std::pair<int, StepInstance>> kept_;
+  std::unordered_map<int, std::pair<std::size_t, std::size_t>> geometry_; // from, length in bytes
   std::unordered_map<int, std::size_t> index_;
   std::map<std::string, std::vector<int>, std::less<>> types_;
   std::vector<int> broken_;

@@ -386,6 +386,13 @@ Result<Edit> apply(Plan& plan, const SetPairs& e) {
   return inverse;
 }
 
+Result<Edit> apply(Plan& plan, const SetNotes& e) {
+  if (e.notes == plan.notes) return nothingChanges();
+  SetNotes inverse{plan.notes};
+  plan.notes = e.notes;
+  return inverse;
+}
+
 Result<Edit> apply(Plan& plan, const SetName& e) {
   if (e.name.empty()) return fail("A routine needs a name.");
   if (e.name == plan.name) return nothingChanges();
@@ -458,6 +465,7 @@ template Edit::Edit(SetBook);
 template Edit::Edit(SetPairs);
 template Edit::Edit(SetFrames);
 template Edit::Edit(SetPictures);
+template Edit::Edit(SetNotes);
 template Edit::Edit(SetName);
 template const SetRecipe* Edit::as() const;
 template const SetAccess* Edit::as() const;
@@ -477,6 +485,7 @@ template const SetBook* Edit::as() const;
 template const SetPairs* Edit::as() const;
 template const SetFrames* Edit::as() const;
 template const SetPictures* Edit::as() const;
+template const SetNotes* Edit::as() const;
 template const SetName* Edit::as() const;
 
 std::size_t Edit::kind() const {

@@ -93,6 +93,10 @@ struct SetFrames {
 struct SetPictures {
   std::vector<StepPicture> pictures;
 };
+// What of the model was not taken over, with what a person has seen of it.
+struct SetNotes {
+  std::vector<Note> notes;
+};
 struct SetName {
   std::string name;
 };
@@ -101,10 +105,10 @@ template <class... Kinds> struct KindsOfEdit {
   template <class Kind> static constexpr bool have = (std::is_same_v<Kind, Kinds> || ...);
   template <template <class...> class List> using In = List<Kinds...>;
 };
-using EditKinds =
-    KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
-                SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell,
-                SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetPictures, SetName>;
+using EditKinds = KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature,
+                              SetPinned, SpliceSteps, SetRequirement, SetSpecification,
+                              SetPlacement, SetShell, SetQualification, SetBench, SetBook, SetPairs,
+                              SetFrames, SetPictures, SetNotes, SetName>;
 template <class Kind>
 concept EditKind = EditKinds::have<Kind>;
 

@@ -118,7 +118,33 @@ std::string whyNotCovered(const Plan& plan, const Requirement& r) {
              ".";
   for (FeatureId id : featuresNeeded(plan.spec, r))
     if (!isMeasured(plan, id)) return plan.nominal(id).name + " is left out of the routine.";
+  for (const Note* note : notesOn(plan, r))
+    if (!note->seen)
+      return "The model says more of it than is judged: " + note->text +
+             ". See its notes and let it count all the same.";
   return {};
+}
+
+std::vector<const Note*> notesOn(const Plan& plan, const Requirement& r) {
+  std::vector<const Note*> found;
+  if (r.entity == 0) return found;
+  for (const Note& note : plan.notes)
+    if (std::find(note.on.begin(), note.on.end(), r.entity) != note.on.end())
+      found.push_back(&note);
+  return found;
+}
+
+bool hasUnseenNotes(const Plan& plan, const Requirement& r) {
+  const auto notes = notesOn(plan, r);
+  return std::any_of(notes.begin(), notes.end(), [](const Note* n) { return !n->seen; });
+}
+
+std::vector<Note> notesSeen(const Plan& plan, const Requirement& r, bool seen) {
+  std::vector<Note> notes = plan.notes;
+  for (Note& note : notes)
+    if (r.entity != 0 && std::find(note.on.begin(), note.on.end(), r.entity) != note.on.end())
+      note.seen = seen;
+  return notes;
 }
 
 std::vector<Access> accessesUsed(const Plan& plan) {

@@ -120,6 +120,11 @@ std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requireme
 
 // Covered, or the reason why not in one sentence.
 std::string whyNotCovered(const Plan& plan, const Requirement& requirement);
+// What the model says of it and was not taken over.
+std::vector<const Note*> notesOn(const Plan& plan, const Requirement& requirement);
+bool hasUnseenNotes(const Plan& plan, const Requirement& requirement);
+// The plan's notes when a person has seen those on this requirement, or takes that back.
+std::vector<Note> notesSeen(const Plan& plan, const Requirement& requirement, bool seen);
 inline bool isCovered(const Plan& plan, const Requirement& r) {
   return whyNotCovered(plan, r).empty();
 }

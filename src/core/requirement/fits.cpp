@@ -176,6 +176,8 @@ std::optional<double> upperOfHole(const Code& code, std::size_t range, double sh
 } // namespace
 
 Result<LimitDeviations> limitDeviations(std::string_view text, double nominal) {
+  // A size in inches is 18.0000000000042 mm: it still belongs to the range up to 18.
+  nominal = std::round(nominal * 1e6) / 1e6;
   const auto code = parse(text);
   if (!code) return fail("fit \"{}\" is not understood; give the limits as numbers.", text);
   if (!(nominal > 0) || nominal > kUpTo.back())

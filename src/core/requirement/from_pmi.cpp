@@ -1,6 +1,7 @@
 #include "requirement/from_pmi.h"
 
 #include "base/units.h"
+#include "part/pmi/teller.h"
 #include "part/recognise.h"
 #include "requirement/fits.h"
 #include "requirement/pmi_modifiers.h"
@@ -62,12 +63,12 @@ class Builder {
   Specification build() {
     for (const PmiDatum& d : part_.pmi.datums)
       addDatum(d);
-    std::map<int, Requirement> by_entity;
+    std::map<EntityNumber, Requirement> by_entity;
     for (const PmiDimension& d : part_.pmi.dimensions)
       if (auto r = dimension(d)) by_entity[d.entity] = std::move(*r);
     for (const PmiTolerance& t : part_.pmi.tolerances)
       by_entity[t.entity] = tolerance(t);
-    std::map<int, RequirementId> ids;
+    std::map<EntityNumber, RequirementId> ids;
     for (auto& [entity, r] : by_entity) {
       r.id = spec_.requirements.next();
       r.balloon = r.id.value + 1;
@@ -82,7 +83,10 @@ class Builder {
   }
 
  private:
-  void note(int entity, std::string text) { notes_.push_back({entity, std::move(text)}); }
+  // On a tolerance or dimension.
+  void note(EntityNumber entity, std::string text) {
+    notes_.push_back({entity, std::move(text), {entity}});
+  }
 
   FeatureId featureOf(const Surface& surface) {
     for (const NominalFeature& f : spec_.features)
@@ -101,7 +105,10 @@ class Builder {
   }
 
   void addDatum(const PmiDatum& d) {
-    spec_.datums.push_back({d.letter, featuresOf(d.faces, Grouping::SlotIfParallel)});
+    Datum datum{d.letter, featuresOf(d.faces, Grouping::SlotIfParallel), {}};
+    for (const PmiDatumTarget& t : d.targets)
+      datum.targets.push_back({t.point, t.to, t.diameter});
+    spec_.datums.push_back(std::move(datum));
   }
 
   std::optional<Requirement> dimension(const PmiDimension& d) {
@@ -132,11 +139,77 @@ class Builder {
       r.features = featuresOf(d.faces, Grouping::SlotIfParallel);
       r.radius = d.type == PmiDimension::Type::Radius;
       setSizeZone(r);
+      if (!sizeFits(r, d)) return {};
     }
     setLimits(r, d);
     for (const auto& m : d.modifiers)
       if (!takeModifier(r, m)) note(d.entity, "\"" + m + "\" on a dimension is not judged");
+    if (d.count > 0 && d.count != static_cast<int>(r.features.size()))
+      note(d.entity,
+           fmt::format("it is said of {} features and names {}", d.count, r.features.size()));
+    checkAgainstModel(r);
     return r;
+  }
+
+  // A diameter is of what is round, a width of two faces; another dimension must not become one.
+  bool sizeFits(const Requirement& r, const PmiDimension& d) {
+    if (r.features.empty()) return true;
+    const Ideal& ideal = spec_.feature(r.features.front()).ideal;
+    const bool round = hasAxis(ideal) || ideal.type == SurfaceType::Sphere;
+    const std::string said = d.name.empty() ? "a size without a kind" : "\"" + d.name + "\"";
+    if (d.type == PmiDimension::Type::Width && round) {
+      const bool same = ideal.type != SurfaceType::Cone &&
+                        std::abs(ideal.diameter - r.nominal) < 0.02 * ideal.diameter;
+      if (!d.name.empty() || !same) {
+        notes_.push_back({d.entity, fmt::format("{} {} of {} is no size of it and is left out",
+                                                said, shortFigure(r.nominal), featureName(ideal))});
+        return false;
+      }
+      note(d.entity, "it is not said to be a diameter, and read as one");
+    } else if (d.type != PmiDimension::Type::Width && !round && ideal.type != SurfaceType::Torus) {
+      notes_.push_back({d.entity, fmt::format("{} {} of a {} is no size of it and is left out",
+                                              said, shortFigure(r.nominal), name(ideal.type))});
+      return false;
+    } else if (d.type != PmiDimension::Type::Width &&
+               d.spherical != (ideal.type == SurfaceType::Sphere)) {
+      note(d.entity, said + " is of " + featureName(ideal) + ", and judged as that of it");
+    }
+    return true;
+  }
+
+  // A unit or a radius taken for a diameter shows in a factor between the two.
+  void checkAgainstModel(const Requirement& r) {
+    const auto model = modelFigure(r);
+    if (!model || !(*model > 0) || !(r.nominal > 0)) return;
+    const double ratio = r.nominal / *model;
+    for (const auto& [factor, means] : {std::pair{25.4, "inches and millimetres"},
+                                        {1000.0, "metres and millimetres"},
+                                        {2.0, "radius and diameter"},
+                                        {10.0, "centimetres and millimetres"}})
+      if (std::abs(ratio / factor - 1) < 0.002 || std::abs(ratio * factor - 1) < 0.002)
+        return note(r.entity, fmt::format("the model is {} and the dimension says {}: {} may have "
+                                          "been exchanged",
+                                          shortFigure(*model), shortFigure(r.nominal), means));
+    if (std::abs(ratio - 1) > 0.05)
+      note(r.entity, fmt::format("the model is {} and the dimension says {}", shortFigure(*model),
+                                 shortFigure(r.nominal)));
+  }
+
+  // Of sizes, and of distances of parallel planes, as modelled.
+  std::optional<double> modelFigure(const Requirement& r) const {
+    if (r.features.empty()) return {};
+    const Ideal& a = spec_.feature(r.features.front()).ideal;
+    if (r.kind == Characteristic::Size) {
+      const bool sized = a.type == SurfaceType::Cylinder || a.type == SurfaceType::Sphere ||
+                         a.type == SurfaceType::Slot;
+      return sized ? std::optional(r.radius ? a.diameter / 2 : a.diameter) : std::nullopt;
+    }
+    if (r.kind != Characteristic::Distance || r.features.size() != 2) return {};
+    const Ideal& b = spec_.feature(r.features[1]).ideal;
+    if (a.type != SurfaceType::Plane || b.type != SurfaceType::Plane ||
+        a.direction.cross(b.direction).norm() > 1e-6)
+      return {};
+    return std::abs((b.point - a.point).dot(a.direction));
   }
 
   // How a size is written: with ø, with Sø, or plain.
@@ -191,11 +264,13 @@ class Builder {
         if (!spec_.datum(letter)) note(t.entity, "datum " + letter + " is used but not defined");
       for (const auto& m : d.modifiers)
         if (!takeModifier(r.datums.back(), m))
-          note(t.entity, "datum modifier " + m + " is not judged");
+          note(t.entity, "datum modifier " + inWords(m) + " is not judged");
     }
     for (const auto& m : t.modifiers)
-      if (!takeModifier(r, m)) note(t.entity, "modifier " + m + " is not judged");
+      if (!takeModifier(r, m)) note(t.entity, "modifier " + inWords(m) + " is not judged");
+    r.together = t.together;
     r.projected = t.projected.value_or(0);
+    checkProjection(t, r);
     if (t.maximum) note(t.entity, "the largest tolerance with bonus is not judged");
     const bool per_unit =
         r.kind == Characteristic::Straightness || r.kind == Characteristic::Flatness;
@@ -205,6 +280,24 @@ class Builder {
       note(t.entity, "tolerance per unit is judged over the whole feature");
     setZone(r, t.zone);
     return r;
+  }
+
+  // It is judged from the side of the primary datum.
+  void checkProjection(const PmiTolerance& t, const Requirement& r) {
+    if (t.projected_from.empty()) return;
+    const Datum* primary =
+        r.datums.empty() ? nullptr : spec_.datum(r.datums.front().letters.front());
+    for (FaceId face : t.projected_from) {
+      bool there = false;
+      if (primary)
+        for (FeatureId f : primary->features) {
+          const auto& faces = spec_.feature(f).faces;
+          there |= std::find(faces.begin(), faces.end(), face) != faces.end();
+        }
+      if (!there)
+        return note(t.entity, "its projected zone begins at another face than its primary datum, "
+                              "from whose side it is judged");
+    }
   }
 
   void setZone(Requirement& r, ZoneForm stated) {

@@ -44,7 +44,7 @@ bool takeModifier(Requirement& r, std::string_view name) {
   }
   if (isDimension(r.kind)) return false;
   if (modifier == "common_zone") return true; // a pattern is one anyway
-  if (modifier == "separate_requirement") return r.separate = true;
+  if (modifier == "separate_requirement" || modifier == "separate_zone") return r.separate = true;
   if (modifier == "reciprocity_requirement") return r.reciprocity = true;
   if (modifier != "tangent_plane") return false;
   r.association = AssociateBy::Tangent;
@@ -54,6 +54,11 @@ bool takeModifier(Requirement& r, std::string_view name) {
 bool takeModifier(DatumReference& d, std::string_view name) {
   constexpr std::string_view kConstraint = "degree_of_freedom_constraint_";
   const auto modifier = plain(name);
+  if (modifier == "orientation") { // ISO 5459 ><: it holds no place
+    if (d.may_fix.empty()) d.may_fix = "uvw";
+    std::erase_if(d.may_fix, [](char c) { return c == 'x' || c == 'y' || c == 'z'; });
+    return !d.may_fix.empty();
+  }
   if (modifier.size() != kConstraint.size() + 1 || !modifier.starts_with(kConstraint)) return false;
   const char letter = modifier.back();
   if (std::string_view("xyzuvw").find(letter) == std::string_view::npos) return false;

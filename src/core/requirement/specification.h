@@ -169,7 +169,7 @@ struct Requirement {
   RequirementId upper_segment; // valid: lower segment of a composite, free in translation
   std::string fit;             // code the limits come from
   int decimals = 3;            // of the figures shown
-  int entity = 0;              // where the CAD file says it, 0 if typed here
+  EntityNumber entity = 0;     // where the CAD file says it, 0 if typed here
   std::optional<ToleranceStandard> standard;             // else the specification's
   AssociateBy association = AssociateBy::Standard;       // of the toleranced features
   AssociateBy datum_association = AssociateBy::Standard; // LeastSquares, or from outside

@@ -43,6 +43,7 @@ void Card::requirementSection(const Requirement& r) {
   } else {
     indicatorSection(r);
   }
+  noteRows(r);
   valueFields(r);
   judgedBySection(r);
   if (const double share = document_.noiseShare(r.id); share > 0) {
@@ -55,6 +56,22 @@ void Card::requirementSection(const Requirement& r) {
   }
   paragraph(r.entity ? QString("From the CAD file, entity #%1").arg(r.entity) : "Added here");
   link("Remove the requirement", "removeRequirement", [this] { document_.removeRequirements(); });
+}
+
+// What the model says of it and was not taken over: it counts when a person has seen that.
+void Card::noteRows(const Requirement& r) {
+  const auto notes = notesOn(document_.plan(), r);
+  if (notes.empty()) return;
+  const bool seen = std::all_of(notes.begin(), notes.end(), [](const Note* n) { return n->seen; });
+  head(seen ? "Not taken over, seen" : "Not taken over");
+  for (const Note* n : notes)
+    paragraph(QString("#%1 ").arg(n->entity) + text(n->text), seen ? "second" : "error");
+  link(seen ? "Not to count after all" : "Seen: let it count all the same", "notesSeen",
+       [this, id = r.id, seen] {
+         document_.edit(
+             seen ? "Take back what was seen" : "Let it count as seen",
+             {SetNotes{notesSeen(document_.plan(), document_.plan().spec.requirement(id), !seen)}});
+       });
 }
 
 // The indicator, edited where it is drawn, with the proofreader's remarks on what is typed so far.

@@ -166,7 +166,7 @@ class PlanReader {
     for (const auto& item : f_.list("pairs"))
       plan_.pairs.push_back(readPair(item));
     for (const auto& item : f_.list("notes"))
-      plan_.notes.push_back({item.integer("entity", 0), item.text("text")});
+      readNote(item);
     readProjectJudging();
     readIdsGiven();
     if (auto done = f_.done(); !done) return done;
@@ -350,9 +350,18 @@ class PlanReader {
     r.upper_segment = RequirementId{f.integer("upper_segment", -1)};
     r.fit = f.text("fit", "");
     r.decimals = std::clamp(f.integer("decimals", 3), 0, 6);
-    r.entity = f.integer("entity", 0);
+    r.entity = f.wide("entity", 0);
     readJudging(f, r);
     plan_.spec.requirements.push_back(std::move(r));
+  }
+
+  // Files of before do not say on which requirements it bears: they counted all the same.
+  void readNote(const JsonFields& f) {
+    Note note{f.wide("entity", 0), f.text("text")};
+    for (const Json& on : elements(f, "on"))
+      if (on.is_number_integer()) note.on.push_back(on.get<EntityNumber>());
+    note.seen = f.flag("seen", false);
+    plan_.notes.push_back(std::move(note));
   }
 
   // Ids of what was taken away are not given again; files of the first versions do not say them.
@@ -409,7 +418,7 @@ Json toJson(const Plan& plan) {
   for (const Requirement& r : plan.spec.requirements)
     requirements.push_back(requirementJson(r));
   for (const Note& n : plan.notes)
-    notes.push_back({{"entity", n.entity}, {"text", n.text}});
+    notes.push_back({{"entity", n.entity}, {"text", n.text}, {"on", n.on}, {"seen", n.seen}});
   Json pairs = Json::array();
   for (const PairRule& p : plan.pairs)
     pairs.push_back(toJson(p));

@@ -1,7 +1,8 @@
-// Semantic PMI out of the records of a STEP file (AP203 edition 2, AP214, AP242).
+// Semantic PMI out of the records of a STEP file (AP203 edition 2, AP214, AP242). The rule: each
+// attribute that bears on a requirement is used, or told.
 #pragma once
 
-#include "part/pmi.h"
+#include "part/pmi/pmi.h"
 #include "part/step_text.h"
 #include <functional>
 

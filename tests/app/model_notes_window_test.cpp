@@ -1,0 +1,90 @@
+#include "base/files.h"
+#include "registry.h"
+#include "window_driver.h"
+
+#include <QLabel>
+#include <QPushButton>
+#include <QTemporaryDir>
+
+using namespace alder;
+using namespace alder::app;
+
+// What a model says of a requirement and is not judged: marked, told, and counted only when a
+// person has seen it.
+class ModelNotesWindowTest : public WindowDriver {
+  Q_OBJECT
+
+  const Requirement& withNote() {
+    for (const Requirement& r : document().plan().spec.requirements)
+      if (!notesOn(document().plan(), r).empty()) return r;
+    qFatal("no requirement has a note");
+  }
+  QString cardText() {
+    QString all;
+    for (const QLabel* label : window_->findChild<QWidget*>("cardArea")->findChildren<QLabel*>())
+      all += label->text() + "\n";
+    return all;
+  }
+  // The figure is worked out aside.
+  bool covered() {
+    return QTest::qWaitFor([&] { return document().whyNotCovered(withNote()).empty(); }, 20000);
+  }
+  QTemporaryDir folder_;
+
+ private slots:
+  // The Heron, with a free state on one of its positions.
+  void initTestCase() {
+    makeWindow();
+    std::string bytes = *readFile(data("heron.step").toStdString());
+    const std::string was = "GEOMETRIC_TOLERANCE_WITH_MODIFIERS((.MAXIMUM_MATERIAL_REQUIREMENT.))";
+    const auto at = bytes.find(was);
+    QVERIFY(at != std::string::npos);
+    bytes.insert(at + was.size() - 2, ",.FREE_STATE.");
+    const QString path = folder_.filePath("free.step");
+    QVERIFY(writeFile(path.toStdString(), bytes));
+    document().open(path, data("bench.json"));
+    QVERIFY(idle());
+  }
+  void cleanupTestCase() { window_.reset(); }
+
+  void aPersonLetsItCount() {
+    QVERIFY(!document().whyNotCovered(withNote()).empty());
+    const Requirement& r = withNote();
+    QVERIFY(document().whyNotCovered(r).find("free state") != std::string::npos);
+    const auto place = static_cast<int>(document().plan().spec.requirements.placeOf(r.id));
+    auto& list = window_->sheet().list();
+    const auto spoken = list.model()->index(place, 0).data(Qt::AccessibleTextRole).toString();
+    QVERIFY(spoken.endsWith("notes not yet seen"));
+    QVERIFY(window_->sheet().summary().contains("1 with notes"));
+
+    list.setFocus();
+    list.setCurrentIndex(list.model()->index(place, 0));
+    QTest::qWait(50);
+    QVERIFY(cardText().contains("modifier free state is not judged"));
+    auto* seen = field<QPushButton>("notesSeen");
+    QVERIFY(seen);
+    seen->setFocus();
+    QTest::keyClick(seen, Qt::Key_Space);
+    QVERIFY(idle());
+    QVERIFY(covered());
+    QVERIFY(!window_->sheet().summary().contains("with notes"));
+    QVERIFY(cardText().contains("not taken over, seen", Qt::CaseInsensitive));
+    document().undo();
+    QVERIFY(idle());
+    QVERIFY(!document().whyNotCovered(withNote()).empty());
+    document().redo();
+    QVERIFY(idle());
+    QVERIFY(covered());
+  }
+  // It is seen once and not at each opening.
+  void itStaysSeen() {
+    const QString path = folder_.filePath("free.alder");
+    QVERIFY(document().save(path));
+    document().open(path);
+    QVERIFY(idle());
+    QVERIFY(covered());
+    QVERIFY(notesOn(document().plan(), withNote()).front()->seen);
+  }
+};
+ALDER_TEST(ModelNotesWindowTest)
+#include "model_notes_window_test.moc"
