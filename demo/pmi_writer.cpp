@@ -189,8 +189,10 @@ void PmiWriter::size(const SizeSpec& spec) {
                        : add(fmt::format("DIMENSIONAL_SIZE(#{},'{}')", of, spec.name));
   characteristic(id, spec.nominal, angle, spec.decimals);
   if (!spec.fit.empty()) {
-    const int range = add(fmt::format("LIMITS_AND_FITS('{}','hole','{}','ISO 286-2')",
-                                      spec.fit.substr(0, 1), spec.fit.substr(1)));
+    const bool hole = spec.fit[0] >= 'A' && spec.fit[0] <= 'Z';
+    const int range =
+        add(fmt::format("LIMITS_AND_FITS('{}','{}','{}','ISO 286-2')", spec.fit.substr(0, 1),
+                        hole ? "hole" : "shaft", spec.fit.substr(1)));
     add(fmt::format("PLUS_MINUS_TOLERANCE(#{},#{})", range, id));
   } else {
     limits(id, spec.lower, spec.upper, angle);

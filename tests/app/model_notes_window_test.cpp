@@ -3,6 +3,7 @@
 #include "window_driver.h"
 
 #include <QLabel>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTemporaryDir>
 
@@ -75,6 +76,24 @@ class ModelNotesWindowTest : public WindowDriver {
     document().redo();
     QVERIFY(idle());
     QVERIFY(covered());
+  }
+  // The records that it was read from, folded out by the keyboard.
+  void theFilesOwnWords() {
+    document().selectRequirement(withNote().id);
+    QTest::qWait(50);
+    auto* link = field<QPushButton>("showFileWords");
+    auto* words = field<QPlainTextEdit>("fileWords");
+    QVERIFY(link && words && !words->isVisible());
+    link->setFocus();
+    QTest::keyClick(link, Qt::Key_Space);
+    QVERIFY(words->isVisible());
+    const QString first = words->toPlainText().section('\n', 0, 0);
+    QVERIFY(first.startsWith(QString("#%1 = (").arg(withNote().entity)));
+    QVERIFY(first.contains(".FREE_STATE."));
+    QVERIFY(words->toPlainText().contains("DATUM_SYSTEM"));
+    QVERIFY(words->toPlainText().contains("TOLERANCE_ZONE"));
+    QTest::keyClick(link, Qt::Key_Space);
+    QVERIFY(!words->isVisible());
   }
   // It is seen once and not at each opening.
   void itStaysSeen() {

@@ -1,5 +1,6 @@
 #include "base/error.h"
 
+#include "part/pmi/file_words.h"
 #include "part/pmi/pmi_reader.h"
 
 #include "base/units.h"
@@ -250,6 +251,22 @@ class PmiReaderTest : public QObject {
                           "#60=POSITION_TOLERANCE('','',#41,#70);\n");
     QVERIFY(a.pmi.tolerances.at(0).faces.empty());
     QVERIFY(noted(a, 60));
+  }
+  void fileWords() {
+    const std::string records =
+        "#4294967360 =\n  POSITION_TOLERANCE ( 'a  b', '', #41, #11 "
+        ");\n#4294967361=TOLERANCE_ZONE_FORM"
+        "('x');\n#62=TOLERANCE_ZONE('','',#4,.F.,(#4294967360),#4294967361);\n";
+    const auto lines = alder::fileWords(file(records), 4294967360);
+    QCOMPARE(lines.front(), std::string("#4294967360 = POSITION_TOLERANCE ('a  b', '', #41, #11)"));
+    const auto holds = [&](const char* line) {
+      return std::find(lines.begin(), lines.end(), line) != lines.end();
+    };
+    QVERIFY(holds("#41 = LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(0.1),#1)"));
+    QVERIFY(holds("#11 = SHAPE_ASPECT('hole','',#4,.T.)"));
+    QVERIFY(holds("#62 = TOLERANCE_ZONE('','',#4,.F.,(#4294967360),#4294967361)"));
+    QVERIFY(alder::fileWords(file(""), 60).empty());
+    QVERIFY(alder::fileWords("no file", 60).empty());
   }
   // A picture is no requirement: what is only drawn is told, by its names.
   void drawnOnly() {

@@ -93,6 +93,7 @@ class Card : public QWidget {
   void zoneFields(const Requirement& r);
   void modifierFields(const std::vector<ModifierField>& fields);
   void noteRows(const Requirement& r);
+  void fileWordsRow(const Requirement& r);
   void specificationFields();
   void filterFields(const Filtering& filtering, const QString& prefix,
                     std::function<void(const Filtering&)> change);

@@ -355,23 +355,16 @@ Result<StepText> StepText::parse(std::string bytes) {
     if (!n) continue;
     const int id = n->id;
     const std::string_view body = n->body;
-    const auto asGeometry = [&] {
-      result.geometry_[id] = {static_cast<std::size_t>(body.data() - result.bytes_.data()),
-                              body.size()};
-    };
-    if (!body.starts_with('(') && isGeometry(body.substr(0, body.find_first_of("( \n\r")))) {
-      asGeometry();
+    result.places_[id] = {static_cast<std::size_t>(body.data() - result.bytes_.data()),
+                          body.size()};
+    if (!body.starts_with('(') && isGeometry(body.substr(0, body.find_first_of("( \n\r"))))
       continue;
-    }
     auto records = RecordParser(body).records();
     if (!records) {
       result.broken_.push_back(id);
       continue;
     }
-    if (isGeometry(records->front().type)) {
-      asGeometry();
-      continue;
-    }
+    if (isGeometry(records->front().type)) continue;
     for (const auto& r : *records)
       result.types_[r.type].push_back(id);
     result.index_[id] = result.kept_.size();
@@ -387,13 +380,16 @@ void StepText::eachInstance(const std::function<void(const StepInstance&)>& visi
     visit(instance);
 }
 
+std::string_view StepText::statement(int id) const {
+  const auto found = places_.find(id);
+  if (found == places_.end()) return {};
+  return std::string_view(bytes_).substr(found->second.first, found->second.second);
+}
+
 std::optional<StepInstance> StepText::anyInstance(int id) const {
   if (const StepInstance* kept = instance(id)) return *kept;
-  const auto found = geometry_.find(id);
-  if (found == geometry_.end()) return {};
-  auto records =
-      RecordParser(std::string_view(bytes_).substr(found->second.first, found->second.second))
-          .records();
+  if (!has(id)) return {};
+  auto records = RecordParser(statement(id)).records();
   if (!records) return {};
   return StepInstance{id, std::move(*records)};
 }

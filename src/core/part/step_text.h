@@ -63,7 +63,8 @@ class StepText {
 
   const StepInstance* instance(int id) const;
   void eachInstance(const std::function<void(const StepInstance&)>& visit) const;
-  bool has(int id) const { return index_.count(id) > 0 || geometry_.count(id) > 0; }
+  bool has(int id) const { return places_.count(id) > 0; }
+  std::string_view statement(int id) const; // behind its "=", as it stands
   // Also of geometry, which is not kept but read again.
   std::optional<StepInstance> anyInstance(int id) const;
   // Ids of all instances that hold a record of this type, ascending.
@@ -76,7 +77,7 @@ class StepText {
  private:
   std::string bytes_;
   std::vector<std::pair<int, StepInstance>> kept_;
-  std::unordered_map<int, std::pair<std::size_t, std::size_t>> geometry_; // from, length in bytes
+  std::unordered_map<int, std::pair<std::size_t, std::size_t>> places_; // from, length in bytes
   std::unordered_map<int, std::size_t> index_;
   std::map<std::string, std::vector<int>, std::less<>> types_;
   std::vector<int> broken_;

@@ -2,9 +2,12 @@
 #include "card/requirement/callout_label.h"
 #include "card/requirement/indicator_edit.h"
 #include "card/words.h"
+#include "part/pmi/file_words.h"
 #include "requirement/proofread.h"
 #include <QLabel>
 #include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QTimer>
 #include <algorithm>
 
 namespace alder::app {
@@ -54,8 +57,36 @@ void Card::requirementSection(const Requirement& r) {
                   .arg(by_machine ? ": much for a machine of this noise." : "."),
               by_machine ? "error" : "second");
   }
-  paragraph(r.entity ? QString("From the CAD file, entity #%1").arg(r.entity) : "Added here");
+  fileWordsRow(r);
   link("Remove the requirement", "removeRequirement", [this] { document_.removeRequirements(); });
+}
+
+// Where it comes from; folded out, the records of the file themselves.
+void Card::fileWordsRow(const Requirement& r) {
+  if (r.entity == 0) return paragraph("Added here");
+  paragraph(QString("From the CAD file, entity #%1").arg(r.entity));
+  auto* words = new QPlainTextEdit;
+  words->setObjectName("fileWords");
+  words->setAccessibleName("The file's own words");
+  words->setReadOnly(true);
+  words->setTabChangesFocus(true);
+  words->setFont(theme_.figures(7.5));
+  words->setFixedHeight(150);
+  words->hide();
+  const auto toggled = [this, words, entity = r.entity] {
+    if (words->toPlainText().isEmpty()) {
+      QStringList lines;
+      for (const std::string& line : fileWords(document_.plan().part->bytes, entity))
+        lines += text(line);
+      words->setPlainText(lines.isEmpty() ? "The file that it was read from does not hold it."
+                                          : lines.join("\n"));
+    }
+    words->setVisible(!words->isVisible());
+    if (words->isVisible())
+      QTimer::singleShot(0, words, [this, words] { area_->ensureWidgetVisible(words); });
+  };
+  link("In the file's own words", "showFileWords", toggled);
+  layout_->addWidget(words);
 }
 
 // What the model says of it and was not taken over: it counts when a person has seen that.
