@@ -14,6 +14,30 @@ class DmisReaderTest : public QObject {
     const auto way = routePlan(plan, obstaclesOf(plan));
     return way ? dmisProgram(plan, *way) : std::string();
   }
+  // A group within a group, with a way out of it.
+  static void addGroups(Plan& plan) {
+    std::vector<StepId> last;
+    for (const RoutineStep& s : plan.steps)
+      if (s.depth == 0) last.push_back(s.id);
+    if (last.size() > plan.alignment.size() + 3) {
+      const auto take = [&](std::size_t count) {
+        return std::vector<StepId>(last.end() - static_cast<std::ptrdiff_t>(count), last.end());
+      };
+      for (const auto& [ids, name] : {std::pair(take(2), "outer \"ø\""), {take(1), "inner"}})
+        if (auto edit = groupSteps(plan, ids, name)) (void)applyEdit(plan, *edit);
+      RoutineStep leave;
+      leave.id = freeId(plan.steps);
+      leave.depth = 1;
+      leave.body =
+          BranchStep{test::balloon(plan, 2).id, BranchWhen::Outside, BranchDoes::LeaveGroup};
+      const std::size_t outer = plan.steps.size() - 1;
+      for (std::size_t i = outer; i-- > 0;)
+        if (std::holds_alternative<GroupStep>(plan.steps[i].body) && plan.steps[i].depth == 0) {
+          plan.steps.insert(plan.steps.begin() + static_cast<std::ptrdiff_t>(i) + 1, leave);
+          break;
+        }
+    }
+  }
   // A routine of the Heron with steps of all kinds in odd places.
   static Plan generated(unsigned seed) {
     Plan plan = test::heronPlan();
@@ -73,28 +97,7 @@ class DmisReaderTest : public QObject {
         plan.steps.insert(plan.steps.begin() + static_cast<std::ptrdiff_t>(at), step);
       }
     }
-    // A group within a group, with a way out of it.
-    std::vector<StepId> last;
-    for (const RoutineStep& s : plan.steps)
-      if (s.depth == 0) last.push_back(s.id);
-    if (last.size() > plan.alignment.size() + 3) {
-      const auto take = [&](std::size_t count) {
-        return std::vector<StepId>(last.end() - static_cast<std::ptrdiff_t>(count), last.end());
-      };
-      for (const auto& [ids, name] : {std::pair(take(2), "outer \"ø\""), {take(1), "inner"}})
-        if (auto edit = groupSteps(plan, ids, name)) (void)applyEdit(plan, *edit);
-      RoutineStep leave;
-      leave.id = freeId(plan.steps);
-      leave.depth = 1;
-      leave.body =
-          BranchStep{test::balloon(plan, 2).id, BranchWhen::Outside, BranchDoes::LeaveGroup};
-      const std::size_t outer = plan.steps.size() - 1;
-      for (std::size_t i = outer; i-- > 0;)
-        if (std::holds_alternative<GroupStep>(plan.steps[i].body) && plan.steps[i].depth == 0) {
-          plan.steps.insert(plan.steps.begin() + static_cast<std::ptrdiff_t>(i) + 1, leave);
-          break;
-        }
-    }
+    addGroups(plan);
     return plan;
   }
   // What a routine means: what is touched where and how, in which order, what comes between.

@@ -63,6 +63,220 @@ std::optional<RequirementId> balloon(const Document& document, int number) {
   return {};
 }
 
+struct Session {
+  MainWindow& window;
+  Document& document;
+  Shooter& shooter;
+};
+
+void select(Document& document, int number) {
+  if (const auto id = balloon(document, number)) document.selectRequirement(*id);
+}
+
+void takePart(Session& on) {
+  [[maybe_unused]] MainWindow& window = on.window;
+  [[maybe_unused]] Document& document = on.document;
+  Shooter& shooter = on.shooter;
+  select(document, 3);
+  QTest::qWait(200);
+  if (auto* indicator = window.findChild<QWidget*>("indicator")) {
+    indicator->setFocus();
+    QTest::keyClick(indicator, Qt::Key_End);
+    QTest::keyClicks(indicator, "q"); // no such datum: a remark
+  }
+  shooter.take("part");
+  if (auto* indicator = window.findChild<QWidget*>("indicator"))
+    QTest::keyClick(indicator, Qt::Key_Escape);
+  select(document, 9);
+  QTest::qWait(200);
+  if (auto* first = window.findChild<QPushButton*>("construct0")) first->click();
+  shooter.take("constructed");
+  document.undo();
+}
+
+void takeBench(Session& on) {
+  [[maybe_unused]] MainWindow& window = on.window;
+  [[maybe_unused]] Document& document = on.document;
+  Shooter& shooter = on.shooter;
+  window.setDesk(Desk::Bench);
+  document.clearSelection();
+  window.stage().view().fitAll();
+  shooter.take("bench");
+  document.setBenchFocus({2, ""});
+  QTest::qWait(200);
+  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
+    if (auto* link = window.findChild<QWidget*>("tip0_addElement"))
+      area->ensureWidgetVisible(link, 0, 40);
+  shooter.take("stylus");
+  document.setBenchFocus({-1, "clamp 1"});
+  QTest::qWait(200);
+  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
+    if (auto* link = window.findChild<QWidget*>("addPiece")) area->ensureWidgetVisible(link, 0, 40);
+  shooter.take("fixture");
+  document.setBenchFocus({});
+  document.qualify(document.tipsToQualify(), false);
+  shooter.waitIdle();
+  QTest::qWait(100);
+  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
+    if (auto* link = window.findChild<QWidget*>("qualifyMoved"))
+      area->ensureWidgetVisible(link, 0, 40);
+  shooter.take("qualification");
+}
+
+void takeRoutine(Session& on) {
+  [[maybe_unused]] MainWindow& window = on.window;
+  [[maybe_unused]] Document& document = on.document;
+  Shooter& shooter = on.shooter;
+  window.setDesk(Desk::Routine);
+  document.clearSelection();
+  if (const auto id = balloon(document, 9)) {
+    const FeatureId bore = document.plan().spec.requirement(*id).features.front();
+    RecipeBook book;
+    book.entries.push_back(entryFrom(document.plan().nominal(bore),
+                                     document.plan().feature(bore).recipe, "pitch circle"));
+    document.edit("Keep a recipe", {SetBook{book}});
+    shooter.waitIdle();
+    QTest::qWait(100);
+    if (auto* entry = window.findChild<QPushButton*>("entry0")) entry->click();
+    shooter.take("recipes");
+    document.undo();
+    shooter.waitIdle();
+  }
+  select(document, 9);
+  const QRectF block = window.timeline().blockOf(document.selection().features.front());
+  if (!block.isEmpty())
+    QTest::mouseClick(&window.timeline(), Qt::LeftButton, {}, block.center().toPoint());
+  document.setPlayhead(document.playhead() + 2);
+  window.stage().frameSelection();
+  window.stage().view().fitAll();
+  shooter.take("routine");
+  // Several features have no map of their own.
+  document.selectFeatures({document.selection().features.front()});
+  (void)QTest::qWaitFor([&] { return window.findChild<QWidget*>("reachPlot") != nullptr; }, 20000);
+  QTest::qWait(300);
+  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
+    if (auto* plot = window.findChild<QWidget*>("reachPlot"))
+      area->ensureWidgetVisible(plot, 0, 60);
+  shooter.take("reach");
+}
+
+void takeSteps(Session& on) {
+  [[maybe_unused]] MainWindow& window = on.window;
+  [[maybe_unused]] Document& document = on.document;
+  Shooter& shooter = on.shooter;
+  document.insertStep(WaitStep{"Take the clamp off", "clamp 1", true, 30});
+  shooter.waitIdle();
+  for (const Step& s : document.routed()->way.steps)
+    if (s.kind == StepKind::Wait)
+      document.setPlayhead(document.routed()->rehearsal.times[static_cast<std::size_t>(s.last)] +
+                           6);
+  shooter.take("steps");
+  document.undo();
+  shooter.waitIdle();
+  // One hole of the circle stands for all, with one place left out.
+  select(document, 9);
+  document.selectFeatures({document.selection().features.front()});
+  window.actions().find("repeatSteps")->trigger();
+  shooter.waitIdle();
+  if (const auto steps = document.selection().steps; !steps.empty())
+    document.skipCopy(steps.front(), 2, true);
+  shooter.waitIdle();
+  window.actions().find("stepList")->trigger();
+  shooter.take("repeat");
+  window.actions().find("stepList")->trigger();
+  while (!document.undoText().isEmpty())
+    document.undo();
+  shooter.waitIdle();
+}
+
+bool takeRehearsal(Session& on) {
+  [[maybe_unused]] MainWindow& window = on.window;
+  [[maybe_unused]] Document& document = on.document;
+  Shooter& shooter = on.shooter;
+  // The variant: one hop forced close, which hits a clamp.
+  document.open(data("heron-clamp.alder"));
+  QTest::qWait(300);
+  if (!shooter.waitIdle()) return false;
+  window.setDesk(Desk::Rehearsal);
+  window.timeline().nextClash();
+  shooter.take("rehearsal-clash");
+  document.open(data("heron.alder"));
+  QTest::qWait(300);
+  if (!shooter.waitIdle()) return false;
+  document.setPlayhead(0.4 * document.routed()->rehearsal.seconds);
+  window.actions().find("stepList")->trigger();
+  shooter.take("rehearsal");
+  window.actions().find("stepList")->trigger();
+
+  window.setOperating(true);
+  if (auto* start = window.findChild<QPushButton*>("operator0")) start->click();
+  QElapsedTimer running;
+  running.start();
+  while (window.operatorView().worker().scene().done < 40 && running.elapsed() < 30000)
+    QTest::qWait(20);
+  window.operatorView().worker().pause(true);
+  shooter.take("operator");
+  window.operatorView().worker().stop();
+  while (window.operatorView().running())
+    QTest::qWait(20);
+  window.setOperating(false);
+  return true;
+}
+
+void takeVerdict(Session& on) {
+  [[maybe_unused]] MainWindow& window = on.window;
+  [[maybe_unused]] Document& document = on.document;
+  Shooter& shooter = on.shooter;
+  window.setDesk(Desk::Verdict);
+  for (int seed = 1; seed <= 6; ++seed) {
+    document.run(seed == 6 ? data("heron-defects.json") : QString(),
+                 static_cast<std::uint64_t>(seed));
+    shooter.waitIdle();
+  }
+  select(document, 9);
+  shooter.take("verdict");
+  select(document, 4);
+  window.stage().frameSelection();
+  shooter.take("verdict-form");
+  select(document, 28);
+  window.stage().frameSelection();
+  QTest::qWait(100);
+  shooter.take("verdict-profile");
+  document.clearSelection();
+  const auto shown = [&](const char* name) {
+    QTest::qWait(100);
+    if (auto* area = window.findChild<QScrollArea*>("cardArea"))
+      if (auto* link = window.findChild<QWidget*>(name)) area->ensureWidgetVisible(link, 0, 60);
+  };
+  if (const auto both = document.compared()) document.keepPlace(both->second);
+  shooter.waitIdle();
+  shown("placeForget0");
+  shooter.take("places");
+  document.undo();
+  shooter.waitIdle();
+}
+
+void takeFrame(Session& on) {
+  [[maybe_unused]] MainWindow& window = on.window;
+  [[maybe_unused]] Document& document = on.document;
+  Shooter& shooter = on.shooter;
+  // A frame that is found again until it rests, inside bands.
+  window.setDesk(Desk::Routine);
+  const Plan& plan = document.plan();
+  document.selectFeatures({plan.alignment[0], plan.alignment[1]});
+  document.insertFrame();
+  shooter.waitIdle();
+  PartFrame frame = plan.frames.front();
+  frame.name = "cast faces";
+  frame.fit = FrameFit::InsideBand;
+  for (FrameStage& s : frame.stages)
+    s.band = Band{-0.05, 0.15};
+  document.changeFrame("frame 1", frame);
+  document.changeStep(document.selection().steps.front(), UseFrameStep{"cast faces", 0.01, 5});
+  shooter.waitIdle();
+  shooter.take("frame");
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -96,171 +310,13 @@ int main(int argc, char** argv) {
   document.open(data("heron.step"), data("bench.json"));
   if (!shooter.waitIdle()) return 1;
 
-  const auto select = [&](int number) {
-    if (const auto id = balloon(document, number)) document.selectRequirement(*id);
-  };
-  select(3);
-  QTest::qWait(200);
-  if (auto* indicator = window.findChild<QWidget*>("indicator")) {
-    indicator->setFocus();
-    QTest::keyClick(indicator, Qt::Key_End);
-    QTest::keyClicks(indicator, "q"); // no such datum: a remark
-  }
-  shooter.take("part");
-  if (auto* indicator = window.findChild<QWidget*>("indicator"))
-    QTest::keyClick(indicator, Qt::Key_Escape);
-  select(9);
-  QTest::qWait(200);
-  if (auto* first = window.findChild<QPushButton*>("construct0")) first->click();
-  shooter.take("constructed");
-  document.undo();
-  window.setDesk(Desk::Bench);
-  document.clearSelection();
-  window.stage().view().fitAll();
-  shooter.take("bench");
-  document.setBenchFocus({2, ""});
-  QTest::qWait(200);
-  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
-    if (auto* link = window.findChild<QWidget*>("tip0_addElement"))
-      area->ensureWidgetVisible(link, 0, 40);
-  shooter.take("stylus");
-  document.setBenchFocus({-1, "clamp 1"});
-  QTest::qWait(200);
-  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
-    if (auto* link = window.findChild<QWidget*>("addPiece")) area->ensureWidgetVisible(link, 0, 40);
-  shooter.take("fixture");
-  document.setBenchFocus({});
-  document.qualify(document.tipsToQualify(), false);
-  shooter.waitIdle();
-  QTest::qWait(100);
-  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
-    if (auto* link = window.findChild<QWidget*>("qualifyMoved"))
-      area->ensureWidgetVisible(link, 0, 40);
-  shooter.take("qualification");
-  window.setDesk(Desk::Routine);
-  document.clearSelection();
-  if (const auto id = balloon(document, 9)) {
-    const FeatureId bore = document.plan().spec.requirement(*id).features.front();
-    RecipeBook book;
-    book.entries.push_back(entryFrom(document.plan().nominal(bore),
-                                     document.plan().feature(bore).recipe, "pitch circle"));
-    document.edit("Keep a recipe", {SetBook{book}});
-    shooter.waitIdle();
-    QTest::qWait(100);
-    if (auto* entry = window.findChild<QPushButton*>("entry0")) entry->click();
-    shooter.take("recipes");
-    document.undo();
-    shooter.waitIdle();
-  }
-  select(9);
-  const QRectF block = window.timeline().blockOf(document.selection().features.front());
-  if (!block.isEmpty())
-    QTest::mouseClick(&window.timeline(), Qt::LeftButton, {}, block.center().toPoint());
-  document.setPlayhead(document.playhead() + 2);
-  window.stage().frameSelection();
-  window.stage().view().fitAll();
-  shooter.take("routine");
-  // Several features have no map of their own.
-  document.selectFeatures({document.selection().features.front()});
-  (void)QTest::qWaitFor([&] { return window.findChild<QWidget*>("reachPlot") != nullptr; }, 20000);
-  QTest::qWait(300);
-  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
-    if (auto* plot = window.findChild<QWidget*>("reachPlot"))
-      area->ensureWidgetVisible(plot, 0, 60);
-  shooter.take("reach");
-  document.insertStep(WaitStep{"Take the clamp off", "clamp 1", true, 30});
-  shooter.waitIdle();
-  for (const Step& s : document.routed()->way.steps)
-    if (s.kind == StepKind::Wait)
-      document.setPlayhead(document.routed()->rehearsal.times[static_cast<std::size_t>(s.last)] +
-                           6);
-  shooter.take("steps");
-  document.undo();
-  shooter.waitIdle();
-  // One hole of the circle stands for all, with one place left out.
-  select(9);
-  document.selectFeatures({document.selection().features.front()});
-  window.actions().find("repeatSteps")->trigger();
-  shooter.waitIdle();
-  if (const auto steps = document.selection().steps; !steps.empty())
-    document.skipCopy(steps.front(), 2, true);
-  shooter.waitIdle();
-  window.actions().find("stepList")->trigger();
-  shooter.take("repeat");
-  window.actions().find("stepList")->trigger();
-  while (!document.undoText().isEmpty())
-    document.undo();
-  shooter.waitIdle();
-
-  // The variant: one hop forced close, which hits a clamp.
-  document.open(data("heron-clamp.alder"));
-  QTest::qWait(300);
-  if (!shooter.waitIdle()) return 1;
-  window.setDesk(Desk::Rehearsal);
-  window.timeline().nextClash();
-  shooter.take("rehearsal-clash");
-  document.open(data("heron.alder"));
-  QTest::qWait(300);
-  if (!shooter.waitIdle()) return 1;
-  document.setPlayhead(0.4 * document.routed()->rehearsal.seconds);
-  window.actions().find("stepList")->trigger();
-  shooter.take("rehearsal");
-  window.actions().find("stepList")->trigger();
-
-  window.setOperating(true);
-  if (auto* start = window.findChild<QPushButton*>("operator0")) start->click();
-  QElapsedTimer running;
-  running.start();
-  while (window.operatorView().worker().scene().done < 40 && running.elapsed() < 30000)
-    QTest::qWait(20);
-  window.operatorView().worker().pause(true);
-  shooter.take("operator");
-  window.operatorView().worker().stop();
-  while (window.operatorView().running())
-    QTest::qWait(20);
-  window.setOperating(false);
-
-  window.setDesk(Desk::Verdict);
-  for (int seed = 1; seed <= 6; ++seed) {
-    document.run(seed == 6 ? data("heron-defects.json") : QString(),
-                 static_cast<std::uint64_t>(seed));
-    shooter.waitIdle();
-  }
-  select(9);
-  shooter.take("verdict");
-  select(4);
-  window.stage().frameSelection();
-  shooter.take("verdict-form");
-  select(28);
-  window.stage().frameSelection();
-  QTest::qWait(100);
-  shooter.take("verdict-profile");
-  document.clearSelection();
-  const auto shown = [&](const char* name) {
-    QTest::qWait(100);
-    if (auto* area = window.findChild<QScrollArea*>("cardArea"))
-      if (auto* link = window.findChild<QWidget*>(name)) area->ensureWidgetVisible(link, 0, 60);
-  };
-  if (const auto both = document.compared()) document.keepPlace(both->second);
-  shooter.waitIdle();
-  shown("placeForget0");
-  shooter.take("places");
-  document.undo();
-  shooter.waitIdle();
-  // A frame that is found again until it rests, inside bands.
-  window.setDesk(Desk::Routine);
-  const Plan& plan = document.plan();
-  document.selectFeatures({plan.alignment[0], plan.alignment[1]});
-  document.insertFrame();
-  shooter.waitIdle();
-  PartFrame frame = plan.frames.front();
-  frame.name = "cast faces";
-  frame.fit = FrameFit::InsideBand;
-  for (FrameStage& s : frame.stages)
-    s.band = Band{-0.05, 0.15};
-  document.changeFrame("frame 1", frame);
-  document.changeStep(document.selection().steps.front(), UseFrameStep{"cast faces", 0.01, 5});
-  shooter.waitIdle();
-  shooter.take("frame");
+  Session on{window, document, shooter};
+  takePart(on);
+  takeBench(on);
+  takeRoutine(on);
+  takeSteps(on);
+  if (!takeRehearsal(on)) return 1;
+  takeVerdict(on);
+  takeFrame(on);
   return shooter.failed() ? 1 : 0;
 }

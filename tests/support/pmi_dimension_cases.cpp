@@ -224,6 +224,13 @@ void addValues(PmiCases& out) {
       shown("#70,#73") + value(70, "nominal value", mm(10)) +
           value(73, "nominal value", inch(0.4)) + kPlusMinus,
       "told");
+}
+
+void addLimits(PmiCases& out) {
+  const std::string size = "#60=DIMENSIONAL_SIZE(#11,'diameter');\n";
+  const auto add = [&](const char* name, const std::string& records, const char* expected) {
+    out.push_back({name, size + records, expected});
+  };
   add("fit",
       shown("#70") + value(70, "nominal value", mm(10)) +
           "#83=LIMITS_AND_FITS('H','hole','7','');\n#84=PLUS_MINUS_TOLERANCE(#83,#60);\n",
@@ -309,6 +316,7 @@ void addDimensionCases(PmiCases& out) {
   addSizes(out);
   addLocations(out);
   addValues(out);
+  addLimits(out);
   addDimensionModifiers(out);
 }
 

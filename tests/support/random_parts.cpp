@@ -114,6 +114,49 @@ class PartMaker {
     planes_.push_back({letter, normal, offset});
   }
 
+  void turned(std::size_t family) {
+    const double d = between(40, 260), height = family == 1 ? between(14, 50) : between(30, 150);
+    size_ = Vec3(d, d, height);
+    shape_ = rod(Vec3::Zero(), z, d, height);
+    const double bore = between(0.15 * d, 0.3 * d);
+    cut(rod(-z, z, bore, height + 2));
+    made_.push_back({Form::Hole, height * z, z, bore, height, "", Vec3::Zero(), 0});
+    made_.push_back({Form::Boss, height * z, z, d, height, "", Vec3::Zero(), 0});
+    axis_datum_ = 0;
+    plane("A", z, height);
+    circle(d, bore, height);
+  }
+  void inclined(double l, double w, double h) {
+    shape_ = box(Vec3::Zero(), size_);
+    const double angle = random_.uniform(0.2, 0.7), drop = std::min(0.5 * h, l * std::tan(angle));
+    const double run = drop / std::tan(angle);
+    gp_Trsf turn;
+    turn.SetRotation(gp_Ax1(gp_Pnt(l - run, 0, h), gp_Dir(0, 1, 0)), angle);
+    cut(BRepBuilderAPI_Transform(box(Vec3(l - run, -1, h), Vec3(l + run + h, w + 1, 3 * h)), turn,
+                                 true)
+            .Shape());
+    const Vec3 u(std::cos(angle), 0, -std::sin(angle));
+    place(Vec3(l - run, 0, h), u, run / std::cos(angle), y, w, 0.5 * h);
+    inclined_ = places_.back().normal;
+    inclined_offset_ = inclined_.dot(places_.back().corner);
+    place(Vec3(0, 0, h), x, l - run, y, w, h, "A");
+    place(Vec3(0, 0, 0), x, l, z, h - drop, w, "B");
+    plane("A", z, h);
+    plane("B", -y, 0);
+    plane("C", -x, 0);
+  }
+  void channel(double l, double w) {
+    const double t = between(8, 18), wall = between(30, 120);
+    size_ = Vec3(l, w, wall);
+    shape_ = box(Vec3::Zero(), Vec3(l, w, t));
+    add(box(Vec3::Zero(), Vec3(l, t, wall)));
+    add(box(Vec3(0, w - t, 0), Vec3(l, w, wall)));
+    place(Vec3(0, t + 6, t), x, l, y, std::max(2., w - 2 * t - 12), t);
+    place(Vec3(0, 0, t + 4), x, l, z, wall - t - 4, t, "B"); // outside of the wall: normal -y
+    plane("A", -z, 0);
+    plane("B", -y, 0);
+    plane("C", -x, 0);
+  }
   // A body with its datum planes, or a datum axis.
   void body(std::size_t family) {
     const double l = between(40, chance(0.25) ? 480 : 220), w = between(35, std::min(l, 300.)),
@@ -121,19 +164,8 @@ class PartMaker {
     size_ = Vec3(l, w, h);
     switch (family) {
     case 1:
-    case 6: {
-      const double d = between(40, 260), height = family == 1 ? between(14, 50) : between(30, 150);
-      size_ = Vec3(d, d, height);
-      shape_ = rod(Vec3::Zero(), z, d, height);
-      const double bore = between(0.15 * d, 0.3 * d);
-      cut(rod(-z, z, bore, height + 2));
-      made_.push_back({Form::Hole, height * z, z, bore, height, "", Vec3::Zero(), 0});
-      made_.push_back({Form::Boss, height * z, z, d, height, "", Vec3::Zero(), 0});
-      axis_datum_ = 0;
-      plane("A", z, height);
-      circle(d, bore, height);
-      return;
-    }
+    case 6:
+      return turned(family);
     case 2: {
       const double t = between(10, 0.3 * h + 10), wall = between(t + 25, t + 25 + 0.8 * l);
       size_ = Vec3(l, w, t);
@@ -146,39 +178,10 @@ class PartMaker {
       plane("C", -y, 0);
       return;
     }
-    case 3: {
-      const double t = between(8, 18), wall = between(30, 120);
-      size_ = Vec3(l, w, wall);
-      shape_ = box(Vec3::Zero(), Vec3(l, w, t));
-      add(box(Vec3::Zero(), Vec3(l, t, wall)));
-      add(box(Vec3(0, w - t, 0), Vec3(l, w, wall)));
-      place(Vec3(0, t + 6, t), x, l, y, std::max(2., w - 2 * t - 12), t);
-      place(Vec3(0, 0, t + 4), x, l, z, wall - t - 4, t, "B"); // outside of the wall: normal -y
-      plane("A", -z, 0);
-      plane("B", -y, 0);
-      plane("C", -x, 0);
-      return;
-    }
-    case 4: {
-      shape_ = box(Vec3::Zero(), size_);
-      const double angle = random_.uniform(0.2, 0.7), drop = std::min(0.5 * h, l * std::tan(angle));
-      const double run = drop / std::tan(angle);
-      gp_Trsf turn;
-      turn.SetRotation(gp_Ax1(gp_Pnt(l - run, 0, h), gp_Dir(0, 1, 0)), angle);
-      cut(BRepBuilderAPI_Transform(box(Vec3(l - run, -1, h), Vec3(l + run + h, w + 1, 3 * h)), turn,
-                                   true)
-              .Shape());
-      const Vec3 u(std::cos(angle), 0, -std::sin(angle));
-      place(Vec3(l - run, 0, h), u, run / std::cos(angle), y, w, 0.5 * h);
-      inclined_ = places_.back().normal;
-      inclined_offset_ = inclined_.dot(places_.back().corner);
-      place(Vec3(0, 0, h), x, l - run, y, w, h, "A");
-      place(Vec3(0, 0, 0), x, l, z, h - drop, w, "B");
-      plane("A", z, h);
-      plane("B", -y, 0);
-      plane("C", -x, 0);
-      return;
-    }
+    case 3:
+      return channel(l, w);
+    case 4:
+      return inclined(l, w, h);
     case 5: {
       size_.z() = between(8, 20);
       shape_ = box(Vec3::Zero(), size_);

@@ -186,6 +186,22 @@ void MainWindow::buildRegions() {
   down_->setSizes({500, 190});
   down_->setStretchFactor(0, 1);
 
+  auto* centre = new QWidget;
+  auto* layout = new QVBoxLayout(centre);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(0);
+  layout->addWidget(top_bar_);
+  layout->addWidget(rule());
+  layout->addWidget(action_bar_);
+  layout->addWidget(rule());
+  layout->addWidget(buildOffer());
+  layout->addWidget(down_, 1);
+  layout->addWidget(rule());
+  layout->addWidget(buildFoot());
+  setCentralWidget(centre);
+}
+
+QWidget* MainWindow::buildFoot() {
   auto* foot = new QWidget;
   foot->setObjectName("actionBar");
   foot->setFixedHeight(28);
@@ -207,20 +223,7 @@ void MainWindow::buildRegions() {
   foot_layout->addWidget(message_, 1);
   foot_layout->addWidget(progress_);
   foot_layout->addWidget(cancel_);
-
-  auto* centre = new QWidget;
-  auto* layout = new QVBoxLayout(centre);
-  layout->setContentsMargins(0, 0, 0, 0);
-  layout->setSpacing(0);
-  layout->addWidget(top_bar_);
-  layout->addWidget(rule());
-  layout->addWidget(action_bar_);
-  layout->addWidget(rule());
-  layout->addWidget(buildOffer());
-  layout->addWidget(down_, 1);
-  layout->addWidget(rule());
-  layout->addWidget(foot);
-  setCentralWidget(centre);
+  return foot;
 }
 
 void MainWindow::setOperating(bool operating) {

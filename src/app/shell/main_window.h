@@ -3,9 +3,9 @@
 #pragma once
 
 #include "card/card.h"
+#include "document/recovery.h"
 #include "requirements/sheet.h"
 #include "run/operator_view.h"
-#include "document/recovery.h"
 #include "shell/command_box.h"
 #include "shell/help_pane.h"
 #include "stage/stage.h"
@@ -14,11 +14,11 @@
 #include "timeline/timeline.h"
 #include <QElapsedTimer>
 #include <QMainWindow>
-#include <QTimer>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QSplitter>
 #include <QStackedWidget>
+#include <QTimer>
 
 namespace alder::app {
 
@@ -54,7 +54,13 @@ class MainWindow : public QMainWindow {
   void runIfQualified(const QString& defects);
   void buildTopBar();
   void buildRegions();
+  QWidget* buildFoot();
   void addActions();
+  void addPartActions();
+  void addBenchActions();
+  void addStepActions();
+  void addRehearsalActions();
+  void addPartsActions();
   void addViewActions();
   void buildMenuBar();
   bool menuWanted() const;
@@ -104,8 +110,8 @@ class MainWindow : public QMainWindow {
   std::optional<RequirementId> again_of_; // selected again when what is measured again is done
   std::optional<std::pair<QString, bool>> told_before_job_;
   QLabel* message_;
-  QSplitter* down_ = nullptr;     // stage over timeline
-  int height_elsewhere_ = 0;       // of the timeline in other desks, while the Bench desk is shown
+  QSplitter* down_ = nullptr; // stage over timeline
+  int height_elsewhere_ = 0;  // of the timeline in other desks, while the Bench desk is shown
   QProgressBar* progress_;
   QTimer progress_soon_;
   QPushButton* cancel_;

@@ -8,6 +8,14 @@
 namespace alder::app {
 
 void MainWindow::addActions() {
+  addPartActions();
+  addBenchActions();
+  addStepActions();
+  addRehearsalActions();
+  addPartsActions();
+}
+
+void MainWindow::addPartActions() {
   using std::nullopt;
   actions_.add("open", "Open …", "Ctrl+O", Desk::Part, [this] { openWithDialog(); });
   actions_.add("save", "Save", "Ctrl+S", Desk::Part, [this] { save(false); });
@@ -46,6 +54,9 @@ void MainWindow::addActions() {
                                      suggested(".alder-template"), "Templates (*.alder-template)");
     if (!path.isEmpty()) document_.saveTemplate(path);
   });
+}
+
+void MainWindow::addBenchActions() {
   actions_.add("bench", "Change bench …", "", Desk::Bench, [this] {
     const QString path = QFileDialog::getOpenFileName(this, "Bench", {}, "Bench (*.json)");
     if (!path.isEmpty()) document_.changeBench(path);
@@ -101,6 +112,9 @@ void MainWindow::addActions() {
                                                       "Pictures (*.png *.jpg *.jpeg *.PNG *.JPG)");
     if (!path.isEmpty()) document_.showPictureFile(path);
   });
+}
+
+void MainWindow::addStepActions() {
   actions_.add("insertFrame", "Use a frame from what is selected", "Alt+F", {},
                [this] { document_.insertFrame(); });
   actions_.add("insertMoveStep", "Insert a move to the current position", "", {},
@@ -121,6 +135,10 @@ void MainWindow::addActions() {
         this, "Machine positions", suggested("-path.csv"), "Positions (*path.csv)");
     if (!path.isEmpty()) document_.exportTo(path.endsWith("path.csv") ? path : path + "-path.csv");
   });
+}
+
+void MainWindow::addRehearsalActions() {
+  using std::nullopt;
   actions_.add("rehearse", "Rehearse", "Ctrl+R", Desk::Rehearsal,
                [this] { document_.rehearseAgain(); });
   actions_.add("play", "Play", "Space", Desk::Rehearsal, [this] { timeline_->togglePlay(); });
@@ -140,6 +158,10 @@ void MainWindow::addActions() {
                [this] { setOperating(true); });
   actions_.add("measureAgain", "Measure again what is selected", "Ctrl+Alt+M", nullopt,
                [this] { measureAgain(); });
+}
+
+void MainWindow::addPartsActions() {
+  using std::nullopt;
   actions_.add("writeFrames", "Write part frames …", "", nullopt, [this] {
     if (!document_.isOpen()) return;
     const QString path = QFileDialog::getSaveFileName(

@@ -365,11 +365,20 @@ Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& 
   return fit;
 }
 
+namespace {
+
+double lengthOf(const Residuals& residuals, const std::function<Vec3(std::size_t)>& f,
+                std::size_t i) {
+  const Vec3 v = f(i);
+  return (residuals.is_signed && residuals.is_signed(i) ? v.x() : v.norm()) -
+         (residuals.less.empty() ? 0 : residuals.less[i]);
+}
+
+} // namespace
+
 LeastWorst minimiseWorst(const RigidFit& fit, const Freedom& freedom, const Residuals& residuals) {
   const auto length = [&](const std::function<Vec3(std::size_t)>& f, std::size_t i) {
-    const Vec3 v = f(i);
-    return (residuals.is_signed && residuals.is_signed(i) ? v.x() : v.norm()) -
-           (residuals.less.empty() ? 0 : residuals.less[i]);
+    return lengthOf(residuals, f, i);
   };
   if (freedom.cols() == 0 || residuals.count == 0) {
     LeastWorst out{fit.placement, residuals.count ? -1e300 : 0};
