@@ -58,6 +58,16 @@ class StepTextTest : public QObject {
     QCOMPARE(t->anyInstance(2)->records[0].values[1].items[2].number, 3.0);
     QVERIFY(!t->has(9));
   }
+  // Directives that a string breaks off in.
+  void brokenDirectives() {
+    for (const char* end : {"\\", "\\P", "\\PA", "\\PA\\", "\\S", "\\S\\", "\\X", "\\X\\", "\\X\\4",
+                            "\\X2\\", "\\X2\\00", "\\X2\\D83D", "\\X4\\0001", "\\X2\\00D8"}) {
+      const auto t = StepText::parse(file(std::string("#1=DATUM('a") + end + "');\n"));
+      VERIFY_OK(t);
+      QVERIFY2(t->instance(1), end);
+      QVERIFY(t->instance(1)->records[0].values[0].text.starts_with("a"));
+    }
+  }
   // Numbers that no reader of 31 bits holds are changed for reading, and told as they were.
   void numbersBeyondThirtyOneBits() {
     const std::string given = file("#4294967297=DATUM('','#4294967297',#12,.F.,'A');\n"
@@ -72,6 +82,9 @@ class StepTextTest : public QObject {
     QCOMPARE(x[0].reference, datum);
     QVERIFY(x[1].reference != datum && !t->instance(x[1].reference));
     QCOMPARE(t->instance(datum)->records[0].values[1].text, std::string("#4294967297"));
+    const PlainStep commented =
+        plainStep("#1=X(#5000000000); /* don't #6000000000 */ #7=Y(#5000000000);");
+    QCOMPARE(commented.bytes, std::string("#1=X(#8); /* don't #6000000000 */ #7=Y(#8);"));
     QCOMPARE(plainStep(file("#12=X();\n")).bytes, file("#12=X();\n"));
   }
   void notStep() {

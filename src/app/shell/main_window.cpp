@@ -1,7 +1,6 @@
 #include "shell/main_window.h"
 
 #include "shell/focus_keys.h"
-
 #include <QBuffer>
 #include <QCloseEvent>
 #include <QDragEnterEvent>

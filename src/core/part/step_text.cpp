@@ -73,7 +73,7 @@ std::string decoded(std::string_view raw) {
     } else if (raw.substr(i, 3) == "\\S\\" && i + 4 <= raw.size()) {
       out += utf8(static_cast<unsigned char>(raw[i + 3]) + 128u); // ISO 8859-1 unless \P says else
       i += 4;
-    } else if (raw.substr(i, 2) == "\\P" && raw.substr(i + 3, 1) == "\\") {
+    } else if (raw.substr(i, 2) == "\\P" && i + 4 <= raw.size() && raw[i + 3] == '\\') {
       i += 4;
     } else if (raw.substr(i, 2) == "\\\\") {
       out += '\\';
@@ -298,6 +298,12 @@ PlainStep plainStep(const std::string& bytes) {
     bool quoted = false;
     for (std::size_t i = from; i < bytes.size(); ++i) {
       if (bytes[i] == '\'') quoted = !quoted;
+      if (!quoted && bytes.compare(i, 2, "/*") == 0) { // a comment may hold an apostrophe
+        const auto closed = bytes.find("*/", i + 2);
+        if (closed == std::string::npos) return;
+        i = closed + 1;
+        continue;
+      }
       if (quoted || bytes[i] != '#' || i + 1 >= bytes.size() || !isDigit(bytes[i + 1])) continue;
       std::size_t end = i + 1;
       while (end < bytes.size() && isDigit(bytes[end]))
