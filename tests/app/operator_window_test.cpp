@@ -227,7 +227,12 @@ class OperatorWindowTest : public OperatorDriver {
     key(Qt::Key_Return);
     for (int touches = 0; touches < 4; ++touches) {
       QVERIFY(says("Touch "));
-      QVERIFY(QTest::qWaitFor([&] { return view().worker().scene().done == touches; }, 20000));
+      QVERIFY(QTest::qWaitFor(
+          [&] {
+            const RunScene now = view().worker().scene();
+            return now.done == touches && now.phase == RunScene::Phase::Touching;
+          },
+          20000));
       QTest::qWait(50);
       QVERIFY(document().lit().has_value());
       key(Qt::Key_Return);

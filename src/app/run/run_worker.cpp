@@ -181,6 +181,8 @@ void RunWorker::touched(const Touched& touched, double deviation) {
   show([&](RunScene& s) {
     s.live.push_front({touched.touch.feature, touched.touch.touch, deviation, touched.by_hand});
     if (s.live.size() > kSeen) s.live.pop_back();
+    // A key pressed before the next place is lit is not one for it.
+    if (touched.by_hand) s.phase = RunScene::Phase::Moving;
     s.done = session_->touchesDone();
     s.left = session_->touchesLeft();
   });

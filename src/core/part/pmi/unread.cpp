@@ -52,8 +52,7 @@ bool isBeside(std::string_view type) {
                             "GEOMETRIC_REPRESENTATION",
                             "GLOBAL_",
                             "ADVANCED_",
-                            "MECHANICAL_DESIGN",
-                            "V5_"})
+                            "MECHANICAL_DESIGN"})
     if (type.starts_with(begin)) return true;
   return type.find("_ASSIGNMENT") != type.npos || type.ends_with("_CONTEXT") ||
          type.ends_with("_UNIT") || type.ends_with("REPRESENTATION_RELATIONSHIP") ||
