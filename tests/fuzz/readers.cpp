@@ -9,6 +9,7 @@
 #include "exchange/routine/recipe_json.h"
 #include "exchange/routine/routine_template.h"
 #include "exchange/routine/step_text.h"
+#include "part/pmi/pmi_reader.h"
 #include "part/step_text.h"
 #include "plan/repeats/repeat.h"
 #include "rehearse/defects.h"
@@ -118,10 +119,14 @@ const std::vector<Reader>& readers() {
       {"steps", [](const std::string& b) { (void)stepsFromText(b, heron().plan); }},
       {"step",
        [](const std::string& b) {
-         if (const auto text = StepText::parse(b))
-           for (const std::string& type : text->typesEndingWith("_TOLERANCE"))
-             for (const int id : text->ofType(type))
-               mustHold(text->instance(id) != nullptr);
+         const auto text = StepText::parse(plainStep(b).bytes);
+         if (!text) return;
+         for (const std::string& type : text->typesEndingWith("_TOLERANCE"))
+           for (const int id : text->ofType(type))
+             mustHold(text->instance(id) != nullptr);
+         std::vector<Note> notes;
+         (void)readPmi(
+             *text, [](int id) { return std::vector<FaceId>{FaceId{id % 7}}; }, notes);
        }},
   };
   return all;
