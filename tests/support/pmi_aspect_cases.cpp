@@ -138,6 +138,15 @@ void addDatums(PmiCases& out) {
        target("circle", "#910,#98") + "#98=MEASURE_REPRESENTATION_ITEM('target diameter',LENGTH_"
                                       "MEASURE(4.),#1);\n",
        "position ø0.1 | D of 0 (D 1 at 3,4,30 ø4)");
+  with("target with a parameter nobody knows",
+       target("point", "#910,#98") +
+           "#98=MEASURE_REPRESENTATION_ITEM('target depth',LENGTH_MEASURE("
+           "4.),#1);\n",
+       "told");
+  with("target with a parameter that cannot be read",
+       target("circle", "#910,#98") + "#98=MEASURE_REPRESENTATION_ITEM('target diameter',LENGTH_"
+                                      "MEASURE(4.),#998);\n",
+       "told");
   with("target rectangle",
        target("rectangle", "#910,#98,#99") +
            "#98=MEASURE_REPRESENTATION_ITEM('target length',LENGTH_MEASURE(4.),#1);\n"

@@ -91,7 +91,8 @@ bool isNeutral(const Slot& s, const std::string& value) {
       endsWith(t, "ANGULAR_LOCATION"))
     return s.index == 1 || s.index == 4;
   // A size between two faces is a width, whether it says so or nothing.
-  if (t == "DIMENSIONAL_SIZE" && s.index == 1) return value == "'linear distance'";
+  if (t == "DIMENSIONAL_SIZE" && s.index == 1)
+    return value == "'linear distance'" || value == "'width'" || value == "'thickness'";
   if (t == "ANGULAR_SIZE") return s.index == 2 || value.starts_with('.');
   if (t == "LIMITS_AND_FITS") return s.index == 1 || s.index == 3;
   if (t == "PRECISION_QUALIFIER" || t == "VALUE_FORMAT_TYPE_QUALIFIER") return true;
@@ -187,6 +188,10 @@ PmiMutation mutated(const PmiCase& original, Random& random) {
     else
       m.records[at] = static_cast<char>(pick(256));
   }
+  // In which order tolerances stand changes none of them.
+  if (text.substr(s.begin, s.end - s.begin).find("'precedence'") != std::string::npos &&
+      m.what.find("'precedence' ->") == std::string::npos)
+    m.meaning = false;
   return m;
 }
 

@@ -112,19 +112,29 @@ void Datums::readTarget(const PmiEntity& entity, PmiDatum& datum, const Teller& 
   std::optional<PmiPlace> place;
   double length = 0, width = 0, diameter = 0;
   for (const PmiEntity& representation : aspects_.representationsOf(entity)) {
-    const double unit = lengthUnitOf(source_, representation).value_or(1);
+    const auto unit = lengthUnitOf(source_, representation);
+    if (!unit)
+      tell(entity.id(), "datum target of " + datum.letter +
+                            ": in which unit its place is given "
+                            "cannot be read; taken as mm");
     for (const int id : representation.referencesIn("items")) {
-      if (auto at = placeAt(source_.text(), id, unit)) {
+      if (auto at = placeAt(source_.text(), id, unit.value_or(1))) {
         place = at;
         continue;
       }
       const PmiEntity item = source_.at(id);
       const auto measure = source_.measure(item);
       const std::string name = item.text("name");
-      if (!measure) continue;
-      (name.find("diameter") != std::string::npos ? diameter
-       : name.find("width") != std::string::npos  ? width
-                                                  : length) = measure->value;
+      const auto says = [&](const char* word) { return name.find(word) != std::string::npos; };
+      double* to = says("diameter") ? &diameter
+                   : says("width")  ? &width
+                   : says("length") ? &length
+                                    : nullptr;
+      if (measure && to)
+        *to = measure->value;
+      else
+        tell(entity.id(),
+             "datum target of " + datum.letter + ": \"" + name + "\" is not taken over");
     }
   }
   const std::string letter = datum.letter, kind = entity.text("description");
@@ -164,7 +174,10 @@ std::vector<std::string> Datums::madeOf(const PmiEntity& common, const Teller& t
     if (const auto found = letters_.find(part.id()); found != letters_.end())
       related.push_back(found->second);
   std::sort(related.begin(), related.end());
-  if (letters.size() < 2) return related;
+  if (letters.size() < 2) {
+    tell(common.id(), "a common datum does not say its letters; those it is related to are taken");
+    return related;
+  }
   std::vector<std::string> said = letters;
   std::sort(said.begin(), said.end());
   if (said != related)

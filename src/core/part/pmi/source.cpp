@@ -88,7 +88,8 @@ PmiEntity PmiEntity::to(std::string_view attribute) const {
 
 std::vector<int> PmiEntity::referencesIn(std::string_view attribute) const {
   std::vector<int> found;
-  eachReference(value(attribute), [&](int id) { found.push_back(id); });
+  if (const StepValue* v = peek(attribute)) eachReference(*v, [&](int id) { found.push_back(id); });
+  if (!found.empty()) value(attribute); // else nobody has understood it
   return found;
 }
 
