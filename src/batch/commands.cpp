@@ -7,6 +7,7 @@
 #include "exchange/points/sheet.h"
 #include "exchange/routine/routine_template.h"
 #include "exchange/runs/measured_again.h"
+#include "exchange/step/model_file.h"
 #include "judge/judge.h"
 #include "part/cad_process.h"
 #include "report/document.h"
@@ -227,7 +228,22 @@ Result<int> readProgram(const ReadOptions& o) {
   return 0;
 }
 
+// 1 where not all of the requirements stand in it as they are.
+static Result<int> exportModel(const ExportOptions& o) {
+  auto project = openProject(o.routine);
+  if (!project) return pass(project.error());
+  const auto label = std::filesystem::path(o.target).filename().string();
+  auto written = provedModel(project->plan, label);
+  if (!written) return pass(written.error());
+  if (auto done = writeFile(o.target, written->bytes); !done) return pass(done.error());
+  for (const std::string& line : written->told)
+    std::printf("%s\n", line.c_str());
+  std::printf("%s\n", summary(*written).c_str());
+  return written->told.empty() ? 0 : 1;
+}
+
 Result<int> exportTo(const ExportOptions& o) {
+  if (isModelFile(o.target)) return exportModel(o);
   if (endsWith(o.target, ".alder-template")) {
     auto project = openProject(o.routine);
     if (!project) return pass(project.error());
@@ -235,8 +251,8 @@ Result<int> exportTo(const ExportOptions& o) {
       return pass(done.error());
     return 0;
   }
-  Done done = fail("{}: the kind of file is not known; use .csv, .pdf, .dmi, .alder-template or a "
-                   "name that ends in path.csv.",
+  Done done = fail("{}: the kind of file is not known; use .csv, .pdf, .dmi, .step, "
+                   ".alder-template or a name that ends in path.csv.",
                    o.target);
   if (isMachineFile(o.target)) {
     auto routed = openRouted(o.routine);

@@ -146,7 +146,9 @@ void addExport(CLI::App& app, Chosen& chosen) {
   const auto [c, o] = command<ExportOptions>(app, chosen, &alder::batch::exportTo, "export",
                                              "Write a routine or its results in another form");
   c->add_option("routine", o->routine, "*.alder")->required();
-  c->add_option("--to", o->target, "*.csv, *.pdf, *.dmi, *.alder-template, or path.csv")
+  c->add_option("--to", o->target,
+                "*.csv, *.pdf, *.dmi, *.step (status 1 if not all stands in it), *.alder-template, "
+                "or path.csv")
       ->required();
   c->add_option("--points", o->points, "measured points (CSV)");
 }

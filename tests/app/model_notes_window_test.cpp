@@ -2,10 +2,13 @@
 #include "registry.h"
 #include "window_driver.h"
 
+#include <QFile>
+#include <QFileDialog>
 #include <QLabel>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTemporaryDir>
+#include <QTimer>
 
 using namespace alder;
 using namespace alder::app;
@@ -29,6 +32,21 @@ class ModelNotesWindowTest : public WindowDriver {
   // The figure is worked out aside.
   bool covered() {
     return QTest::qWaitFor([&] { return document().whyNotCovered(withNote()).empty(); }, 20000);
+  }
+  // Through the dialog.
+  void writeModelAs(const QString& path) {
+    QTimer::singleShot(0, this, [path] {
+      QWidget* dialog = nullptr;
+      QVERIFY(QTest::qWaitFor([&] { return (dialog = QApplication::activeModalWidget()); }, 5000));
+      auto* files = qobject_cast<QFileDialog*>(dialog);
+      QVERIFY(files);
+      files->selectFile(path);
+      QMetaObject::invokeMethod(files, "accept");
+    });
+    press("writeModel");
+  }
+  bool toldSoon(const QString& words) {
+    return QTest::qWaitFor([&] { return told().contains(words); }, 60000);
   }
   QTemporaryDir folder_;
 
@@ -94,6 +112,39 @@ class ModelNotesWindowTest : public WindowDriver {
     QVERIFY(words->toPlainText().contains("TOLERANCE_ZONE"));
     QTest::keyClick(link, Qt::Key_Space);
     QVERIFY(!words->isVisible());
+  }
+  // Corrected by hand, it goes out as the routine has it; what the file loses by that is told.
+  void writtenWithRequirements() {
+    const RequirementId id = withNote().id;
+    const std::size_t count = document().plan().spec.requirements.size();
+    Specification spec = document().plan().spec;
+    spec.requirements.at(id).tolerance *= 2;
+    QVERIFY(document().edit("Change requirement", {SetSpecification{spec}}));
+    QVERIFY(idle());
+    const QString path = folder_.filePath("Heron corrected.step"),
+                  beside = folder_.filePath("Heron corrected-not-written.txt");
+    writeModelAs(path.chopped(5)); // the ending is put on
+    QVERIFY2(toldSoon("Wrote Heron corrected.step: "), qPrintable(told()));
+    QVERIFY2(told().contains("1 written") && told().endsWith("Heron corrected-not-written.txt"),
+             qPrintable(told()));
+    const auto lines = readFile(beside.toStdString());
+    QVERIFY(lines.has_value());
+    QVERIFY2(lines->find("of the model is gone: modifier free state is not judged.") !=
+                 std::string::npos,
+             lines->c_str());
+    // Written once more without a correction, there is nothing to tell, and no list of before.
+    document().undo();
+    QVERIFY(idle());
+    document().writeModel(path);
+    QVERIFY2(toldSoon(QString("Wrote Heron corrected.step: %1 requirements as in the model, 0 "
+                              "written")
+                          .arg(count)),
+             qPrintable(told()));
+    QVERIFY(!QFile::exists(beside));
+    QVERIFY(readFile(path.toStdString()) == document().plan().part->bytes);
+    // Where it cannot be written, one line and no file.
+    document().writeModel(folder_.filePath("no such folder/x.step"));
+    QVERIFY(toldSoon("no such folder"));
   }
   // It is seen once and not at each opening.
   void itStaysSeen() {

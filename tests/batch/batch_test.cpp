@@ -1,10 +1,14 @@
 #include "base/units.h"
+#include "exchange/routine/project.h"
 #include "support.h"
+#include <QFile>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QProcess>
 #include <QTemporaryDir>
+
+using namespace alder;
 
 // The batch program as scripts use it: answers, exit status, one clear line for bad input.
 class BatchTest : public QObject {
@@ -93,6 +97,30 @@ class BatchTest : public QObject {
         0);
     QCOMPARE(call({"export", file("h.alder"), "--to", file("path.csv")}).status, 0);
     QVERIFY(QFile(file("r.pdf")).size() > 30000);
+  }
+  // The model goes out as it came in; with a requirement that no file can state, all but that.
+  void modelsAreWritten() {
+    const Answer same = call({"export", data("heron.alder"), "--to", file("m.step")});
+    QCOMPARE(same.status, 0);
+    QVERIFY2(same.out.contains("requirements as in the model, 0 written"), same.out);
+    QFile was(data("heron.step")), is(file("m.step"));
+    QVERIFY(was.open(QIODevice::ReadOnly) && is.open(QIODevice::ReadOnly));
+    QCOMPARE(is.readAll(), was.readAll());
+
+    auto project = openProject(data("heron.alder").toStdString());
+    VERIFY_OK(project);
+    Requirement& changed = project->plan.spec.requirements[0];
+    const int balloon = changed.balloon;
+    changed.kind = Characteristic::Value;
+    changed.formula = "1";
+    VERIFY_OK(saveProject(*project, file("value.alder").toStdString()));
+    const Answer but = call({"export", file("value.alder"), "--to", file("v.STP")});
+    QCOMPARE(but.status, 1);
+    QVERIFY2(but.out.startsWith(QString("%1 (").arg(balloon).toUtf8()), but.out);
+    QVERIFY(but.out.contains("is computed by a formula: not written."));
+    QVERIFY(but.out.contains("0 written, 1 taken out"));
+    // What was written is a model to begin with.
+    QCOMPARE(call({"draft", file("v.STP"), "-o", file("v.alder")}).status, 0);
   }
   void tipsAreQualified() {
     QCOMPARE(call({"qualify", data("heron.alder"), "-o", file("q.alder"), "--json"}).status, 0);

@@ -4,6 +4,7 @@
 #include "part/model.h"
 #include "part/recognise.h"
 #include "part/step_import.h"
+#include "part/step_text.h"
 #include "pmi_writer.h"
 #include "requirement/from_pmi.h"
 #include "support.h"
@@ -11,6 +12,7 @@
 #include <BRepBuilderAPI_Transform.hxx>
 #include <BRepPrimAPI_MakeBox.hxx>
 #include <BRepPrimAPI_MakeCylinder.hxx>
+#include <Interface_Static.hxx>
 #include <QTemporaryDir>
 #include <STEPCAFControl_Reader.hxx>
 #include <STEPCAFControl_Writer.hxx>
@@ -18,9 +20,14 @@
 #include <TDocStd_Document.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopoDS.hxx>
+#include <XCAFDoc_Area.hxx>
+#include <XCAFDoc_Centroid.hxx>
 #include <XCAFDoc_DimTolTool.hxx>
 #include <XCAFDoc_DocumentTool.hxx>
 #include <XCAFDoc_ShapeTool.hxx>
+#include <XCAFDoc_Volume.hxx>
+#include <cmath>
+#include <sstream>
 
 using namespace alder;
 
@@ -97,6 +104,59 @@ class ImportTest : public QObject {
       QVERIFY(a.requirements[k].features == b.requirements[k].features);
       QCOMPARE(QString::number(a.requirements[k].entity),
                "77000" + QString::number(b.requirements[k].entity));
+    }
+  }
+  // Volume, area and centroid that another program wrote into the file.
+  void sumsOfTheFile_data() {
+    QTest::addColumn<double>("volume");
+    QTest::addColumn<double>("area");
+    QTest::addColumn<double>("shift");
+    QTest::addColumn<QString>("told");
+    QTest::newRow("as read") << 1.0 << 1.0 << 0.0 << "";
+    QTest::newRow("rounded") << 1.0005 << 0.9995 << 0.05 << "";
+    QTest::newRow("volume") << 1.01 << 1.0 << 0.0 << "volume is 23.0977";
+    QTest::newRow("area") << 1.0 << 0.98 << 0.0 << "area is 68.";
+    QTest::newRow("centroid") << 1.0 << 1.0 << 0.5 << "centroid lies 0.5 mm";
+  }
+  void sumsOfTheFile() {
+    QFETCH(double, volume);
+    QFETCH(double, area);
+    QFETCH(double, shift);
+    QFETCH(QString, told);
+    const auto bytes = plate("MM");
+    VERIFY_OK(bytes);
+    Handle(TDocStd_Document) doc = new TDocStd_Document("BinXCAF");
+    STEPCAFControl_Reader reader;
+    std::istringstream in(*bytes);
+    QCOMPARE(reader.ChangeReader().ReadStream("plate", in), IFSelect_RetDone);
+    QVERIFY(reader.Transfer(doc));
+    TDF_LabelSequence roots;
+    XCAFDoc_DocumentTool::ShapeTool(doc->Main())->GetFreeShapes(roots);
+    // By hand: a plate 60 x 40 x 10 with a bore of 12 at (20, 15).
+    const double bore = std::acos(-1.0) * 36;
+    const double solid = 60 * 40 * 10 - bore * 10;
+    const double skin = 2 * (60 * 40 - bore) + 2 * (60 + 40) * 10 + std::acos(-1.0) * 12 * 10;
+    const gp_Pnt centre((24000 * 30 - bore * 10 * 20) / solid + shift,
+                        (24000 * 20 - bore * 10 * 15) / solid, 5);
+    XCAFDoc_Volume::Set(roots.Value(1), solid * volume);
+    XCAFDoc_Area::Set(roots.Value(1), skin * area);
+    XCAFDoc_Centroid::Set(roots.Value(1), centre);
+    for (const char* unit : {"MM", "INCH"}) {
+      Interface_Static::SetCVal("write.step.unit", unit);
+      STEPCAFControl_Writer writer;
+      writer.SetPropsMode(true);
+      QVERIFY(writer.Transfer(doc));
+      QTemporaryDir dir;
+      const QString path = dir.filePath("sums.step");
+      QCOMPARE(writer.Write(qPrintable(path)), IFSelect_RetDone);
+      Interface_Static::SetCVal("write.step.unit", "MM");
+      const auto part = importStepFile(path.toStdString());
+      VERIFY_OK(part);
+      QCOMPARE((*part)->notes.size(), told.isEmpty() ? std::size_t(0) : std::size_t(1));
+      if (!told.isEmpty())
+        QVERIFY2(QString::fromStdString((*part)->notes.front().text).contains(told),
+                 (*part)->notes.front().text.c_str());
+      QVERIFY(StepText::parse((*part)->bytes)->ofType("PROPERTY_DEFINITION").size() >= 3);
     }
   }
   void everyUnit_data() {

@@ -72,18 +72,24 @@ void addAspects(PmiCases& out) {
 
 // ---------------------------------------------------------------- datums
 
+// A position in #97.
+PmiCase inDatum(const char* name, const std::string& datum, const char* expected) {
+  return {name,
+          datum +
+              "#50=DATUM_REFERENCE_COMPARTMENT('','',#4,.F.,#97,$);\n"
+              "#51=DATUM_SYSTEM('','',#4,.F.,(#50));\n"
+              "#60=POSITION_TOLERANCE('','',#41,#11,(#51));\n" +
+              zoneOf(pmiKind("POSITION")),
+          expected};
+}
+const std::string kDatum = "#97=DATUM('','',#4,.F.,'D');\n";
+const std::string kUsage = "#92=GEOMETRIC_ITEM_SPECIFIC_USAGE('','',#91,#900,#502);\n";
+
 void addDatums(PmiCases& out) {
-  const auto with = [&](const char* name, const std::string& datum, const char* expected) {
-    out.push_back({name,
-                   datum +
-                       "#50=DATUM_REFERENCE_COMPARTMENT('','',#4,.F.,#97,$);\n"
-                       "#51=DATUM_SYSTEM('','',#4,.F.,(#50));\n"
-                       "#60=POSITION_TOLERANCE('','',#41,#11,(#51));\n" +
-                       zoneOf(pmiKind("POSITION")),
-                   expected});
+  const auto with = [&](const char* name, const std::string& records, const char* expected) {
+    out.push_back(inDatum(name, records, expected));
   };
-  const std::string datum = "#97=DATUM('','',#4,.F.,'D');\n";
-  const std::string usage = "#92=GEOMETRIC_ITEM_SPECIFIC_USAGE('','',#91,#900,#502);\n";
+  const std::string &datum = kDatum, &usage = kUsage;
   with("datum feature first",
        datum + usage +
            "#91=DATUM_FEATURE('','',#4,.T.);\n"
@@ -117,16 +123,22 @@ void addDatums(PmiCases& out) {
        "#91=DATUM_FEATURE('','',#904,.T.);\n" +
            usage + "#93=SHAPE_ASPECT_RELATIONSHIP('','',#91,#97);\n",
        "told and position ø0.1 | A(2) of 0 (A(2) 1)");
+}
+
+void addDatumTargets(PmiCases& out) {
+  const auto with = [&](const char* name, const std::string& records, const char* expected) {
+    out.push_back(inDatum(name, records, expected));
+  };
   const auto target = [&](const char* description, const std::string& items) {
-    return datum + fmt::format("#91=PLACED_DATUM_TARGET_FEATURE('','{}',#4,.T.,'1');\n"
-                               "#93=SHAPE_ASPECT_RELATIONSHIP('','',#91,#97);\n"
-                               "#94=PROPERTY_DEFINITION('','',#91);\n"
-                               "#95=SHAPE_REPRESENTATION_WITH_PARAMETERS('',({}),#900);\n"
-                               "#96=SHAPE_DEFINITION_REPRESENTATION(#94,#95);\n"
-                               "#86=SHAPE_ASPECT('','',#4,.T.);\n"
-                               "#87=GEOMETRIC_ITEM_SPECIFIC_USAGE('','',#86,#900,#502);\n"
-                               "#88=FEATURE_FOR_DATUM_TARGET_RELATIONSHIP('','',#86,#91);\n",
-                               description, items);
+    return kDatum + fmt::format("#91=PLACED_DATUM_TARGET_FEATURE('','{}',#4,.T.,'1');\n"
+                                "#93=SHAPE_ASPECT_RELATIONSHIP('','',#91,#97);\n"
+                                "#94=PROPERTY_DEFINITION('','',#91);\n"
+                                "#95=SHAPE_REPRESENTATION_WITH_PARAMETERS('',({}),#900);\n"
+                                "#96=SHAPE_DEFINITION_REPRESENTATION(#94,#95);\n"
+                                "#86=SHAPE_ASPECT('','',#4,.T.);\n"
+                                "#87=GEOMETRIC_ITEM_SPECIFIC_USAGE('','',#86,#900,#502);\n"
+                                "#88=FEATURE_FOR_DATUM_TARGET_RELATIONSHIP('','',#86,#91);\n",
+                                description, items);
   };
   with("target point", target("point", "#910"), "position ø0.1 | D of 0 (D 1 at 3,4,30)");
   with("target line",
@@ -153,7 +165,7 @@ void addDatums(PmiCases& out) {
            "#99=MEASURE_REPRESENTATION_ITEM('target width',LENGTH_MEASURE(2.),#1);\n",
        "told");
   with("target area",
-       datum + "#91=DATUM_TARGET('','area',#4,.T.,'1');\n" + usage +
+       kDatum + "#91=DATUM_TARGET('','area',#4,.T.,'1');\n" + kUsage +
            "#93=SHAPE_ASPECT_RELATIONSHIP('','',#91,#97);\n",
        "told");
 }
@@ -163,6 +175,7 @@ void addDatums(PmiCases& out) {
 void addAspectCases(PmiCases& out) {
   addAspects(out);
   addDatums(out);
+  addDatumTargets(out);
 }
 
 } // namespace alder::test

@@ -23,6 +23,9 @@ std::string pmiFile(const std::string& records);
 // Faces 501 and so on in the file are 0 and so on: a bore ø10, two planes 30 apart, planes and a
 // shaft as datums, a slot, a cone, a sphere, six bores ø8.
 PartModel pmiPart();
+std::vector<FaceId> pmiFacesOf(int entity);
+// The same with the tolerances of a file, as the importer would make it.
+Result<PartModel> pmiPartOf(const std::string& file);
 
 // What the readers make of a file: requirements by entity as one line, and all notes.
 struct PmiAnswer {

@@ -81,6 +81,11 @@ std::string pmiFile(const std::string& records) {
          "#45=LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(15.),#1);\n"
          "#900=(GEOMETRIC_REPRESENTATION_CONTEXT(3)GLOBAL_UNIT_ASSIGNED_CONTEXT((#1,#5))"
          "REPRESENTATION_CONTEXT('',''));\n"
+         "#990=ADVANCED_BREP_SHAPE_REPRESENTATION('',(#991),#900);\n"
+         "#991=MANIFOLD_SOLID_BREP('',#992);\n"
+         "#992=CLOSED_SHELL('',(#501,#502,#503,#504,#505,#506,#507,#508,#509,#510,#511,#512,#513,"
+         "#514,#515,#516));\n"
+         "#993=SHAPE_DEFINITION_REPRESENTATION(#4,#990);\n"
          "#914=PLANE('',#910);\n"
          "#910=AXIS2_PLACEMENT_3D('',#911,#912,#913);\n"
          "#911=CARTESIAN_POINT('',(3.,4.,30.));\n"
@@ -111,6 +116,24 @@ PartModel pmiPart() {
   for (int i = 0; i < 6; ++i)
     add(S::Cylinder, {40, -25.0 + 10 * i, 20}, up, 8, true);
   part.surfaces = recogniseSurfaces(part);
+  return part;
+}
+
+std::vector<FaceId> pmiFacesOf(int entity) {
+  return entity >= 501 && entity <= 516 ? std::vector<FaceId>{FaceId{entity - 501}}
+                                        : std::vector<FaceId>{};
+}
+
+Result<PartModel> pmiPartOf(const std::string& file) {
+  const PlainStep plain = plainStep(file);
+  const auto text = StepText::parse(plain.bytes);
+  if (!text) return pass(text.error());
+  PartModel part = pmiPart();
+  part.bytes = file;
+  part.schema = text->schema();
+  for (Face& face : part.faces)
+    face.entity = 501 + face.id.value;
+  part.pmi = readPmi(*text, pmiFacesOf, part.notes);
   return part;
 }
 
@@ -169,13 +192,7 @@ PmiAnswer pmiAnswer(const std::string& file) {
     return answer;
   }
   PartModel part = pmiPart();
-  part.pmi = readPmi(
-      *text,
-      [](int entity) {
-        return entity >= 501 && entity <= 516 ? std::vector<FaceId>{FaceId{entity - 501}}
-                                              : std::vector<FaceId>{};
-      },
-      answer.notes);
+  part.pmi = readPmi(*text, pmiFacesOf, answer.notes);
   const Specification spec = specificationFromPmi(part, answer.notes);
   for (const Requirement& r : spec.requirements)
     answer.requirements[r.entity] = line(spec, r);

@@ -79,7 +79,9 @@ bool isNeutral(const Slot& s, const std::string& value) {
   if (t == "SHAPE_REPRESENTATION" || t == "SHAPE_REPRESENTATION_WITH_PARAMETERS")
     return s.index == 0 || s.index == 2;
   if (t == "SHAPE_DIMENSION_REPRESENTATION") return s.index == 0 || s.index == 2;
-  if (t == "DESCRIPTIVE_REPRESENTATION_ITEM") return s.index == 0;
+  // Two-point size is what holds without a modifier, once is what every requirement is.
+  if (t == "DESCRIPTIVE_REPRESENTATION_ITEM")
+    return s.index == 0 || value == "'two point size'" || value == "'1x'";
   if (endsWith(t, "_REPRESENTATION_ITEM") && s.index == 0 && t != "QUALIFIED_REPRESENTATION_ITEM")
     return true;
   if (t == "REPRESENTATION_ITEM") return value.find("limit") == std::string::npos;

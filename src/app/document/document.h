@@ -153,6 +153,9 @@ class Document : public QObject {
   void readProgramFile(const QString& path);
   void judgeFile(const QString& path);
   bool exportTo(const QString& path);
+  // document_model.cpp: the model with its requirements as STEP AP242, by a job. What does not
+  // stand in it as it is here is written beside it, a line each.
+  void writeModel(const QString& path);
   // What the current run was judged to be when it was measured, where that was another figure or
   // verdict than now; nothing: it was not, or nobody knows.
   const ResultRecord* verdictThen(RequirementId requirement) const;
@@ -350,7 +353,7 @@ class Document : public QObject {
   std::optional<Vec3> lit_;
   Coverage coverage_; // beyond what is not touched: what the judge lacks
   std::shared_ptr<CoverageMemory> coverage_memory_;
-  JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_, coverage_jobs_;
+  JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_, coverage_jobs_, model_jobs_;
   std::vector<Unreached> tips_left_; // by the last qualification
   QString routing_failed_;           // why there is no way; empty: there is, or it is being made
   std::optional<ReachMap> reach_;

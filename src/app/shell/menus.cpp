@@ -8,8 +8,8 @@ const std::vector<MenuPlan>& menuPlans() {
   static const std::vector<MenuPlan> plans{
       {"File",
        {"open", "startFromTemplate", "", "save", "saveAs", "saveTemplate", "", "readProgram",
-        "writeProgram", "path", "", "report", "history", "correction", "", "readFrames",
-        "writeFrames", "", "quit"}},
+        "writeProgram", "path", "writeModel", "", "report", "history", "correction", "",
+        "readFrames", "writeFrames", "", "quit"}},
       {"Edit",
        {"undo", "redo", "", "removeRequirements", "removeSteps", "", "clearSelection", "find"}},
       {"View", {"Part",      "Bench",          "Routine",  "Rehearsal", "Verdict",    "",

@@ -125,6 +125,14 @@ void MainWindow::addStepActions() {
                                                       suggested(".dmi"), "DMIS (*.dmi)");
     if (!path.isEmpty()) document_.exportTo(path.endsWith(".dmi") ? path : path + ".dmi");
   });
+  actions_.add("writeModel", "Write STEP with requirements …", "", Desk::Part, [this] {
+    if (!document_.isOpen()) return;
+    const QString path = QFileDialog::getSaveFileName(
+        this, "Model with its requirements", suggested("-pmi.step"), "STEP AP242 (*.step *.stp)");
+    const bool ends = path.endsWith(".step", Qt::CaseInsensitive) ||
+                      path.endsWith(".stp", Qt::CaseInsensitive);
+    if (!path.isEmpty()) document_.writeModel(ends ? path : path + ".step");
+  });
   actions_.add("readProgram", "Read DMIS …", "", Desk::Routine, [this] {
     const QString path =
         QFileDialog::getOpenFileName(this, "Program of a machine", {}, "DMIS (*.dmi *.DMI)");

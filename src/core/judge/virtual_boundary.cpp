@@ -1,6 +1,7 @@
 #include "judge/virtual_boundary.h"
 
 #include "judge/material.h"
+#include "requirement/modifiers.h"
 #include <cmath>
 
 namespace alder {
@@ -31,7 +32,7 @@ bool showSurface(const NominalFeature& f, const MeasuredFeature& m) {
 bool judgedByBoundary(const Requirement& r, const NominalFeature& f, const MeasuredFeature& m) {
   if (r.material != MaterialModifier::Maximum && r.material != MaterialModifier::Least)
     return false;
-  if (!isOfSize(f) || isProfile(r.kind) || r.projected > 0) return false;
+  if (!isOfSize(f) || isProfile(r.kind) || zoneProjection(r) > 0) return false;
   if (f.ideal.type == SurfaceType::Cylinder && r.zone == Zone::Planar) return false;
   if (r.of != Extracted::Surface && !showSurface(f, m)) return false;
   return r.association == AssociateBy::Standard &&

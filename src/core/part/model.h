@@ -43,6 +43,7 @@ struct Face {
   int body = 0;
   std::array<float, 3> color{0.79f, 0.66f, 0.43f};
   std::vector<FaceId> neighbours; // share an edge, ascending
+  EntityNumber entity = 0;        // in the file; the same at each place of a component
 };
 
 // One or several faces that are one surface: joined halves, or coplanar faces.

@@ -91,8 +91,8 @@ template <class A> void field(A& a, Ideal& ideal) {
   all(a, type, point, direction, diameter, half_angle, length, hole);
 }
 template <class A> void field(A& a, Face& face) {
-  auto& [id, ideal, area, box, body, color, neighbours] = face;
-  all(a, id, ideal, area, box, body, color, neighbours);
+  auto& [id, ideal, area, box, body, color, neighbours, entity] = face;
+  all(a, id, ideal, area, box, body, color, neighbours, entity);
 }
 template <class A> void field(A& a, Surface& surface) {
   auto& [id, ideal, faces] = surface;

@@ -5,6 +5,7 @@
 #include "part/pmi/pmi_reader.h"
 #include "part/recognise.h"
 #include "part/step_text.h"
+#include "part/validation.h"
 
 #include <BRepGProp.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
@@ -18,8 +19,8 @@
 #include <STEPCAFControl_Reader.hxx>
 #include <Standard_Failure.hxx>
 #include <StepData_StepModel.hxx>
-#include <StepShape_AdvancedFace.hxx>
 #include <StepShape_ConnectedFaceSet.hxx>
+#include <StepShape_FaceSurface.hxx>
 #include <StepShape_ManifoldSolidBrep.hxx>
 #include <StepShape_ShellBasedSurfaceModel.hxx>
 #include <TDF_ChildIterator.hxx>
@@ -87,16 +88,31 @@ class Importer {
     progress.step(0.8, "Recognising surfaces");
     part_->surfaces = recogniseSurfaces(*part_);
     progress.step(0.9, "Reading tolerances");
+    indexEntities();
     part_->pmi = readPmi(
         *text, [this](int entity) { return facesOfEntity(entity); }, part_->notes);
+    compareWithFile(
+        *text, [this] { return sums(); }, part_->notes);
     numbersOfTheFile();
     return PartPtr(part_);
   }
 
  private:
+  ShapeSums sums() const {
+    GProp_GProps volume, area;
+    BRepGProp::VolumeProperties(part_->shape, volume);
+    BRepGProp::SurfaceProperties(part_->shape, area);
+    const gp_Pnt c = volume.CentreOfMass();
+    const Box3 box = part_->mesh.box();
+    return {volume.Mass(), area.Mass(), Vec3(c.X(), c.Y(), c.Z()),
+            box.isEmpty() ? 0 : box.diagonal().norm()};
+  }
+
   // As they stand in it, where they were changed for reading.
   void numbersOfTheFile() {
     const auto put = [this](EntityNumber& n) { n = plain_.original(static_cast<int>(n)); };
+    for (Face& f : part_->faces)
+      put(f.entity);
     for (PmiDatum& d : part_->pmi.datums)
       put(d.entity);
     for (PmiDimension& d : part_->pmi.dimensions)
@@ -231,7 +247,6 @@ class Importer {
   }
 
   std::vector<FaceId> facesOfEntity(int entity) {
-    if (by_entity_.empty()) indexEntities();
     const auto found = by_entity_.find(entity);
     if (found == by_entity_.end()) return {};
     for (FaceId face : found->second)
@@ -248,24 +263,27 @@ class Importer {
     const auto process = reader_.Reader().WS()->TransferReader()->TransientProcess();
     for (int i = 1; i <= model->NbEntities(); ++i) {
       const Handle(Standard_Transient) entity = model->Value(i);
-      if (!entity->IsKind(STANDARD_TYPE(StepShape_AdvancedFace)) &&
+      if (!entity->IsKind(STANDARD_TYPE(StepShape_FaceSurface)) &&
           !entity->IsKind(STANDARD_TYPE(StepShape_ConnectedFaceSet)) &&
           !entity->IsKind(STANDARD_TYPE(StepShape_ManifoldSolidBrep)) &&
           !entity->IsKind(STANDARD_TYPE(StepShape_ShellBasedSurfaceModel)))
         continue;
       const TopoDS_Shape shape = TransferBRep::ShapeResult(process, entity);
       if (shape.IsNull()) continue;
-      auto& faces = by_entity_[model->IdentLabel(entity)];
+      const int number = model->IdentLabel(entity);
+      auto& faces = by_entity_[number];
       for (TopExp_Explorer f(shape, TopAbs_FACE); f.More(); f.Next()) {
         const auto found = index_.find(f.Current().TShape().get());
         if (found == index_.end()) continue;
+        if (entity->IsKind(STANDARD_TYPE(StepShape_FaceSurface)))
+          for (FaceId face : found->second)
+            part_->faces[static_cast<std::size_t>(face.value)].entity = number;
         // A tolerance on a component that is placed several times is judged on its first place.
         if (found->second.size() > 1) placed_[found->second.front()] = found->second.size();
         faces.push_back(found->second.front());
       }
       std::sort(faces.begin(), faces.end());
     }
-    by_entity_.try_emplace(0);
   }
 
   std::string label_;

@@ -361,7 +361,8 @@ Result<StepText> StepText::parse(std::string bytes) {
     if (!n) continue;
     const int id = n->id;
     const std::string_view body = n->body;
-    result.places_[id] = {static_cast<std::size_t>(body.data() - result.bytes_.data()),
+    result.places_[id] = {static_cast<std::size_t>(statement.data() - result.bytes_.data()),
+                          static_cast<std::size_t>(body.data() - result.bytes_.data()),
                           body.size()};
     if (!body.starts_with('(') && isGeometry(body.substr(0, body.find_first_of("( \n\r"))))
       continue;
@@ -389,7 +390,27 @@ void StepText::eachInstance(const std::function<void(const StepInstance&)>& visi
 std::string_view StepText::statement(int id) const {
   const auto found = places_.find(id);
   if (found == places_.end()) return {};
-  return std::string_view(bytes_).substr(found->second.first, found->second.second);
+  return std::string_view(bytes_).substr(found->second.body, found->second.length);
+}
+
+std::pair<std::size_t, std::size_t> StepText::extent(int id) const {
+  const auto found = places_.find(id);
+  if (found == places_.end()) return {};
+  return {found->second.number, found->second.body + found->second.length + 1};
+}
+
+std::size_t StepText::end() const {
+  std::size_t end = 0;
+  for (const auto& [id, place] : places_)
+    end = std::max(end, place.body + place.length + 1);
+  return end;
+}
+
+int StepText::lastId() const {
+  int last = 0;
+  for (const auto& [id, place] : places_)
+    last = std::max(last, id);
+  return last;
 }
 
 std::optional<StepInstance> StepText::anyInstance(int id) const {
@@ -409,6 +430,13 @@ const std::vector<int>& StepText::ofType(std::string_view type) const {
   static const std::vector<int> kNone;
   const auto found = types_.find(type);
   return found == types_.end() ? kNone : found->second;
+}
+
+std::vector<std::string> StepText::typesBeginningWith(std::string_view beginning) const {
+  std::vector<std::string> result;
+  for (const auto& [type, ids] : types_)
+    if (type.starts_with(beginning)) result.push_back(type);
+  return result;
 }
 
 std::vector<std::string> StepText::typesEndingWith(std::string_view ending) const {

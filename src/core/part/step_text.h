@@ -65,19 +65,28 @@ class StepText {
   void eachInstance(const std::function<void(const StepInstance&)>& visit) const;
   bool has(int id) const { return places_.count(id) > 0; }
   std::string_view statement(int id) const; // behind its "=", as it stands
+  // Where the whole of it stands in `bytes`, from its # to behind its semicolon; empty if absent.
+  std::pair<std::size_t, std::size_t> extent(int id) const;
+  const std::string& bytes() const { return bytes_; }
+  std::size_t end() const; // behind the last of them
+  int lastId() const;      // the largest there is
   // Also of geometry, which is not kept but read again.
   std::optional<StepInstance> anyInstance(int id) const;
   // Ids of all instances that hold a record of this type, ascending.
   const std::vector<int>& ofType(std::string_view type) const;
   // Types whose name ends so, e.g. "_TOLERANCE".
   std::vector<std::string> typesEndingWith(std::string_view ending) const;
+  std::vector<std::string> typesBeginningWith(std::string_view beginning) const;
   const std::vector<int>& broken() const { return broken_; }
   const std::string& schema() const { return schema_; }
 
  private:
   std::string bytes_;
   std::vector<std::pair<int, StepInstance>> kept_;
-  std::unordered_map<int, std::pair<std::size_t, std::size_t>> places_; // from, length in bytes
+  struct Place {
+    std::size_t number = 0, body = 0, length = 0; // of the #, and of what is behind the =
+  };
+  std::unordered_map<int, Place> places_;
   std::unordered_map<int, std::size_t> index_;
   std::map<std::string, std::vector<int>, std::less<>> types_;
   std::vector<int> broken_;

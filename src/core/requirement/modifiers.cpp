@@ -62,6 +62,10 @@ double zoneMiddle(const Requirement& r) {
   return r.unequal;
 }
 
+double zoneProjection(const Requirement& r) {
+  return r.projected;
+}
+
 void setZoneBand(Requirement& r, const ZoneBand& band) {
   r.tolerance = band.upper - band.lower;
   r.unequal = (band.lower + band.upper) / 2;

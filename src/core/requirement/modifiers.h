@@ -15,6 +15,9 @@ struct ZoneBand {
 };
 ZoneBand zoneBand(const Requirement& r);
 double zoneMiddle(const Requirement& r);
+// How far beyond the primary datum's side the zone of an axis reaches (P); 0: it lies on the
+// feature.
+double zoneProjection(const Requirement& r);
 void setZoneBand(Requirement& r, const ZoneBand& band);
 
 // Behind the value in the indicator, in order: in one line of plain text ("P 5"), and as drawn.

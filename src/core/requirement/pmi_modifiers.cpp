@@ -66,4 +66,30 @@ bool takeModifier(DatumReference& d, std::string_view name) {
   return true;
 }
 
+std::vector<std::string> modifierNames(const Requirement& r) {
+  std::vector<std::string> names;
+  if (r.kind == Characteristic::Size) {
+    if (r.envelope) names.emplace_back("envelope requirement");
+    for (const auto& [known, by] : kSizes)
+      if (by == r.association) {
+        names.emplace_back(known);
+        std::replace(names.back().begin(), names.back().end(), '_', ' ');
+        break;
+      }
+  } else if (!isDimension(r.kind)) {
+    if (r.reciprocity) names.emplace_back("RECIPROCITY_REQUIREMENT");
+    if (r.separate) names.emplace_back("SEPARATE_REQUIREMENT");
+    if (r.association == AssociateBy::Tangent) names.emplace_back("TANGENT_PLANE");
+  }
+  return names;
+}
+
+std::vector<std::string> modifierNames(const DatumReference& d) {
+  std::vector<std::string> names;
+  for (const char c : d.may_fix)
+    names.push_back(std::string("DEGREE_OF_FREEDOM_CONSTRAINT_") +
+                    static_cast<char>(std::toupper(static_cast<unsigned char>(c))));
+  return names;
+}
+
 } // namespace alder

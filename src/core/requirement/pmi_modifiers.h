@@ -10,4 +10,10 @@ namespace alder {
 bool takeModifier(Requirement& requirement, std::string_view name);
 bool takeModifier(DatumReference& reference, std::string_view name);
 
+// The other way, material modifiers apart: of a size as its texts have them, "envelope
+// requirement"; of tolerances and datum references as enumerated, "SEPARATE_REQUIREMENT". What has
+// no name among them is not in it.
+std::vector<std::string> modifierNames(const Requirement& requirement);
+std::vector<std::string> modifierNames(const DatumReference& reference);
+
 } // namespace alder

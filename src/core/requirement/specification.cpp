@@ -246,6 +246,15 @@ std::vector<const Requirement*> simultaneous(const Specification& spec, const Re
   return all;
 }
 
+std::vector<const Requirement*> heldTogether(const Specification& spec, const Requirement& r) {
+  std::vector<const Requirement*> group;
+  if (r.together == 0 || isDimension(r.kind)) return group;
+  for (const Requirement& other : spec.requirements)
+    if (other.together == r.together && !isDimension(other.kind)) group.push_back(&other);
+  if (group.size() == 1) group.clear();
+  return group;
+}
+
 std::string_view sizeSymbol(AssociateBy by) {
   switch (by) {
   case AssociateBy::Standard:

@@ -256,6 +256,10 @@ std::optional<std::string> cycleIn(const Specification& spec);
 // lower segments.
 std::vector<const Requirement*> simultaneous(const Specification& spec, const Requirement& r);
 
+// Those that are marked to be held together with it, itself among them; empty where it is marked
+// and alone, or not marked.
+std::vector<const Requirement*> heldTogether(const Specification& spec, const Requirement& r);
+
 // "ø32 H7 (+0.025/0)", "position ø0.25 M | A | B | C": one line, no symbols outside Latin-1 and ø
 // ±.
 std::string describe(const Requirement& requirement);
