@@ -5,6 +5,7 @@
 #include "ratio.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"
+#include "route/router.h"
 
 namespace alder::bench {
 namespace {

@@ -5,6 +5,7 @@
 #include "part/step_import.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"
+#include "route/router.h"
 #include <cstdio>
 
 namespace {
