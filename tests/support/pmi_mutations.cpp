@@ -91,7 +91,7 @@ bool isNeutral(const Slot& s, const std::string& value) {
     return s.index == 1 || (t != "GEOMETRIC_TOLERANCE_RELATIONSHIP" && s.index == 0);
   if (endsWith(t, "DIMENSIONAL_LOCATION") || endsWith(t, "LOCATION_WITH_PATH") ||
       endsWith(t, "ANGULAR_LOCATION"))
-    return s.index == 1 || s.index == 4;
+    return s.index == 1 || s.index == 4 || value.starts_with('.'); // which angle, the value says
   // A size between two faces is a width, whether it says so or nothing.
   if (t == "DIMENSIONAL_SIZE" && s.index == 1)
     return value == "'linear distance'" || value == "'width'" || value == "'thickness'";
@@ -112,12 +112,13 @@ bool isNeutral(const Slot& s, const std::string& value) {
   return false;
 }
 
+bool isNothing(const std::string& v) {
+  return v == "$" || v == "*" || v == "()" || v == "''" || v == ".REGARDLESS_OF_FEATURE_SIZE.";
+}
+
 // Nothing said in one way or another.
 bool same(const std::string& a, const std::string& b) {
-  const auto nothing = [](const std::string& v) {
-    return v == "$" || v == "*" || v == "()" || v == ".REGARDLESS_OF_FEATURE_SIZE.";
-  };
-  return a == b || (nothing(a) && nothing(b));
+  return a == b || (isNothing(a) && isNothing(b));
 }
 
 constexpr std::array<const char*, 12> kValues{"$",
@@ -157,9 +158,17 @@ PmiMutation mutated(const PmiCase& original, Random& random) {
     }
     m.what = fmt::format("value {} of {} #{}: {} -> {}", slot.index, slot.type, slot.id, was, now);
     m.records.replace(slot.begin, slot.end - slot.begin, now);
-    // Faces may be named by a datum's feature or by the datum (#97) itself.
-    const bool by_datum = slot.type == "GEOMETRIC_ITEM_SPECIFIC_USAGE" && now == "#97";
-    m.meaning = !same(now, was) && !isNeutral(slot, was) && !by_datum;
+    // Faces may be named by a datum's feature or target, or by the datum (#97) itself.
+    const bool by_datum = now == "#97" && (slot.type == "GEOMETRIC_ITEM_SPECIFIC_USAGE" ||
+                                           slot.type == "FEATURE_FOR_DATUM_TARGET_RELATIONSHIP");
+    // #13 is of the same face as the feature of a datum target.
+    const bool same_face = slot.type == "FEATURE_FOR_DATUM_TARGET_RELATIONSHIP" && now == "#13";
+    // An angular size is one without being called so, and a distance is a straight one.
+    const std::string record = text.substr(s.begin, s.end - s.begin);
+    const bool called =
+        isNothing(now) && ((was == "'angle'" && record.find("ANGULAR_SIZE") != std::string::npos) ||
+                           was == "'linear distance'");
+    m.meaning = !same(now, was) && !isNeutral(slot, was) && !by_datum && !same_face && !called;
   } else if (kind < 0.78) { // gone
     m.what = fmt::format("#{} gone", s.id);
     m.records.erase(s.begin, s.end - s.begin);

@@ -127,6 +127,8 @@ class DimensionReader {
     if (entity.is("ANGULAR_SIZE")) {
       d.type = Type::Angle;
       selection(entity, d);
+      if (known == kSizes.end() || (known->type != Type::Angle && !d.name.empty()))
+        tell(entity.id(), "an angle named \"" + d.name + "\" is judged as that of its surface");
     } else if (known == kSizes.end()) {
       left_out_ = "of the kind \"" + d.name + "\"";
     } else {
@@ -154,6 +156,9 @@ class DimensionReader {
       left_out_ = "of a distance along a curve or path (" + d.name + ")";
     else if (angle) {
       selection(entity, d);
+      if (!d.name.empty() && d.name.find("angle") == std::string::npos &&
+          d.name.find("angular") == std::string::npos)
+        tell(entity.id(), "an angle named \"" + d.name + "\" is judged as that between its sides");
     } else if (d.name.starts_with("linear distance")) {
       const std::string ends = d.name.substr(std::string_view("linear distance").size());
       if (ends.find("inner") != std::string::npos || ends.find("outer") != std::string::npos)
