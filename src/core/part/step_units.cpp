@@ -72,4 +72,19 @@ std::optional<Measure> readMeasure(const StepText& text, int entity) {
   return {};
 }
 
+ContextUnits unitsOfContext(const StepText& text, int context) {
+  ContextUnits found;
+  const StepInstance* instance = text.instance(context);
+  const StepRecord* units = instance ? instance->find("GLOBAL_UNIT_ASSIGNED_CONTEXT") : nullptr;
+  if (!units || units->values.empty()) return found;
+  for (const StepValue& v : units->values.back().items) {
+    const auto unit = readUnit(text, v.reference);
+    int& number = unit && unit->angle ? found.angle : found.length;
+    if (!unit || !(unit->value > 0) || number != 0) continue;
+    number = v.reference;
+    (unit->angle ? found.radians : found.mm) = unit->value;
+  }
+  return found;
+}
+
 } // namespace alder

@@ -17,4 +17,12 @@ std::optional<Measure> readMeasure(const StepText& text, int entity);
 // mm or radians per unit.
 std::optional<Measure> readUnit(const StepText& text, int entity);
 
+// Of a representation's context: numbers of its first units of length and angle, 0 where it has
+// none, and what one of them is.
+struct ContextUnits {
+  int length = 0, angle = 0;
+  double mm = 1, radians = 1;
+};
+ContextUnits unitsOfContext(const StepText& text, int context);
+
 } // namespace alder

@@ -58,14 +58,6 @@ std::optional<Vec3> pointOf(const StepText& text, int id) {
   return p;
 }
 
-std::optional<double> lengthUnitOf(const StepText& text, int context) {
-  const auto* units = record(text, context, "GLOBAL_UNIT_ASSIGNED_CONTEXT");
-  if (!units || units->values.empty()) return {};
-  for (const StepValue& v : units->values.back().items)
-    if (const auto unit = readUnit(text, v.reference); unit && !unit->angle) return unit->value;
-  return {};
-}
-
 class Comparison {
  public:
   Comparison(const StepText& text, std::vector<Note>& notes)
@@ -121,9 +113,8 @@ class Comparison {
         compare(representation, "volume", *volume, read_.volume, 1e3, "cm³");
       else if (const auto area = measureOf(text_, item.reference, "AREA_MEASURE"))
         compare(representation, "area", *area, read_.area, 1e2, "cm²");
-      else if (const auto unit = lengthUnitOf(text_, r->values[2].reference))
-        if (const auto point = pointOf(text_, item.reference))
-          compareCentroid(representation, *point, *unit);
+      else if (const auto point = pointOf(text_, item.reference))
+        compareCentroid(representation, *point, unitsOfContext(text_, r->values[2].reference).mm);
     }
   }
 

@@ -84,25 +84,17 @@ PmiRecords::PmiRecords(StepEdit& edit, const StepShape& shape, const Specificati
     : edit_(edit)
     , shape_(shape)
     , spec_(spec)
-    , length_unit_(shape.lengthUnit())
-    , angle_unit_(shape.angleUnit())
-    , mm_per_unit_(shape.mmPerUnit())
-    , radians_per_unit_(shape.radiansPerUnit()) {
-  if (length_unit_ == 0) {
-    length_unit_ = edit_.add("(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))");
-    mm_per_unit_ = 1;
-  }
-  if (angle_unit_ == 0) {
-    angle_unit_ = edit_.add("(NAMED_UNIT(*)PLANE_ANGLE_UNIT()SI_UNIT($,.RADIAN.))");
-    radians_per_unit_ = 1;
-  }
+    , units_(shape.units()) {
+  if (units_.length == 0)
+    units_.length = edit_.add("(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))");
+  if (units_.angle == 0)
+    units_.angle = edit_.add("(NAMED_UNIT(*)PLANE_ANGLE_UNIT()SI_UNIT($,.RADIAN.))");
 }
 
 std::string PmiRecords::measure(double value, bool angle) const {
-  return angle
-             ? fmt::format("PLANE_ANGLE_MEASURE({}),#{}", stepReal(value / radians_per_unit_),
-                           angle_unit_)
-             : fmt::format("LENGTH_MEASURE({}),#{}", stepReal(value / mm_per_unit_), length_unit_);
+  return angle ? fmt::format("PLANE_ANGLE_MEASURE({}),#{}", stepReal(value / units_.radians),
+                             units_.angle)
+               : fmt::format("LENGTH_MEASURE({}),#{}", stepReal(value / units_.mm), units_.length);
 }
 
 int PmiRecords::measureWithUnit(double value, bool angle) {
@@ -181,7 +173,7 @@ void PmiRecords::target(const Datum& datum, int datum_entity, int feature, std::
     return fmt::format("({},{},{})", stepReal(v.x() / per), stepReal(v.y() / per),
                        stepReal(v.z() / per));
   };
-  const int point = edit_.add(fmt::format("CARTESIAN_POINT('',{})", triple(middle, mm_per_unit_)));
+  const int point = edit_.add(fmt::format("CARTESIAN_POINT('',{})", triple(middle, units_.mm)));
   const int z = edit_.add(fmt::format("DIRECTION('',{})", triple(across, 1)));
   const int x = edit_.add(fmt::format("DIRECTION('',{})", triple(along, 1)));
   std::vector<int> items{

@@ -43,8 +43,7 @@ class PmiRecords {
   const StepShape& shape_;
   const Specification& spec_;
   std::map<std::string, int> datums_;
-  int length_unit_, angle_unit_;
-  double mm_per_unit_, radians_per_unit_;
+  ContextUnits units_;
 };
 
 } // namespace alder

@@ -16,11 +16,6 @@ std::string inFile(const std::string& letter) {
   return letter.substr(0, letter.find('('));
 }
 
-bool isRequirement(const SchemaEntity& entity) {
-  return isKindOf(entity, "GEOMETRIC_TOLERANCE") || isKindOf(entity, "DIMENSIONAL_SIZE") ||
-         isKindOf(entity, "DIMENSIONAL_LOCATION");
-}
-
 std::string title(const Specification& spec, const Requirement& r) {
   return fmt::format("{} ({})", r.balloon, describe(spec, r));
 }

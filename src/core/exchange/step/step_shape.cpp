@@ -1,6 +1,5 @@
 #include "exchange/step/step_shape.h"
 
-#include "part/step_units.h"
 #include <algorithm>
 #include <array>
 #include <set>
@@ -114,20 +113,8 @@ Result<StepShape> StepShape::find(const StepText& text, const PlainStep& plain,
     const auto home = homes.find(id);
     result.faces_.push_back(home == homes.end() ? FaceHome{} : home->second);
   }
-  result.readUnits(text);
+  result.units_ = unitsOfContext(text, result.context_);
   return result;
-}
-
-void StepShape::readUnits(const StepText& text) {
-  const StepInstance* context = text.instance(context_);
-  const StepRecord* units = context ? context->find("GLOBAL_UNIT_ASSIGNED_CONTEXT") : nullptr;
-  if (!units || units->values.empty()) return;
-  for (const StepValue& v : units->values.back().items) {
-    const auto unit = readUnit(text, v.reference);
-    if (!unit || !(unit->value > 0)) continue;
-    (unit->angle ? angle_unit_ : length_unit_) = v.reference;
-    (unit->angle ? radians_per_unit_ : mm_per_unit_) = unit->value;
-  }
 }
 
 } // namespace alder

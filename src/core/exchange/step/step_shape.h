@@ -3,7 +3,7 @@
 #pragma once
 
 #include "part/model.h"
-#include "part/step_text.h"
+#include "part/step_units.h"
 
 namespace alder {
 
@@ -23,20 +23,15 @@ class StepShape {
   const FaceHome& home(FaceId face) const { return faces_[static_cast<std::size_t>(face.value)]; }
   // What stands for the part as a whole.
   const FaceHome& whole() const { return whole_; }
-  // Numbers of the units and the context of the first representation, and what they are in mm and
-  // radians; 0 where the file has none.
+  // Context of the first representation, and the units in it.
   int context() const { return context_; }
-  int lengthUnit() const { return length_unit_; }
-  int angleUnit() const { return angle_unit_; }
-  double mmPerUnit() const { return mm_per_unit_; }
-  double radiansPerUnit() const { return radians_per_unit_; }
+  const ContextUnits& units() const { return units_; }
 
  private:
-  void readUnits(const StepText& text);
   std::vector<FaceHome> faces_;
   FaceHome whole_;
-  int context_ = 0, length_unit_ = 0, angle_unit_ = 0;
-  double mm_per_unit_ = 1, radians_per_unit_ = 1;
+  int context_ = 0;
+  ContextUnits units_;
 };
 
 } // namespace alder

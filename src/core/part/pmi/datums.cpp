@@ -42,14 +42,9 @@ std::optional<PmiPlace> placeAt(const StepText& text, int axis_placement, double
 }
 
 std::optional<double> lengthUnitOf(const PmiSource& source, const PmiEntity& representation) {
-  const PmiEntity context = representation.to("context_of_items");
-  const StepRecord* units =
-      context ? context.instance()->find("GLOBAL_UNIT_ASSIGNED_CONTEXT") : nullptr;
-  if (!units || units->values.empty()) return {};
-  for (const StepValue& v : units->values.back().items)
-    if (const auto unit = readUnit(source.text(), v.reference); unit && !unit->angle)
-      return unit->value;
-  return {};
+  const ContextUnits units =
+      unitsOfContext(source.text(), representation.to("context_of_items").id());
+  return units.length == 0 ? std::nullopt : std::optional(units.mm);
 }
 
 Datums::Datums(const PmiSource& source, const Aspects& aspects, const Teller& tell)

@@ -195,6 +195,11 @@ bool isKindOf(const SchemaEntity& entity, std::string_view ancestor) {
                      [&](const SchemaEntity* s) { return isKindOf(*s, ancestor); });
 }
 
+bool isRequirement(const SchemaEntity& entity) {
+  return isKindOf(entity, "GEOMETRIC_TOLERANCE") || isKindOf(entity, "DIMENSIONAL_SIZE") ||
+         isKindOf(entity, "DIMENSIONAL_LOCATION");
+}
+
 const std::vector<std::string_view>& kindsOf(std::string_view ancestor) {
   static const std::map<std::string_view, std::vector<std::string_view>> kKinds = [] {
     std::map<std::string_view, std::vector<std::string_view>> kinds;

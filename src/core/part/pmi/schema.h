@@ -28,6 +28,7 @@ struct SchemaEntity {
 // Null: not one of these.
 const SchemaEntity* schemaEntity(std::string_view type);
 bool isKindOf(const SchemaEntity& entity, std::string_view ancestor);
+bool isRequirement(const SchemaEntity& entity); // a tolerance, a size, a distance or angle
 // All that are `ancestor` or below it, by name.
 const std::vector<std::string_view>& kindsOf(std::string_view ancestor);
 

@@ -60,7 +60,11 @@ bool isBeside(std::string_view type) {
 }
 
 bool isRequirement(const PmiEntity& e) {
-  return e.is("GEOMETRIC_TOLERANCE") || e.is("DIMENSIONAL_SIZE") || e.is("DIMENSIONAL_LOCATION");
+  return std::any_of(e.instance()->records.begin(), e.instance()->records.end(),
+                     [](const StepRecord& r) {
+                       const SchemaEntity* entity = schemaEntity(r.type);
+                       return entity && isRequirement(*entity);
+                     });
 }
 
 class Walk {
