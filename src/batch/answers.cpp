@@ -114,6 +114,23 @@ Json fitAnswer(const Association& a) {
   return json;
 }
 
+namespace {
+
+// As the model's designer saved them, with the requirements that each shows.
+Json viewsAnswer(const Plan& plan) {
+  Json views = Json::array();
+  for (const PmiView& v : plan.part->pmi.views) {
+    Json shown = Json::array();
+    for (const Requirement& r : plan.spec.requirements)
+      if (std::find(v.shows.begin(), v.shows.end(), r.entity) != v.shows.end())
+        shown.push_back(idText(r.id));
+    views.push_back({{"name", v.name}, {"requirements", shown}});
+  }
+  return views;
+}
+
+} // namespace
+
 Json draftAnswer(const Plan& plan, const Coverage& coverage) {
   Json requirements = Json::array(), features = Json::array(), notes = Json::array();
   std::size_t touches = 0;
@@ -131,8 +148,9 @@ Json draftAnswer(const Plan& plan, const Coverage& coverage) {
   Json datums = Json::array();
   for (const Datum& d : plan.spec.datums)
     datums.push_back({{"letter", d.letter}, {"features", featureIds(d.features)}});
-  return {{"name", plan.name}, {"requirements", requirements}, {"features", features},
-          {"datums", datums},  {"touches", touches},           {"notes", notes}};
+  return {{"name", plan.name},         {"requirements", requirements}, {"features", features},
+          {"datums", datums},          {"touches", touches},           {"notes", notes},
+          {"views", viewsAnswer(plan)}};
 }
 
 namespace {

@@ -15,6 +15,9 @@
 #include <XCAFDoc_Dimension.hxx>
 #include <XCAFDoc_DocumentTool.hxx>
 #include <XCAFDoc_GeomTolerance.hxx>
+#include <XCAFDoc_View.hxx>
+#include <XCAFDoc_ViewTool.hxx>
+#include <XCAFView_Object.hxx>
 #include <algorithm>
 #include <fmt/format.h>
 #include <map>
@@ -261,6 +264,32 @@ std::vector<std::string> cadWords(const Specification& spec, double mm_per_unit)
   }
   std::sort(lines.begin(), lines.end());
   return lines;
+}
+
+std::vector<CadView> cadViews(const std::string& step) {
+  Handle(TDocStd_Document) document = new TDocStd_Document("BinXCAF");
+  STEPCAFControl_Reader reader;
+  reader.SetGDTMode(true);
+  reader.SetViewMode(true);
+  std::istringstream in(step);
+  if (reader.ChangeReader().ReadStream("checked", in) != IFSelect_RetDone ||
+      !reader.Transfer(document))
+    return {};
+  TDF_LabelSequence labels;
+  XCAFDoc_DocumentTool::ViewTool(document->Main())->GetViewLabels(labels);
+  std::vector<CadView> views;
+  for (int i = 1; i <= labels.Length(); ++i) {
+    Handle(XCAFDoc_View) attribute;
+    if (!labels.Value(i).FindAttribute(XCAFDoc_View::GetID(), attribute)) continue;
+    const auto o = attribute->GetObject();
+    const gp_Dir z = o->ViewDirection(), y = o->UpDirection();
+    views.push_back({o->Name()->ToCString(),
+                     {z.X(), z.Y(), z.Z()},
+                     {y.X(), y.Y(), y.Z()},
+                     o->WindowHorizontalSize(),
+                     o->WindowVerticalSize()});
+  }
+  return views;
 }
 
 } // namespace alder::test

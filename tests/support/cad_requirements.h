@@ -15,4 +15,12 @@ std::vector<std::string> cadRequirements(const std::string& step);
 // which it looks for in a list without its type.
 std::vector<std::string> cadWords(const Specification& spec, double mm_per_unit);
 
+// Saved views as the library reads them; sizes in the file's units.
+struct CadView {
+  std::string name;
+  Vec3 towards, up;
+  double width = 0, height = 0;
+};
+std::vector<CadView> cadViews(const std::string& step);
+
 } // namespace alder::test

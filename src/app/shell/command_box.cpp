@@ -83,6 +83,12 @@ std::vector<CommandBox::Hit> CommandBox::hitsFor(const QString& typed) const {
     if (matches(text, words))
       hits.push_back({text, "requirement", [this, id = r.id] { document_.selectRequirement(id); }});
   }
+  const auto& views = document_.plan().part->pmi.views;
+  for (std::size_t i = 0; i < views.size(); ++i) {
+    const QString text = QString::fromStdString(views[i].name);
+    if (matches(text, words))
+      hits.push_back({text, "view of the model", [this, i] { emit viewWanted(i); }});
+  }
   for (const NominalFeature& f : document_.plan().spec.features) {
     const QString text = QString::fromStdString(f.name);
     if (matches(text, words))

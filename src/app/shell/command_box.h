@@ -1,4 +1,4 @@
-// One box that finds every action, requirement, feature and step by any part of its name.
+// One box that finds every action, requirement, view, feature and step by any part of its name.
 #pragma once
 
 #include "document/document.h"
@@ -14,6 +14,9 @@ class CommandBox : public QLineEdit {
  public:
   CommandBox(Document& document, const Actions& actions, QWidget* parent = nullptr);
   QListWidget& results() { return *results_; }
+
+ signals:
+  void viewWanted(std::size_t view) const; // of the model, by its place there
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;

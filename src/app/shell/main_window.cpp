@@ -126,6 +126,7 @@ void MainWindow::buildTopBar() {
   }
   bar->addStretch(1);
   command_box_ = new CommandBox(document_, actions_, top_bar_);
+  connect(command_box_, &CommandBox::viewWanted, this, &MainWindow::showView);
   command_box_->setFixedWidth(270);
   bar->addWidget(command_box_);
 }

@@ -66,6 +66,8 @@ class MainWindow : public QMainWindow {
   bool menuWanted() const;
   void rememberRecent();
   void fillRecent();
+  void fillViews();
+  void showView(std::size_t view); // of the model; behind the last comes the whole part
   void showHelp();
   QWidget* buildOffer(); // of work that a crash left behind
   void offerLeftWork();
@@ -100,6 +102,7 @@ class MainWindow : public QMainWindow {
   Timeline* timeline_ = nullptr;
   HelpPane* help_ = nullptr;
   QMenu* recent_ = nullptr;
+  QMenu* views_ = nullptr;
   QWidget* offer_ = nullptr;
   QLabel* offer_words_ = nullptr;
   std::optional<LeftWork> left_; // that is offered

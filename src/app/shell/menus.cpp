@@ -7,15 +7,32 @@ namespace alder::app {
 const std::vector<MenuPlan>& menuPlans() {
   static const std::vector<MenuPlan> plans{
       {"File",
-       {"open", "startFromTemplate", "", "save", "saveAs", "saveTemplate", "", "readProgram",
-        "writeProgram", "path", "writeModel", "", "report", "history", "correction", "",
-        "readFrames", "writeFrames", "", "quit"}},
+       {"open",
+        "startFromTemplate",
+        "",
+        "save",
+        "saveAs",
+        "saveTemplate",
+        "",
+        "readProgram",
+        "writeProgram",
+        "path",
+        "writeModel",
+        "",
+        "report",
+        "history",
+        "correction",
+        "",
+        "readFrames",
+        "writeFrames",
+        "",
+        "quit"}},
       {"Edit",
        {"undo", "redo", "", "removeRequirements", "removeSteps", "", "clearSelection", "find"}},
-      {"View", {"Part",      "Bench",          "Routine",  "Rehearsal", "Verdict",    "",
-                "fitStage",  "frameSelection", "follow",   "",          "viewIso",    "viewTop",
-                "viewFront", "viewRight",      "viewBack", "viewLeft",  "viewBottom", "",
-                "stepList",  "fitTimeline",    "",         "menuBar"}},
+      {"View", {"Part",      "Bench",          "Routine",     "Rehearsal", "Verdict",    "",
+                "fitStage",  "frameSelection", "follow",      "",          "viewIso",    "viewTop",
+                "viewFront", "viewRight",      "viewBack",    "viewLeft",  "viewBottom", "nextView",
+                "",          "stepList",       "fitTimeline", "",          "menuBar"}},
       {"Part",
        {"nextUncovered", "pickLargest", "addFirst", "measureFaces", "", "construct", "addValue"}},
       {"Bench", {"bench", "quarterTurn", "", "qualify"}},
@@ -60,7 +77,7 @@ const std::vector<MenuPlan>& menuPlans() {
   return plans;
 }
 
-void fillMenuBar(QMenuBar& bar, const Actions& actions, QMenu* recent) {
+void fillMenuBar(QMenuBar& bar, const Actions& actions, const std::map<QString, QMenu*>& below) {
   for (const MenuPlan& plan : menuPlans()) {
     QMenu* menu = bar.addMenu(plan.title);
     menu->setObjectName(QString("menu") + plan.title);
@@ -71,7 +88,7 @@ void fillMenuBar(QMenuBar& bar, const Actions& actions, QMenu* recent) {
         continue;
       }
       if (QAction* action = actions.find(id)) menu->addAction(action);
-      if (std::string_view(id) == "open") menu->addMenu(recent);
+      if (const auto found = below.find(id); found != below.end()) menu->addMenu(found->second);
     }
   }
 }

@@ -4,6 +4,7 @@
 #include "shell/actions.h"
 #include <QMenu>
 #include <QMenuBar>
+#include <map>
 
 namespace alder::app {
 
@@ -13,7 +14,7 @@ struct MenuPlan {
 };
 const std::vector<MenuPlan>& menuPlans();
 
-// `recent` is put behind Open.
-void fillMenuBar(QMenuBar& bar, const Actions& actions, QMenu* recent);
+// Each menu of `below` is put behind the action of that name.
+void fillMenuBar(QMenuBar& bar, const Actions& actions, const std::map<QString, QMenu*>& below);
 
 } // namespace alder::app

@@ -129,8 +129,8 @@ void MainWindow::addStepActions() {
     if (!document_.isOpen()) return;
     const QString path = QFileDialog::getSaveFileName(
         this, "Model with its requirements", suggested("-pmi.step"), "STEP AP242 (*.step *.stp)");
-    const bool ends = path.endsWith(".step", Qt::CaseInsensitive) ||
-                      path.endsWith(".stp", Qt::CaseInsensitive);
+    const bool ends =
+        path.endsWith(".step", Qt::CaseInsensitive) || path.endsWith(".stp", Qt::CaseInsensitive);
     if (!path.isEmpty()) document_.writeModel(ends ? path : path + ".step");
   });
   actions_.add("readProgram", "Read DMIS …", "", Desk::Routine, [this] {
@@ -254,8 +254,7 @@ void MainWindow::addViewActions() {
           bottom_->currentWidget() == steps_ ? static_cast<QWidget*>(timeline_) : steps_);
   });
   actions_.add("fitTimeline", "Fit the timeline", "F", nullopt, [this] { timeline_->fit(); });
-  actions_.add("fitStage", "See the whole part", "Ctrl+0", nullopt,
-               [this] { stage_->view().fitAll(); });
+  actions_.add("fitStage", "See the whole part", "Ctrl+0", nullopt, [this] { stage_->seeAll(); });
   actions_.add("frameSelection", "Look at the selection", "Ctrl+E", nullopt,
                [this] { stage_->frameSelection(); });
   const std::tuple<const char*, const char*, const char*, Standard> views[]{
@@ -268,7 +267,11 @@ void MainWindow::addViewActions() {
       {"viewBottom", "Look from below", "Ctrl+7", Standard::Bottom}};
   for (const auto& [id, text, key, direction] : views)
     actions_.add(id, text, key, nullopt,
-                 [this, direction = direction] { stage_->view().look(direction); });
+                 [this, direction = direction] { stage_->look(direction); });
+  actions_.add("nextView", "Next view of the model", "Ctrl+8", nullopt, [this] {
+    const auto shown = stage_->shownView();
+    showView(shown ? *shown + 1 : 0);
+  });
   actions_.add("clearSelection", "Select nothing", "Ctrl+Shift+A", nullopt,
                [this] { document_.clearSelection(); });
   actions_.add("quit", "Quit", "Ctrl+Q", nullopt, [this] { close(); });

@@ -17,7 +17,10 @@ void MainWindow::buildMenuBar() {
   recent_ = new QMenu("Open recent", this);
   recent_->setObjectName("menuRecent");
   connect(recent_, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
-  fillMenuBar(*menuBar(), actions_, recent_);
+  views_ = new QMenu("Views of the model", this);
+  views_->setObjectName("menuViews");
+  connect(views_, &QMenu::aboutToShow, this, &MainWindow::fillViews);
+  fillMenuBar(*menuBar(), actions_, {{"open", recent_}, {"nextView", views_}});
   menuBar()->setFont(theme_.text(9.5));
   menuBar()->setVisible(menuWanted());
   // No letters of the menus: Alt with a letter belongs to actions. F10 opens the first.
@@ -50,6 +53,40 @@ void MainWindow::fillRecent() {
       if (mayDiscard()) document_.open(file);
     })->setToolTip(file);
   if (recent_->isEmpty()) recent_->addAction("Nothing was saved or opened yet")->setEnabled(false);
+}
+
+void MainWindow::fillViews() {
+  views_->clear();
+  if (document_.isOpen()) {
+    const auto& views = document_.plan().part->pmi.views;
+    for (std::size_t i = 0; i < views.size(); ++i) {
+      QAction* action = 
+          views_->addAction(QString::fromStdString(views[i].name), this, [this, i] { showView(i); });
+      action->setCheckable(true);
+      action->setChecked(stage_->shownView() == i);
+    }
+  }
+  if (views_->isEmpty()) views_->addAction("The model has no saved views")->setEnabled(false);
+}
+
+void MainWindow::showView(std::size_t view) {
+  if (!document_.isOpen()) return;
+  const auto& views = document_.plan().part->pmi.views;
+  if (views.empty()) return showMessage("The model has no saved views.", false);
+  if (view >= views.size()) {
+    stage_->look(OcctView::Standard::Iso);
+    return showMessage("The whole part.", false);
+  }
+  stage_->showView(view);
+  const auto count = stage_->requirementsOfView().size();
+  showMessage(QString("View %1 of %2: %3, %4 requirement%5%6")
+                  .arg(view + 1)
+                  .arg(views.size())
+                  .arg(QString::fromStdString(views[view].name))
+                  .arg(count)
+                  .arg(count == 1 ? "" : "s")
+                  .arg(views[view].cut ? "; its section planes are not drawn" : ""),
+              false);
 }
 
 // The page of the manual on the region with the keyboard, else on the desk.

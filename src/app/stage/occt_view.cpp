@@ -46,8 +46,9 @@ OcctView::OcctView(QWidget* parent)
                "through XWayland).";
   }
   if (QOpenGLContext probe; missing_.isEmpty() && !probe.create())
-    missing_ = "The picture needs OpenGL through GLX, which this display does not offer. Install the "
-               "OpenGL driver (libgl1-mesa-dri draws without a graphics card).";
+    missing_ =
+        "The picture needs OpenGL through GLX, which this display does not offer. Install the "
+        "OpenGL driver (libgl1-mesa-dri draws without a graphics card).";
   const Handle(OpenGl_GraphicDriver) driver = new OpenGl_GraphicDriver(display, false);
   driver->ChangeOptions().buffersNoSwap = true;
   driver->ChangeOptions().buffersOpaqueAlpha = true;
@@ -67,8 +68,9 @@ OcctView::OcctView(QWidget* parent)
   constexpr int kLongEnough = 3000; // ms after it is first seen
   QTimer::singleShot(kLongEnough, this, [this] {
     if (ready_ || !isVisible() || !missing_.isEmpty()) return;
-    missing_ = "The platform that the program runs on draws no OpenGL, so that there is no picture. "
-               "Start it on an X display.";
+    missing_ =
+        "The platform that the program runs on draws no OpenGL, so that there is no picture. "
+        "Start it on an X display.";
     emit cameraChanged();
   });
 }
@@ -111,8 +113,9 @@ void OcctView::initializeGL() {
   } catch (const Standard_Failure&) {
   }
   if (!has_glx) {
-    missing_ = "The picture needs OpenGL through GLX, which this display does not offer. Install the "
-               "OpenGL driver (libgl1-mesa-dri draws without a graphics card).";
+    missing_ =
+        "The picture needs OpenGL through GLX, which this display does not offer. Install the "
+        "OpenGL driver (libgl1-mesa-dri draws without a graphics card).";
     emit cameraChanged();
     return;
   }
@@ -209,6 +212,22 @@ void OcctView::look(Standard direction) {
       V3d_TypeOfOrientation_Zup_Bottom};
   view_->SetProj(kDirections[static_cast<int>(direction)]);
   fitAll();
+}
+
+void OcctView::look(const gp_Pnt& centre, const gp_Dir& towards, const gp_Dir& up, double width,
+                    double height) {
+  if (!ready_) return;
+  const Handle(Graphic3d_Camera) camera = view_->Camera();
+  const double distance = camera->Distance();
+  camera->SetEyeAndCenter(centre.Translated(distance * gp_Vec(towards)), centre);
+  camera->SetUp(up);
+  if (!(width > 0) || !(height > 0)) return fitAll();
+  // the scale is the shorter side of the picture
+  const double aspect = camera->Aspect();
+  camera->SetScale(aspect > 1 ? std::max(height, width / aspect)
+                              : std::max(width, height * aspect));
+  emit cameraChanged();
+  redraw();
 }
 
 QPoint OcctView::pixels(const QPointF& at) const {

@@ -31,12 +31,18 @@ class OcctView : public QOpenGLWidget {
   QPointF project(double x, double y, double z) const; // widget coordinates
   bool ready() const { return ready_; }
   // Known at once where no context can be made; the widget then must not go into a window.
-  QString missing() const { return missing_; } // why there is no picture; empty: there is, or will be
+  QString missing() const {
+    return missing_;
+  } // why there is no picture; empty: there is, or will be
 
   void setHome(const Bnd_Box& box); // what fitAll shows
   void fitAll();
   enum class Standard { Iso, Front, Back, Left, Right, Top, Bottom };
   void look(Standard direction);
+  // Against `towards`; a window of this size, mm, is all in the picture. No size: what fitAll
+  // shows.
+  void look(const gp_Pnt& centre, const gp_Dir& towards, const gp_Dir& up, double width,
+            double height);
   void redraw(); // schedules a paint with the scene redrawn
 
  signals:

@@ -19,6 +19,7 @@ StageOverlay::StageOverlay(Stage& stage, Document& document, const Theme& theme)
 void StageOverlay::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
+  callouts_.clear();
   if (const QString missing = stage_.view().missing(); !missing.isEmpty()) {
     p.fillRect(rect(), theme_.color("paper"));
     p.setPen(theme_.color("outside"));
@@ -33,7 +34,7 @@ void StageOverlay::paintEvent(QPaintEvent*) {
     paintScale(p);
     paintResults(p);
   } else {
-    paintCallout(p);
+    paintCallouts(p);
   }
   paintLit(p);
   paintCaptions(p);
@@ -164,26 +165,65 @@ void StageOverlay::paintAxes(QPainter& p) const {
   }
 }
 
-void StageOverlay::paintCallout(QPainter& p) const {
+// Of the selected requirement, which comes first, and of the saved view that is shown.
+void StageOverlay::paintCallouts(QPainter& p) {
   const auto& selection = document_.selection();
-  if (!selection.requirement || selection.features.empty()) return;
   const Specification& spec = document_.plan().spec;
-  const Requirement r = spec.withStandard(spec.requirement(*selection.requirement));
-  const QPointF anchor = stage_.project(stage_.anchorOf(selection.features.front()));
+  if (selection.requirement && !selection.features.empty())
+    placeCallout(p, spec.withStandard(spec.requirement(*selection.requirement)));
+  for (RequirementId id : stage_.requirementsOfView())
+    if (id != selection.requirement) placeCallout(p, spec.withStandard(spec.requirement(id)));
+  for (const auto& [box, id] : callouts_) // over all leaders
+    paintCallout(p, box, spec.withStandard(spec.requirement(id)));
+}
+
+void StageOverlay::placeCallout(QPainter& p, const Requirement& r) {
+  const bool selected = document_.selection().requirement == r.id;
+  const FeatureId feature = selected ? document_.selection().features.front() : r.features.front();
+  const QPointF anchor = stage_.project(stage_.anchorOf(feature));
   // measured first, so that the box can hold it
   QPixmap scratch(1, 1);
   QPainter probe(&scratch);
-  const double w = drawCallout(probe, theme_, {0, 0}, r, 22) + 46;
+  const QSizeF size(drawCallout(probe, theme_, {0, 0}, r, 22) + 46, 36);
   probe.end();
-  const double x = std::clamp(anchor.x() + 70, 16.0, std::max(16.0, width() - w - 16));
-  const double y = std::clamp(anchor.y() + 90, 60.0, height() - 46.0);
+  QRectF box({anchor.x() + 66, anchor.y() + 72}, size);
+  if (const auto drawn = stage_.calloutOf(r)) {
+    box.moveCenter(stage_.project(*drawn));
+    if (!selected && !box.intersects(rect())) return;
+  }
+  const auto inside = [&] {
+    box.moveLeft(std::clamp(box.left(), 12.0, std::max(12.0, width() - size.width() - 20)));
+    box.moveTop(std::clamp(box.top(), 42.0, std::max(42.0, height() - 64.0)));
+  };
+  inside();
+  const double step = 40 * (box.center().y() < height() / 2.0 ? 1 : -1);
+  for (int tries = 0; tries < 12; ++tries) {
+    if (std::none_of(callouts_.begin(), callouts_.end(),
+                     [&](const auto& other) { return other.first.intersects(box); }))
+      break;
+    box.translate(0, step);
+  }
+  inside();
+  callouts_.emplace_back(box, r.id);
   p.setPen(QPen(theme_.color("ink"), 1));
-  p.drawLine(anchor, QPointF(x + 8, y));
+  const QPointF end(anchor.x() < box.center().x() ? box.left() : box.right(), box.center().y());
+  p.drawLine(anchor, end);
   p.setBrush(theme_.color("ink"));
   p.drawEllipse(anchor, 2.5, 2.5);
-  chip(p, QRectF(x - 4, y - 18, w, 36), theme_.color("line"));
-  theme_.drawBalloon(p, {x + 13, y}, 11, r.balloon, theme_.color("accent"));
-  drawCallout(p, theme_, {x + 32, y}, r, 22);
+}
+
+void StageOverlay::paintCallout(QPainter& p, const QRectF& box, const Requirement& r) const {
+  const bool selected = document_.selection().requirement == r.id;
+  chip(p, box, theme_.color(selected ? "accent" : "line"));
+  const QPointF middle(box.left(), box.center().y());
+  theme_.drawBalloon(p, middle + QPointF(17, 0), 11, r.balloon, theme_.color("accent"));
+  drawCallout(p, theme_, middle + QPointF(36, 0), r, 22);
+}
+
+std::optional<RequirementId> StageOverlay::requirementAt(const QPointF& at) const {
+  for (const auto& [box, id] : callouts_)
+    if (box.contains(at)) return id;
+  return {};
 }
 
 // One chip a feature of the selected requirement, beside the feature.

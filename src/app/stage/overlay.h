@@ -8,6 +8,8 @@ namespace alder::app {
 class StageOverlay : public QWidget {
  public:
   StageOverlay(Stage& stage, Document& document, const Theme& theme);
+  // Whose callout is drawn there.
+  std::optional<RequirementId> requirementAt(const QPointF& at) const;
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -15,7 +17,10 @@ class StageOverlay : public QWidget {
  private:
   void paintCaptions(QPainter& painter) const;
   void paintAxes(QPainter& painter) const;
-  void paintCallout(QPainter& painter) const;
+  void paintCallouts(QPainter& painter);
+  // Finds its place among those that have theirs, and draws its leader.
+  void placeCallout(QPainter& painter, const Requirement& requirement);
+  void paintCallout(QPainter& painter, const QRectF& box, const Requirement& requirement) const;
   void paintResults(QPainter& painter) const;
   void paintScale(QPainter& painter) const;
   void paintLit(QPainter& painter) const;
@@ -26,6 +31,7 @@ class StageOverlay : public QWidget {
   Stage& stage_;
   Document& document_;
   const Theme& theme_;
+  std::vector<std::pair<QRectF, RequirementId>> callouts_; // as painted last
 };
 
 } // namespace alder::app

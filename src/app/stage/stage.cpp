@@ -153,6 +153,7 @@ void Stage::rebuildPart() {
   const Handle(Prs3d_Drawer) hover = context->HighlightStyle(Prs3d_TypeOfHighlight_LocalDynamic);
   hover->SetColor(occtColor(theme_.color("accent")));
   fit_pending_ = true;
+  shown_view_.reset();
   rebuildScene();
 }
 
@@ -482,6 +483,8 @@ std::optional<FeatureId> Stage::featureOf(FaceId face) const {
 
 void Stage::pick(const QPoint& at, bool add) {
   if (!document_.isOpen() || !view_->ready()) return;
+  if (const auto requirement = overlay_->requirementAt(QPointF(at) / devicePixelRatioF()))
+    return document_.selectRequirement(*requirement);
   if (desk_ == Desk::Bench)
     if (const auto body = fixtureAt(at)) return document_.setBenchFocus({-1, *body});
   const FaceId face = faceAt(at);

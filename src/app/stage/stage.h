@@ -23,6 +23,15 @@ class Stage : public QWidget {
   void setCalm(bool calm); // without the way: for who runs the routine
   Desk desk() const { return desk_; }
   OcctView& view() { return *view_; }
+  void look(OcctView::Standard direction);
+  void seeAll();
+  // A view that the model's designer saved, by its place in the model, with its callouts; until
+  // another look is taken.
+  void showView(std::size_t view);
+  std::optional<std::size_t> shownView() const { return shown_view_; }
+  std::vector<RequirementId> requirementsOfView() const;
+  // Where the designer drew a requirement, machine frame.
+  std::optional<Vec3> calloutOf(const Requirement& requirement) const;
   void frameSelection(); // moves the camera so that the selected features fill the picture
   // Keeps the ball in the middle of the picture.
   void setFollowing(bool following);
@@ -88,6 +97,7 @@ class Stage : public QWidget {
   std::string tool_bench_; // as it was when the tool was made
   bool fit_pending_ = false;
   int shown_state_ = 0; // of the fixture
+  std::optional<std::size_t> shown_view_;
 };
 
 } // namespace alder::app

@@ -134,9 +134,17 @@ template <class A> void field(A& a, PmiTolerance& t) {
   all(a, entity, name, type, magnitude, zone, material, modifiers, unequal, projected,
       projected_from, maximum, unit_size, datums, faces, all_over, upper_segment, together);
 }
+template <class A> void field(A& a, PmiCallout& c) {
+  auto& [of, at] = c;
+  all(a, of, at);
+}
+template <class A> void field(A& a, PmiView& v) {
+  auto& [entity, name, corner, right, up, towards, width, height, eye, cut, shows] = v;
+  all(a, entity, name, corner, right, up, towards, width, height, eye, cut, shows);
+}
 template <class A> void field(A& a, Pmi& pmi) {
-  auto& [datums, dimensions, tolerances] = pmi;
-  all(a, datums, dimensions, tolerances);
+  auto& [datums, dimensions, tolerances, callouts, views] = pmi;
+  all(a, datums, dimensions, tolerances, callouts, views);
 }
 // The file's bytes stay with who has them; shapes are kept apart, see shapeBytes.
 template <class A> void field(A& a, PartModel& part) {

@@ -121,6 +121,13 @@ class Importer {
       put(t.entity);
       put(t.upper_segment);
     }
+    for (PmiCallout& c : part_->pmi.callouts)
+      put(c.of);
+    for (PmiView& v : part_->pmi.views) {
+      put(v.entity);
+      for (EntityNumber& shown : v.shows)
+        put(shown);
+    }
     for (Note& n : part_->notes) {
       put(n.entity);
       for (EntityNumber& on : n.on)
@@ -134,6 +141,7 @@ class Importer {
     reader_.SetNameMode(true);
     reader_.SetGDTMode(false);
     reader_.SetLayerMode(false);
+    reader_.SetViewMode(false);
     if (reader_.ChangeReader().ReadStream(label_.c_str(), in) != IFSelect_RetDone)
       return fail("{}: the STEP data cannot be read; export it again from the CAD system.", label_);
     document_ = new TDocStd_Document("BinXCAF");

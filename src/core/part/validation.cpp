@@ -1,5 +1,6 @@
 #include "part/validation.h"
 
+#include "part/step_place.h"
 #include "part/step_units.h"
 #include <algorithm>
 #include <cmath>
@@ -46,16 +47,6 @@ std::optional<double> measureOf(const StepText& text, int id, std::string_view m
         return v.items.front().number * *unit;
     }
   return {};
-}
-
-std::optional<Vec3> pointOf(const StepText& text, int id) {
-  const auto instance = text.anyInstance(id);
-  const StepRecord* r = instance ? instance->find("CARTESIAN_POINT") : nullptr;
-  if (!r || r->values.size() < 2 || r->values[1].items.size() != 3) return {};
-  Vec3 p;
-  for (int k = 0; k < 3; ++k)
-    p[k] = r->values[1].items[static_cast<std::size_t>(k)].number;
-  return p;
 }
 
 class Comparison {
@@ -113,7 +104,7 @@ class Comparison {
         compare(representation, "volume", *volume, read_.volume, 1e3, "cm³");
       else if (const auto area = measureOf(text_, item.reference, "AREA_MEASURE"))
         compare(representation, "area", *area, read_.area, 1e2, "cm²");
-      else if (const auto point = pointOf(text_, item.reference))
+      else if (const auto point = pointAt(text_, item.reference))
         compareCentroid(representation, *point, unitsOfContext(text_, r->values[2].reference).mm);
     }
   }

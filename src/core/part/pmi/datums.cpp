@@ -1,45 +1,10 @@
 #include "part/pmi/datums.h"
 
 #include "part/pmi/modifiers.h"
+#include "part/step_place.h"
 #include <algorithm>
 
 namespace alder {
-namespace {
-
-std::optional<Vec3> vectorAt(const StepText& text, int id, const char* type) {
-  const auto instance = text.anyInstance(id);
-  const StepRecord* r = instance ? instance->find(type) : nullptr;
-  if (!r || r->values.size() < 2 || r->values[1].items.size() != 3) return {};
-  Vec3 v;
-  for (int k = 0; k < 3; ++k) {
-    const StepValue& c = r->values[1].items[static_cast<std::size_t>(k)];
-    if (c.kind != StepValue::Kind::Number) return {};
-    v[k] = c.number;
-  }
-  return v;
-}
-
-} // namespace
-
-std::optional<PmiPlace> placeAt(const StepText& text, int axis_placement, double mm_per_unit) {
-  const auto instance = text.anyInstance(axis_placement);
-  const StepRecord* r = instance ? instance->find("AXIS2_PLACEMENT_3D") : nullptr;
-  if (!r || r->values.size() < 2) return {};
-  const auto origin = vectorAt(text, r->values[1].reference, "CARTESIAN_POINT");
-  if (!origin) return {};
-  PmiPlace place;
-  place.origin = *origin * mm_per_unit;
-  const auto direction = [&](std::size_t i) -> std::optional<Vec3> {
-    if (i >= r->values.size() || !r->values[i].isReference()) return {};
-    return vectorAt(text, r->values[i].reference, "DIRECTION");
-  };
-  if (const auto z = direction(2); z && z->norm() > 0) place.z = z->normalized();
-  Vec3 x = direction(3).value_or(Vec3::UnitX());
-  x -= x.dot(place.z) * place.z;
-  if (x.norm() < 1e-9) x = place.z.unitOrthogonal();
-  place.x = x.normalized();
-  return place;
-}
 
 std::optional<double> lengthUnitOf(const PmiSource& source, const PmiEntity& representation) {
   const ContextUnits units =
@@ -104,7 +69,7 @@ void Datums::readTarget(const PmiEntity& entity, PmiDatum& datum, const Teller& 
     const auto faces = aspects_.faces(feature, tell);
     datum.faces.insert(datum.faces.end(), faces.begin(), faces.end());
   }
-  std::optional<PmiPlace> place;
+  std::optional<StepPlace> place;
   double length = 0, width = 0, diameter = 0;
   for (const PmiEntity& representation : aspects_.representationsOf(entity)) {
     const auto unit = lengthUnitOf(source_, representation);

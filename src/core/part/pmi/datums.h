@@ -32,11 +32,6 @@ class Datums {
   std::map<std::string, int> parts_;   // of the shape on which a letter stands
 };
 
-// A place of the geometry, mm; nothing where the instance is none.
-struct PmiPlace {
-  Vec3 origin = Vec3::Zero(), x = Vec3::UnitX(), z = Vec3::UnitZ();
-};
-std::optional<PmiPlace> placeAt(const StepText& text, int axis_placement, double mm_per_unit);
 // mm per unit of length in a representation; nothing where it does not say.
 std::optional<double> lengthUnitOf(const PmiSource& source, const PmiEntity& representation);
 

@@ -15,48 +15,82 @@ std::string nameOf(const StepInstance& i) {
              : std::string();
 }
 
+// Whatever a record names, in lists too.
+void addReferences(const StepInstance& instance, std::set<int>& to) {
+  for (const StepRecord& r : instance.records)
+    for (const StepValue& v : r.values) {
+      if (v.isReference()) to.insert(v.reference);
+      for (const StepValue& item : v.items)
+        if (item.isReference()) to.insert(item.reference);
+    }
+}
+
+struct Meaning {
+  int definition = 0, model = 0;
+  std::set<int> named; // all that the association names
+};
+
+// ITEM_IDENTIFIED_REPRESENTATION_USAGE(name, description, definition, representation, items)
+std::vector<Meaning> meanings(const StepText& text) {
+  std::vector<Meaning> all;
+  for (const char* type :
+       {"DRAUGHTING_MODEL_ITEM_ASSOCIATION", "DRAUGHTING_MODEL_ITEM_ASSOCIATION_WITH_PLACEHOLDER"})
+    for (int id : text.ofType(type)) {
+      const StepInstance& instance = *text.instance(id);
+      const StepRecord* r = instance.find("ITEM_IDENTIFIED_REPRESENTATION_USAGE");
+      if (!r) r = instance.find(type);
+      Meaning m;
+      if (r->values.size() > 2) m.definition = r->values[2].reference;
+      if (r->values.size() > 3) m.model = r->values[3].reference;
+      addReferences(instance, m.named);
+      all.push_back(std::move(m));
+    }
+  return all;
+}
+
 } // namespace
 
-// A DRAUGHTING_CALLOUT gathers what belongs to one annotation; a
-// DRAUGHTING_MODEL_ITEM_ASSOCIATION ties it, or one of its parts, to what it means.
-void tellDrawnOnly(const PmiSource& source, const Teller& tell) {
-  const StepText& text = source.text();
-  std::map<int, std::set<int>> parts; // of each annotation, itself among them
+std::vector<Drawn> drawnAnnotations(const StepText& text) {
+  std::map<int, Drawn> all;
   std::set<int> gathered;
   for (int id : text.ofType("DRAUGHTING_CALLOUT")) {
-    parts[id].insert(id);
-    for (const StepRecord& r : text.instance(id)->records)
-      for (const StepValue& v : r.values)
-        for (const StepValue& item : v.items)
-          if (item.isReference()) {
-            parts[id].insert(item.reference);
-            gathered.insert(item.reference);
-          }
+    Drawn& d = all[id];
+    addReferences(*text.instance(id), d.parts);
+    gathered.insert(d.parts.begin(), d.parts.end());
   }
   // ANNOTATION_CURVE_OCCURRENCE, TESSELLATED_ANNOTATION_OCCURRENCE and their like.
   for (const std::string& type : text.typesEndingWith("OCCURRENCE"))
     if (type.find("ANNOTATION") != std::string::npos)
       for (int id : text.ofType(type))
-        if (gathered.count(id) == 0) parts[id].insert(id);
-  if (parts.empty()) return;
-
-  std::set<int> meant;
-  for (const char* type :
-       {"DRAUGHTING_MODEL_ITEM_ASSOCIATION", "DRAUGHTING_MODEL_ITEM_ASSOCIATION_WITH_PLACEHOLDER"})
-    for (int id : text.ofType(type))
-      for (const StepRecord& r : text.instance(id)->records)
-        for (const StepValue& v : r.values) {
-          if (v.isReference()) meant.insert(v.reference);
-          for (const StepValue& item : v.items)
-            if (item.isReference()) meant.insert(item.reference);
+        if (gathered.count(id) == 0 && !text.instance(id)->is("ANNOTATION_PLANE")) all[id];
+  std::map<int, std::vector<Drawn*>> of_part;
+  for (auto& [id, d] : all) {
+    d.id = id;
+    d.parts.insert(id);
+    for (int part : d.parts)
+      of_part[part].push_back(&d);
+  }
+  for (const Meaning& m : meanings(text))
+    for (int named : m.named)
+      if (const auto found = of_part.find(named); found != of_part.end())
+        for (Drawn* d : found->second) {
+          if (std::count(d->means.begin(), d->means.end(), m.definition) == 0)
+            d->means.push_back(m.definition);
+          d->model = m.model;
         }
+  std::vector<Drawn> list;
+  for (auto& [id, d] : all)
+    list.push_back(std::move(d));
+  return list;
+}
+
+void tellDrawnOnly(const std::vector<Drawn>& drawn, const StepText& text, const Teller& tell) {
   std::size_t count = 0, named = 0;
   std::string names;
-  for (const auto& [id, items] : parts) {
-    if (std::any_of(items.begin(), items.end(), [&](int i) { return meant.count(i) > 0; }))
-      continue;
+  for (const Drawn& d : drawn) {
+    if (!d.means.empty()) continue;
     ++count;
-    const std::string name = nameOf(*text.instance(id));
+    const std::string name = nameOf(*text.instance(d.id));
     if (name.empty() || ++named > kMostNamed) continue;
     names += (names.empty() ? ": " : ", ") + name;
   }

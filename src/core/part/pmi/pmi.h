@@ -94,10 +94,30 @@ struct PmiTolerance {
   int together = 0;               // simultaneous with those of the same number, 0: as the standard
 };
 
+// Where the designer drew a tolerance or dimension: the middle of its text or frame.
+struct PmiCallout {
+  EntityNumber of = 0;
+  Vec3 at = Vec3::Zero();
+};
+
+// A view that the designer saved: a window in space, looked at against `towards`, the eye's side.
+struct PmiView {
+  EntityNumber entity = 0; // the camera
+  std::string name;
+  Vec3 corner = Vec3::Zero(); // of the window, lower left
+  Vec3 right = Vec3::UnitX(), up = Vec3::UnitY(), towards = Vec3::UnitZ();
+  double width = 0, height = 0;    // of the window; 0 where the file does not say
+  std::optional<Vec3> eye;         // of a central projection
+  bool cut = false;                // by section planes, which are not drawn here
+  std::vector<EntityNumber> shows; // tolerances and dimensions
+};
+
 struct Pmi {
   std::vector<PmiDatum> datums;
   std::vector<PmiDimension> dimensions;
   std::vector<PmiTolerance> tolerances;
+  std::vector<PmiCallout> callouts;
+  std::vector<PmiView> views;
 };
 
 // Something in the file that was not taken over, or taken over in part.

@@ -1,9 +1,9 @@
 #include "part/pmi/pmi_reader.h"
 
 #include "part/pmi/dimensions.h"
-#include "part/pmi/drawn.h"
 #include "part/pmi/tolerances.h"
 #include "part/pmi/unread.h"
+#include "part/pmi/views.h"
 #include <algorithm>
 
 namespace alder {
@@ -49,7 +49,10 @@ Pmi readPmi(const StepText& text, const FacesOfEntity& facesOf, std::vector<Note
   if (dimensions.auxiliary > 0)
     tell(0, fmt::format("{} auxiliary {} for information and not judged", dimensions.auxiliary,
                         dimensions.auxiliary == 1 ? "dimension is" : "dimensions are"));
-  tellDrawnOnly(source, tell);
+  const std::vector<Drawn> drawn = drawnAnnotations(text);
+  pmi.callouts = readCallouts(source, drawn, requirements, tell);
+  pmi.views = readViews(source, drawn, requirements, tell);
+  tellDrawnOnly(drawn, text, tell);
   for (int id : text.broken())
     tell(id, "entity cannot be parsed and is left out");
   return pmi;
