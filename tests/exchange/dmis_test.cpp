@@ -170,16 +170,18 @@ class DmisTest : public QObject {
       top = std::max(top, p.ball.z());
     for (const Position& p : test::heronWay().positions)
       for (const Position& high : test::heronWay().positions)
-        if (p.feature == plan.alignment.back() && high.access == p.access && high.ball.z() > top - 200)
+        if (p.feature == plan.alignment.back() && high.access == p.access &&
+            high.ball.z() > top - 200)
           proved.push_back(back * Vec3(p.ball.x(), p.ball.y(), high.ball.z()));
     int places = 0;
-    bool aligned = false;
+    bool aligned = false, machine = false;
     for (const std::string& s : heron()) {
       aligned |= s.starts_with("D(ROUGH)");
+      if (s.starts_with("RECALL/")) machine = s == "RECALL/D(MACHINE)";
       if (!s.starts_with("GOTO/")) continue;
       QVERIFY(aligned);
       const auto n = numbers(s);
-      const Vec3 place(n[0], n[1], n[2]);
+      const Vec3 said(n[0], n[1], n[2]), place = machine ? back * said : said;
       QVERIFY(std::any_of(proved.begin(), proved.end(),
                           [&](const Vec3& p) { return (p - place).norm() < 2e-6; }));
       ++places;
@@ -263,7 +265,7 @@ class DmisTest : public QObject {
     const auto way = routePlan(plan, test::heronObstacles());
     VERIFY_OK(way);
     const std::string program = dmisProgram(plan, *way);
-    QVERIFY(program.find("D(PART)=TRANS/XORIG,") != std::string::npos);
+    QVERIFY(program.find("D(PLANNED)=TRANS/XORIG,") != std::string::npos);
     QVERIFY(program.find("LOCATE") == std::string::npos);
     QVERIFY(program.find("GOTO/") != std::string::npos);
   }

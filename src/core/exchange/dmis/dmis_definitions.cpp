@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "exchange/dmis/dmis_text.h"
 #include "requirement/modifiers.h"
+#include <algorithm>
 #include <cmath>
 
 namespace alder::dmis {
@@ -50,17 +51,35 @@ std::string sizeWord(const Plan& plan, const Requirement& r) {
   return type == SurfaceType::Slot || type == SurfaceType::Plane ? "WIDTH" : "DIAM";
 }
 
-std::string distanceAlong(Along along) {
-  switch (along) {
-  case Along::X:
-    return "XAXIS";
-  case Along::Y:
-    return "YAXIS";
-  case Along::Z:
-    return "ZAXIS";
-  default:
-    return "PT2PT";
-  }
+// Of parallel planes that an axis is normal to it is said along that: from point to point it would
+// depend on where they are touched.
+std::string distanceAlong(const Plan& plan, const Requirement& r) {
+  constexpr const char* kAxes[]{"XAXIS", "YAXIS", "ZAXIS"};
+  if (r.along == Along::X || r.along == Along::Y || r.along == Along::Z)
+    return kAxes[r.along == Along::X ? 0 : r.along == Along::Y ? 1 : 2];
+  if (r.along != Along::Direct || r.features.size() != 2) return "PT2PT";
+  for (int k = 0; k < 3; ++k)
+    if (std::all_of(r.features.begin(), r.features.end(), [&](FeatureId f) {
+          const Ideal& i = plan.nominal(f).ideal;
+          return i.type == SurfaceType::Plane && std::abs(i.direction[k]) > 1 - 1e-9;
+        }))
+      return kAxes[k];
+  return "PT2PT";
+}
+
+// Between the toleranced feature and its primary datum, as an angularity takes it.
+double nominalAngle(const Plan& plan, const Requirement& r) {
+  const Datum* datum = r.datums.empty() || r.datums.front().letters.empty()
+                           ? nullptr
+                           : plan.spec.datum(r.datums.front().letters.front());
+  if (r.features.empty() || !datum || datum->features.empty()) return 0;
+  const Ideal &a = plan.nominal(r.features.front()).ideal,
+              &b = plan.nominal(datum->features.front()).ideal;
+  const auto isFlat = [](const Ideal& i) {
+    return i.type == SurfaceType::Plane || i.type == SurfaceType::Slot;
+  };
+  const double between = std::acos(std::min(1.0, std::abs(a.direction.dot(b.direction))));
+  return isFlat(a) == isFlat(b) ? between : kPi / 2 - between;
 }
 
 // The words behind TOL/, or nothing.
@@ -85,7 +104,7 @@ std::string tolerance(const Plan& plan, const Requirement& r) {
   case Characteristic::Perpendicularity:
     return "PERP," + with_material;
   case Characteristic::Angularity:
-    return "ANGLR," + with_material;
+    return "ANGLR," + figure(degrees(nominalAngle(plan, r))) + "," + with_material;
   case Characteristic::Position:
     return std::string("POS,") + (r.zone == Zone::Spherical ? "3D," : "2D,") + with_material;
   case Characteristic::Coaxiality:
@@ -101,8 +120,9 @@ std::string tolerance(const Plan& plan, const Requirement& r) {
     return sizeWord(plan, r) + "," + deviations(r, r.radius ? 0.5 : 1);
   case Characteristic::Distance:
     return "DISTB,NOMINL," + figure(r.nominal) + "," + deviations(r, 1) + "," +
-           distanceAlong(r.along);
+           distanceAlong(plan, r);
   case Characteristic::Angle:
+    if (r.features.size() == 1) return "ANGL," + deviations(r, degrees(1)); // that a cone includes
     return "ANGLB," + figure(degrees(r.nominal)) + "," + deviations(r, degrees(1));
   case Characteristic::Value:
     return "";
@@ -146,12 +166,12 @@ std::string featureWord(const Ideal& i) {
 std::string featureDefinition(const Plan& plan, FeatureId id) {
   const Ideal& i = plan.nominal(id).ideal;
   const std::string word = featureWord(i), head = "F(" + featureLabel(id) + ")=FEAT/" + word,
-                    place = ",CART," + figures(i.point), along = place + "," + figures(i.direction);
+                    place = ",CART," + figures(i.point), along = place + "," + cosines(i.direction);
   if (word == "POINT") return head + along;
   if (word == "LINE")
     return head + ",BND,CART," + figures(i.point) + "," +
            figures(i.point + std::max(i.length, 1.0) * i.direction) + "," +
-           figures(anyPerpendicular(i.direction));
+           cosines(anyPerpendicular(i.direction));
   if (word == "CIRCLE") return head + "," + side(i) + along + "," + figure(i.diameter);
   switch (i.type) {
   case SurfaceType::Plane:
@@ -162,7 +182,7 @@ std::string featureDefinition(const Plan& plan, FeatureId id) {
     // From its vertex, with the angle that it includes.
     const double to_vertex = i.diameter / 2 / std::tan(std::max(i.half_angle, 1e-9));
     return head + "," + side(i) + ",CART," + figures(i.point - to_vertex * i.direction) + "," +
-           figures(i.direction) + "," + figure(degrees(2 * i.half_angle));
+           cosines(i.direction) + "," + fineFigure(degrees(2 * i.half_angle));
   }
   case SurfaceType::Sphere:
     return head + "," + side(i) + place + "," + figure(i.diameter);

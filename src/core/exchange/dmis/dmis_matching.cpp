@@ -116,7 +116,8 @@ Characteristic kindOf(const std::string& word, bool& known) {
                                                                {"RAD", Size},
                                                                {"WIDTH", Size},
                                                                {"DISTB", Distance},
-                                                               {"ANGLB", Angle}};
+                                                               {"ANGLB", Angle},
+                                                               {"ANGL", Angle}};
   for (const auto& [text, kind] : kWords)
     if (word == text) return known = true, kind;
   known = false;
@@ -124,11 +125,6 @@ Characteristic kindOf(const std::string& word, bool& known) {
 }
 
 void readModifiersAndDatums(const Statement& s, std::size_t from, Requirement& r) {
-  const auto material = [](const std::string& word) {
-    return word == "MMC"   ? MaterialModifier::Maximum
-           : word == "LMC" ? MaterialModifier::Least
-                           : MaterialModifier::None;
-  };
   for (std::size_t i = from; i < s.arguments.size(); ++i) {
     if (const auto ref = referenceIn(s.arguments[i]); ref && ref->kind == "DAT") {
       DatumReference datum;
@@ -141,7 +137,10 @@ void readModifiersAndDatums(const Statement& s, std::size_t from, Requirement& r
       }
       r.datums.push_back(std::move(datum));
     } else if (s.is(i, "MMC") || s.is(i, "LMC") || s.is(i, "RFS")) {
-      (r.datums.empty() ? r.material : r.datums.back().material) = material(s.arguments[i]);
+      (r.datums.empty() ? r.material : r.datums.back().material) =
+          s.is(i, "MMC")   ? MaterialModifier::Maximum
+          : s.is(i, "LMC") ? MaterialModifier::Least
+                           : MaterialModifier::None;
     }
   }
 }
@@ -150,7 +149,9 @@ void readModifiersAndDatums(const Statement& s, std::size_t from, Requirement& r
 
 std::optional<FeatureId> featureFor(const Plan& plan, const Statement& feat, const Units& units,
                                     const std::string& name) {
-  const Defined d = definedBy(feat, units);
+  Defined d = definedBy(feat, units);
+  d.point = units.system * d.point;
+  d.direction = units.system.linear() * d.direction;
   std::optional<std::pair<double, FeatureId>> best;
   for (const NominalFeature& f : plan.spec.features) {
     const auto off = distanceTo(f, d);
@@ -208,7 +209,15 @@ std::optional<Access> accessFor(const Plan& plan, const Statement& s, const Unit
         consider(thickness + std::abs(tip.pivot_to_ball.norm() - length) +
                      100 * std::abs(access.a - *a * units.angle),
                  access);
-      } else if (!polar && !tip.straight()) {
+      } else if (polar) { // a tip that stands aside, from the mount to its ball
+        access.a = head.a.nearest(*a * units.angle), access.b = head.b.nearest(*b * units.angle);
+        const auto along = vectorAt(s, at + 3);
+        if (!along || along->norm() < 1e-6) continue;
+        consider(thickness + (headTurn(access.a, access.b) * tip.pivot_to_ball -
+                              length * along->normalized())
+                                 .norm(),
+                 access);
+      } else if (!tip.straight()) {
         for (double turned_a = head.a.low; turned_a <= head.a.high + 1e-9;
              turned_a += std::max(head.a.step, radians(1)))
           for (double turned_b = head.b.low; turned_b <= head.b.high + 1e-9;
@@ -229,14 +238,22 @@ std::optional<Access> accessFor(const Plan& plan, const Statement& s, const Unit
 std::optional<Requirement> requirementFor(const Statement& s, const Units& units) {
   if (s.arguments.empty()) return {};
   bool known = false;
+  // A datum that is a feature has no letter here: rather a note than a tolerance without datum.
+  for (const std::string& a : s.arguments)
+    if (const auto ref = referenceIn(a); ref && (ref->kind == "FA" || ref->kind == "F")) return {};
   Requirement r;
-  const std::string& word = s.arguments[0];
+  std::string word = s.arguments[0];
+  std::transform(word.begin(), word.end(), word.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::toupper(c)); });
   r.kind = kindOf(word, known);
   if (!known) return {};
   const bool profile = isProfile(r.kind), distance = r.kind == Characteristic::Distance,
              angle = r.kind == Characteristic::Angle;
   std::size_t at = 1;
   if (distance && s.is(1, "NOMINL")) at = 2;
+  if (distance && s.is(1, "LIMIT")) return {};
+  // The angle that is asked for comes first.
+  if (r.kind == Characteristic::Angularity && s.number(1) && s.number(2)) at = 2;
   if (r.kind == Characteristic::Position && (s.is(1, "2D") || s.is(1, "3D"))) {
     r.zone = s.is(1, "3D") ? Zone::Spherical : Zone::Diametral;
     at = 2;
@@ -244,6 +261,11 @@ std::optional<Requirement> requirementFor(const Statement& s, const Units& units
   const double unit = angle ? units.angle : units.length;
   const auto first = s.number(at), second = s.number(at + 1), third = s.number(at + 2);
   if (!first) return {};
+  if (angle && word == "ANGL") { // deviations; the nominal is the feature's
+    if (!second) return {};
+    r.lower = *first * unit, r.upper = *second * unit;
+    return r;
+  }
   if (distance || angle) {
     if (!second || !third) return {};
     r.nominal = *first * unit;

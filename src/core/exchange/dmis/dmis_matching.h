@@ -10,6 +10,7 @@ namespace alder::dmis {
 // Lengths and angles of the program in mm and radians.
 struct Units {
   double length = 1, angle = 3.14159265358979323846 / 180;
+  Frame system = Frame::Identity(); // in which places are meant, in the CAD frame
 };
 
 // The feature that FEAT/ defines, by its geometry; of several alike the one of this name, else the

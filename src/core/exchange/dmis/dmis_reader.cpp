@@ -3,11 +3,13 @@
 #include "base/units.h"
 #include "exchange/dmis/dmis_definitions.h"
 #include "exchange/dmis/dmis_matching.h"
+#include "exchange/dmis/dmis_systems.h"
 #include "exchange/dmis/dmis_text.h"
 #include "exchange/routine/frame_json.h"
 #include "exchange/routine/frames_file.h"
 #include "exchange/routine/step_json.h"
 #include "plan/steps/step_edit.h"
+#include "route/feature_router.h"
 #include <algorithm>
 #include <cstring>
 #include <map>
@@ -19,15 +21,16 @@ namespace {
 using namespace dmis;
 
 // Statements that set what the machine does by itself here, or that say nothing of the routine.
-const std::set<std::string> kSilent{"DMISMN", "FILNAM", "PRCOMP", "TECOMP", "FLY",   "FEDRAT",
-                                    "ACLRAT", "ENDFIL", "DECL",   "DATDEF", "ENDMES"};
+const std::set<std::string> kSilent{"DMISMN", "FILNAM", "PRCOMP", "TECOMP", "FLY",    "FEDRAT",
+                                    "ACLRAT", "ENDFIL", "DECL",   "DATDEF", "ENDMES", "DISPLY"};
 
 // The block of MEAS that is open.
 struct Measuring {
   std::string label;
   int line = 0;
   std::vector<Touch> touches;
-  Points after; // places since the last touch
+  std::vector<double> approach, retract; // as set for each of them, 0: not set
+  Points after;                          // places since the last touch
   std::vector<Statement> raw;
   bool by_hand = false;
 };
@@ -36,7 +39,8 @@ class Reader {
  public:
   Reader(const std::string& program, const std::string& label, Plan base)
       : statements_(statementsOf(program))
-      , label_(label) {
+      , label_(label)
+      , systems_(base.placement) {
     read_.plan = std::move(base);
     part_ = MeshTree(read_.plan.part->mesh);
     for (Feature& f : read_.plan.features)
@@ -150,6 +154,10 @@ class Reader {
   // Names before definitions; in the body words of the programmer.
   void comment(const Statement& s) {
     if (ownFrameOrPlace(s.text)) return;
+    if (s.text == kDmisPlanned) {
+      own_place_ = true;
+      return;
+    }
     planned_way_ = false;
     if (!body_) {
       last_comment_ = s.text;
@@ -187,13 +195,13 @@ class Reader {
       ++read_.understood;
       return;
     }
-    planned_way_ &= s.word == "TEXT" || s.word == "GOTO";
+    planned_way_ &= s.word == "TEXT" || s.word == "GOTO" || s.word == "RECALL";
     if (planned_way_) {
       ++read_.understood;
       return;
     }
     const int kept = read_.kept;
-    own_place_ &= s.word == "TRANS" || s.word == "ROTATE";
+    own_place_ &= s.word == "TRANS" || s.word == "ROTATE" || s.word == "RECALL";
     if (s.word == "UNITS")
       units(s);
     else if (s.word == "MACRO")
@@ -223,15 +231,15 @@ class Reader {
       goTo(s);
     else if (s.word == "LOCATE")
       locate(s, name);
-    else if (s.word == "TRANS" || s.word == "ROTATE") {
-      if (!own_place_) remark(s, "the part is taken to lie as this routine has it");
-      ++read_.understood;
-      return;
-    } else if (s.word == "TEXT")
+    else if (s.word == "TRANS" || s.word == "ROTATE" || s.word == "DATSET" || s.word == "SAVE" ||
+             s.word == "RECALL")
+      system(s);
+    else if (s.word == "TEXT")
       text(s);
     else if (kSilent.count(s.word) == 0)
       keep(s);
     if (s.word == "DATDEF") datum(s);
+    if (s.word == "PRCOMP") compensated_ = !s.is(0, "OFF");
     read_.understood += read_.kept == kept;
   }
 
@@ -240,8 +248,37 @@ class Reader {
       if (s.is(i, "INCH")) units_.length = 25.4;
       if (s.is(i, "CM")) units_.length = 10;
       if (s.is(i, "M")) units_.length = 1000;
+      if (s.is(i, "FEET")) units_.length = 304.8;
+      if (s.is(i, "ANGDMS")) remark(s, "angles in degrees, minutes and seconds are not read");
       if (s.is(i, "ANGRAD")) units_.angle = 1;
     }
+  }
+
+  void system(const Statement& s) {
+    if (s.word != "SAVE") endMeasure();
+    const bool whole = !measuring_;
+    std::string why;
+    const bool followed = systems_.take(s, units_, why);
+    if (!why.empty())
+      remark(s,
+             why + (followed ? "" : "; places are left out until one that is known counts again"));
+    const bool placed = s.word == "TRANS" || s.word == "ROTATE";
+    if (followed && placed && !own_place_ && whole && !moved_told_) {
+      moved_told_ = true;
+      remark(s,
+             "places are counted in this system; the part is taken to lie as this routine has it");
+    }
+    if (!followed) keep(s);
+  }
+
+  // Numbers as they are meant now; false, and a note, where that is not known.
+  bool meant(const Statement& s) {
+    const auto system = systems_.toPart();
+    if (system)
+      units_.system = *system;
+    else
+      keep(s);
+    return system.has_value();
   }
 
   void sensor(const Statement& s) {
@@ -255,13 +292,19 @@ class Reader {
     endMeasure();
     const auto ref = s.arguments.empty() ? std::nullopt : referenceIn(s.arguments[0]);
     const auto found = ref ? sensors_.find(ref->label) : sensors_.end();
-    if (found != sensors_.end())
+    if (found != sensors_.end()) {
       access_ = found->second;
-    else
-      keep(s);
+      return;
+    }
+    // Not the one before: what is measured with it is asked for.
+    access_ = {};
+    remark(s, "selects a sensor that is not defined; the tips of what follows are chosen here");
+    keep(s);
   }
 
   void feature(const Statement& s, const std::string& name) {
+    systems_.nominalsHere();
+    if (!meant(s)) return;
     if (const auto id = featureFor(plan(), s, units_, name)) features_[s.label] = *id;
     // What is not found by its geometry may be by its touches.
   }
@@ -283,10 +326,16 @@ class Reader {
 
   void datum(const Statement& s) {
     if (s.arguments.size() < 2) return;
-    const auto id = labelled(s.arguments[0]);
-    const auto letter = referenceIn(s.arguments[1]);
-    if (!id || !letter || plan().spec.datum(letter->label)) return;
-    plan().spec.datums.push_back({letter->label, {*id}, {}});
+    const auto letter = referenceIn(s.arguments.back());
+    if (!letter || plan().spec.datum(letter->label)) return;
+    std::vector<FeatureId> features;
+    for (std::size_t i = 0; i + 1 < s.arguments.size(); ++i) {
+      const auto id = labelled(s.arguments[i]);
+      if (!id)
+        return remark(s, "datum " + letter->label + " is of what is no feature of this part");
+      features.push_back(*id);
+    }
+    plan().spec.datums.push_back({letter->label, features, {}});
   }
 
   // Features of one tolerance come in several statements.
@@ -356,23 +405,30 @@ class Reader {
     const auto point = s.is(0, "CART") ? placeIn(s, 1, units_.length) : std::nullopt;
     const auto normal = s.is(0, "CART") ? placeIn(s, 4, 1) : std::nullopt;
     if (!measuring_ || !point || !normal || normal->norm() < 1e-6) return keep(s);
+    if (!compensated_ && !access_.valid()) return keep(s);
+    if (!meant(s)) return;
+    const Vec3 out = (units_.system.linear() * *normal).normalized();
+    // Without compensation the place is that of the ball.
+    const double ball = compensated_ ? 0 : plan().tip(access_).ball_diameter / 2;
     measuring_->raw.push_back(s);
     // Places before the first touch lead in, others between touches are the router's.
     if (!measuring_->touches.empty()) measuring_->after.clear();
-    measuring_->touches.push_back({*point, normal->normalized(), FaceId{}, 0});
+    measuring_->approach.push_back(approach_);
+    measuring_->retract.push_back(retract_);
+    measuring_->touches.push_back({units_.system * *point - ball * out, out, FaceId{}, 0});
   }
 
   void goTo(const Statement& s) {
     const auto place = placeIn(s, s.is(0, "CART") ? 1 : 0, units_.length);
     if (!place) return keep(s);
     body_ = true;
+    if (!meant(s)) return;
+    const Vec3 at = units_.system * *place;
     if (measuring_) measuring_->raw.push_back(s);
-    if (!measuring_)
-      led_.push_back(*place);
-    else if (measuring_->touches.empty())
-      led_.push_back(*place);
+    if (measuring_ && !measuring_->touches.empty())
+      measuring_->after.push_back(at);
     else
-      measuring_->after.push_back(*place);
+      led_.push_back(at);
   }
 
   void endMeasure() {
@@ -410,14 +466,17 @@ class Reader {
                       plan().nominal(id).name));
       return;
     }
-    f.touches = std::move(m.touches);
+    f.touches = m.touches;
     f.why_not.clear();
     f.access = access_.valid()        ? access_
                : access_of_.count(id) ? access_of_[id]
                                       : Access{0, 0, 0, 0};
     f.access_forced = access_.valid();
-    if (approach_ > 0) f.recipe.approach = approach_;
-    if (retract_ > 0) f.recipe.retract = retract_ == f.recipe.approach ? 0 : retract_;
+    if (!asPlanned(f, m)) {
+      f.recipe.approach = *std::max_element(m.approach.begin(), m.approach.end());
+      const double retract = *std::max_element(m.retract.begin(), m.retract.end());
+      f.recipe.retract = retract == f.recipe.approach ? 0 : retract;
+    }
     if (search_ > 0) f.recipe.search = search_;
     // To the first one the operator has brought the machine.
     if (!led.empty() && !measuringOrder(plan().steps).empty()) {
@@ -433,6 +492,21 @@ class Reader {
     }
   }
 
+  // What is set for each touch is what the recipe comes to there, or nothing is set.
+  bool asPlanned(const Feature& f, const Measuring& m) {
+    const double radius = plan().tip(f.access).ball_diameter / 2;
+    for (std::size_t i = 0; i < m.touches.size(); ++i) {
+      const TouchMove move = touchMove(plan(), f, m.touches[i], radius);
+      const auto same = [](double said, double planned) {
+        return said <= 0 || std::abs(said - planned) < 1e-5;
+      };
+      if (!same(m.approach[i], (move.approach - move.contact).norm()) ||
+          !same(m.retract[i], (move.retract - move.contact).norm()))
+        return false;
+    }
+    return true;
+  }
+
   void locate(const Statement& s, const std::string& name) {
     body_ = true;
     endMeasure();
@@ -444,6 +518,8 @@ class Reader {
       known &= id.has_value();
       if (id) ids.push_back(*id);
     }
+    std::string why;
+    systems_.take(s, units_, why);
     if (!known || ids.empty()) return keep(s);
     if (plan().alignment.empty()) {
       plan().alignment = ids;
@@ -519,6 +595,10 @@ class Reader {
         r.nominal = f.ideal.diameter;
         r.lower += r.nominal, r.upper += r.nominal;
       }
+      if (r.kind == Characteristic::Angle && r.features.size() == 1 && r.nominal == 0) {
+        r.nominal = 2 * plan().nominal(r.features.front()).ideal.half_angle;
+        r.lower += r.nominal, r.upper += r.nominal;
+      }
       if (isDimension(r.kind))
         r.tolerance = r.upper - r.lower;
       else
@@ -545,8 +625,10 @@ class Reader {
   ProgramRead read_;
   MeshTree part_; // CAD frame
   Units units_;
-  int depth_ = 0;          // groups that are open
-  Json own_frame_;         // said by a comment
+  int depth_ = 0;  // groups that are open
+  Json own_frame_; // said by a comment
+  Systems systems_;
+  bool compensated_ = true, moved_told_ = false;
   bool own_place_ = false; // the same; TRANS and ROTATE behind it say it once more
   bool body_ = false, by_hand_ = false, macro_ = false, planned_way_ = false;
   std::string last_comment_;

@@ -7,7 +7,7 @@
 namespace alder {
 
 // Notes with this beginning are statements that were not understood, kept in their place: "DMIS
-// line 12: STATEMENT". They are written back as they were.
+// line 12: STATEMENT". They are written back as comments.
 inline constexpr std::string_view kDmisNote = "DMIS line ";
 // Comments with this beginning are steps that DMIS has no statement for: "step {JSON}", as in
 // docs/files.md.
@@ -18,6 +18,9 @@ inline constexpr const char* kDmisGroupEnd = "end of group";
 // that is kept with the fixture.
 inline constexpr const char* kDmisOwnFrame = "frame ";
 inline constexpr const char* kDmisOwnPlace = "place ";
+
+// Before TRANS and ROTATE that say where the part was planned to lie.
+inline constexpr const char* kDmisPlanned = "where the part was planned to lie";
 
 // Said before words to the operator, and moves after them, that belong to the planned way: it is
 // made anew when the program is read.

@@ -1,5 +1,6 @@
 #include "exchange/dmis/dmis_statement.h"
 
+#include "exchange/dmis/dmis_text.h"
 #include <algorithm>
 #include <cctype>
 #include <charconv>
@@ -103,10 +104,15 @@ std::vector<Statement> statementsOf(const std::string& program) {
   bool goes_on = false;
   int line = 0;
   for (std::size_t at = 0; at < program.size();) {
-    const auto end = std::min(program.find('\n', at), program.size());
+    // Lines end with LF, CR LF, or CR alone.
+    const auto end = std::min(program.find_first_of("\r\n", at), program.size());
     std::string text = trimmed(std::string_view(program).substr(at, end - at));
-    at = end + 1;
+    at = end + (program.compare(end, 2, "\r\n") == 0 ? 2 : 1);
     ++line;
+    if (text.starts_with(kGoesOn) && !all.empty() && all.back().comment && !goes_on) {
+      all.back().text += text.substr(std::string_view(kGoesOn).size());
+      continue;
+    }
     if (text.starts_with("$$")) {
       Statement comment;
       comment.line = line;

@@ -8,16 +8,31 @@
 
 namespace alder::dmis {
 
-std::string figure(double value) {
-  if (std::abs(value) < 5e-7) return "0";
-  std::string text = fmt::format("{:.6f}", value);
+namespace {
+
+std::string shortest(double value, int decimals) {
+  std::string text = fmt::format("{:.{}f}", value, decimals);
   text.erase(text.find_last_not_of('0') + 1);
   if (text.back() == '.') text.pop_back();
-  return text;
+  return text == "-0" ? "0" : text;
+}
+
+} // namespace
+
+std::string figure(double value) {
+  return shortest(value, 6);
+}
+
+std::string fineFigure(double value) {
+  return shortest(value, 9);
 }
 
 std::string figures(const Vec3& v) {
   return figure(v.x()) + "," + figure(v.y()) + "," + figure(v.z());
+}
+
+std::string cosines(const Vec3& v) {
+  return fineFigure(v.x()) + "," + fineFigure(v.y()) + "," + fineFigure(v.z());
 }
 
 std::string ascii(const std::string& text) {
@@ -85,8 +100,18 @@ void Program::note(const std::string& said) {
   std::size_t from = 0;
   while (from <= text.size()) {
     const std::size_t end = std::min(text.find('\n', from), text.size());
-    text_ += std::string(static_cast<std::size_t>(2 * indent_), ' ') + "$$ " +
-             text.substr(from, end - from) + "\n";
+    const char* begins = "$$ ";
+    do {
+      const std::size_t room = kLine - static_cast<std::size_t>(2 * indent_) - 4;
+      std::size_t cut = std::min(from + room, end);
+      // Spaces at the ends of lines would be lost.
+      while (cut < end && cut > from + 1 && (text[cut] == ' ' || text[cut - 1] == ' '))
+        --cut;
+      text_ += std::string(static_cast<std::size_t>(2 * indent_), ' ') + begins +
+               text.substr(from, cut - from) + "\n";
+      begins = kGoesOn;
+      from = cut;
+    } while (from < end);
     from = end + 1;
   }
 }

@@ -8,6 +8,7 @@
 #include "exchange/routine/step_json.h"
 #include "plan/repeats/repeat.h"
 #include "plan/steps/step_edit.h"
+#include "route/feature_router.h"
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -32,10 +33,12 @@ class Writer {
 
   std::string write() {
     opening();
+    systems();
     sensors();
     definitions();
     qualification();
     steps();
+    datums();
     results();
     out_.add("ENDFIL");
     return out_.text();
@@ -56,6 +59,15 @@ class Writer {
     out_.add("FEDRAT/POSVEL,MMPS," + figure(m.speed.minCoeff()));
     out_.add("FEDRAT/MESVEL,MMPS," + figure(m.touch_speed));
     out_.add("ACLRAT/POSACL,MMPSS," + figure(m.acceleration.minCoeff()));
+    out_.add("DISPLY/TERM,DMIS,STOR,DMIS");
+    out_.blank();
+  }
+
+  // What is found later is found from here, and what no feature finds stays as it is here.
+  void systems() {
+    out_.add("D(MACHINE)=DATSET/MCS");
+    out_.note(kDmisPlanned);
+    liesAt(plan_.placement, "PLANNED");
     out_.blank();
   }
 
@@ -69,15 +81,14 @@ class Writer {
     for (const Access& a : accesses_) {
       const Tip& tip = plan_.tip(a);
       out_.note(nameOf(plan_, a));
-      const Vec3 shank = shankDirection(tip, a.a, a.b);
-      if (tip.straight())
-        out_.add(fmt::format("S({})=SNSDEF/PROBE,INDEX,POL,{},{},{},{},{}", sensorLabel(a),
-                             figure(shownDegrees(a.a)), figure(shownDegrees(a.b)), figures(-shank),
-                             figure(tip.pivot_to_ball.norm()), figure(tip.ball_diameter)));
-      else
-        out_.add(fmt::format("S({})=SNSDEF/PROBE,INDEX,CART,{},{},{}", sensorLabel(a),
-                             figures(headTurn(a.a, a.b) * tip.pivot_to_ball), figures(-shank),
-                             figure(tip.ball_diameter)));
+      // From the mount to the ball, also of a tip that stands aside: the angles are said too.
+      const Vec3 offset = headTurn(a.a, a.b) * tip.pivot_to_ball;
+      if (!tip.straight())
+        out_.note("stands aside; along its own shank " + cosines(-shankDirection(tip, a.a, a.b)));
+      out_.add(fmt::format("S({})=SNSDEF/PROBE,INDEX,POL,{},{},{},{},{}", sensorLabel(a),
+                           figure(shownDegrees(a.a)), figure(shownDegrees(a.b)),
+                           cosines(offset.normalized()), figure(offset.norm()),
+                           figure(tip.ball_diameter)));
       if (tip.disc()) out_.note("A disc, " + figure(tip.disc_thickness) + " thick.");
     }
     out_.blank();
@@ -111,29 +122,41 @@ class Writer {
     out_.blank();
   }
 
-  // To be called where tips are not known: the routine itself does not.
   void qualification() {
     if (!plan_.bench.has_sphere) return;
     const ReferenceSphere& sphere = plan_.bench.sphere;
-    out_.note("Reference sphere, in the machine frame.");
+    out_.note("Reference sphere, in the machine system. QUALIFY is to be called where tips");
+    out_.note("are not known, before anything is measured: the routine itself does not.");
+    out_.add("RECALL/D(MACHINE)");
     out_.add("F(REFSPHERE)=FEAT/SPHERE,OUTER,CART," + figures(sphere.centre) + "," +
              figure(sphere.diameter));
+    out_.add("RECALL/D(PLANNED)");
     out_.add("M(QUALIFY)=MACRO");
     out_.indent(1);
+    out_.add("RECALL/D(MACHINE)");
+    out_.add("MODE/AUTO,PROG,MAN");
     for (const Access& a : accesses_) {
       const QualifiedTip* known = plan_.qualified.find(a);
       out_.add("SNSLCT/S(" + sensorLabel(a) + ")");
       out_.add("CALIB/SENS,S(" + sensorLabel(a) + "),F(REFSPHERE)," +
                std::to_string(known && known->touches > 0 ? known->touches : 9));
+      out_.add("ENDMES");
     }
+    out_.add("MODE/PROG,MAN");
+    out_.add("RECALL/D(PLANNED)");
     out_.indent(-1);
     out_.add("ENDMAC");
     out_.blank();
   }
 
-  Vec3 inPart(const Vec3& machine) const { return back_ * machine; }
-  // Before the rough alignment the part frame is not known to the machine.
-  std::string place(const Vec3& ball) const { return figures(aligned_ ? inPart(ball) : ball); }
+  std::string place(const Vec3& ball) const { return figures(back_ * ball); }
+
+  // A place of the machine stays where it is, wherever the part is found.
+  void goTo(const Position& p) {
+    if (p.fixed) out_.add("RECALL/D(MACHINE)");
+    out_.add("GOTO/" + (p.fixed ? figures(p.ball) : place(p.ball)));
+    if (p.fixed) out_.add("RECALL/D(" + system_ + ")");
+  }
 
   bool isRackWay(std::size_t step) const {
     const auto bare = [&](std::size_t s) {
@@ -142,15 +165,31 @@ class Writer {
              way_.positions[static_cast<std::size_t>(way_.steps[s].first)].bare;
     };
     const bool hops = way_.steps[step].kind == StepKind::Hop && !way_.steps[step].feature.valid();
-    return bare(step) || (hops && (bare(step + 1) || (step > 0 && bare(step - 1))));
+    return hops && (bare(step + 1) || (step > 0 && bare(step - 1)));
+  }
+
+  // To above the rack, and up from it; what is below is the machine's own.
+  void rackWay(const Step& step) {
+    endMeasure();
+    leaveHandForNow();
+    if (std::exchange(manual_, false)) out_.add("MODE/PROG,MAN");
+    double high = -1e300;
+    for (int i = step.first; i <= step.last; ++i)
+      high = std::max(high, way_.positions[static_cast<std::size_t>(i)].ball.z());
+    out_.note(kDmisOwnWay);
+    for (int i = step.first; i <= step.last; ++i)
+      if (const Position& p = way_.positions[static_cast<std::size_t>(i)]; p.ball.z() > high - 1e-6)
+        goTo(p);
+    out_.note(kDmisOwnWayEnd);
   }
 
   // Without features to align by, the part lies where it was planned.
   void placed() {
     out_.note("No feature finds the part: it must lie as planned.");
-    liesAt(plan_.placement, "PART");
+    aligned_ = true;
   }
 
+  // In the machine system.
   void liesAt(const Frame& placement, const std::string& label) {
     const Vec3 at = placement.translation();
     const Vec3 turned = placement.linear().eulerAngles(2, 1, 0);
@@ -159,8 +198,8 @@ class Writer {
     for (const auto& [axis, angle] :
          {std::pair{"ZAXIS", turned[0]}, {"YAXIS", turned[1]}, {"XAXIS", turned[2]}})
       if (std::abs(angle) > 1e-12)
-        out_.add(fmt::format("D({})=ROTATE/{},{}", label, axis, figure(degrees(angle))));
-    aligned_ = true;
+        out_.add(fmt::format("D({})=ROTATE/{},{}", label, axis, fineFigure(degrees(angle))));
+    system_ = label;
   }
 
   // How it is found, for the reader; and for how long.
@@ -176,7 +215,6 @@ class Writer {
   }
 
   void steps() {
-    bool manual = false;
     out_.add("MODE/PROG,MAN");
     if (std::none_of(way_.steps.begin(), way_.steps.end(),
                      [](const Step& s) { return s.kind == StepKind::UseFrame; }))
@@ -189,12 +227,12 @@ class Writer {
         continue;
       }
       if (step.does.valid() && saidOwn(step)) continue;
-      if (step.access.valid() && !(step.access == selected_) && !isRackWay(s)) select(step.access);
-      if (manual != (step.kind == StepKind::Manual) && step.kind != StepKind::Hop) {
-        manual = step.kind == StepKind::Manual;
-        out_.add(manual ? "MODE/MAN" : "MODE/PROG,MAN");
+      if (step.access.valid() && !(step.access == selected_)) select(step.access);
+      if (manual_ != (step.kind == StepKind::Manual) && step.kind != StepKind::Hop) {
+        manual_ = step.kind == StepKind::Manual;
+        out_.add(manual_ ? "MODE/MAN" : "MODE/PROG,MAN");
       }
-      one(step, s, manual);
+      one(step, s);
     }
     endMeasure();
     out_.blank();
@@ -226,17 +264,20 @@ class Writer {
     return true;
   }
 
-  void one(const Step& step, std::size_t index, bool manual) {
+  void one(const Step& step, std::size_t index) {
     switch (step.kind) {
     case StepKind::Manual:
     case StepKind::Measure:
-      return measure(step, manual);
+      return measure(step);
     case StepKind::UseFrame:
       return useFrame(step);
     case StepKind::Hop:
     case StepKind::Move:
-      // By hand the operator finds the way; at the rack the machine knows its own.
-      if (!isRackWay(index) && aligned_) hops(step);
+      // By hand the operator finds the way.
+      if (isRackWay(index))
+        rackWay(step);
+      else if (aligned_)
+        hops(step);
       return;
     case StepKind::Wait:
     case StepKind::Ask:
@@ -257,17 +298,21 @@ class Writer {
 
   void select(const Access& access) {
     endMeasure();
-    // The head turns where the operator left it.
-    if (!aligned_ && by_hand_)
-      askToDriveClear("Drive the probe clear of the part: its stylus or angles change.");
+    leaveHandForNow();
     out_.add("SNSLCT/S(" + sensorLabel(access) + ")");
     selected_ = access;
+  }
+
+  // The head turns, and the machine goes to its rack, from where the operator left it.
+  void leaveHandForNow() {
+    if (aligned_ || !by_hand_ || std::exchange(driven_clear_, true)) return;
+    askToDriveClear("Drive the probe clear of the part: its stylus or angles change.");
   }
 
   void hops(const Step& step) {
     if (!between(step)) endMeasure();
     for (int i = step.first; i <= step.last; ++i)
-      out_.add("GOTO/" + place(way_.positions[static_cast<std::size_t>(i)].ball));
+      goTo(way_.positions[static_cast<std::size_t>(i)]);
   }
 
   // Within the measuring of a feature, which goes on afterwards.
@@ -287,13 +332,12 @@ class Writer {
     return count;
   }
 
-  void measure(const Step& step, bool manual) {
+  void measure(const Step& step) {
     const Feature& f = plan_.feature(step.feature);
-    if (open_ != step.feature || manual) {
+    if (open_ != step.feature || manual_) {
       endMeasure();
-      settings(f);
       int touches = 0;
-      if (manual)
+      if (manual_)
         touches = contactsOf(way_, step);
       else
         for (const Step& other : way_.steps)
@@ -308,14 +352,17 @@ class Writer {
       const Position& p = way_.positions[static_cast<std::size_t>(i)];
       if (p.contact) {
         const Touch& t = f.touches[static_cast<std::size_t>(p.touch)];
-        out_.add("PTMEAS/CART," + figures(t.point) + "," + figures(t.normal));
+        settings(f, t, p.access);
+        out_.add("PTMEAS/CART," + figures(t.point) + "," + cosines(t.normal));
       } else if (p.kind == MoveKind::Hop && aligned_) {
-        out_.add("GOTO/" + place(p.ball));
+        goTo(p);
       }
     }
     out_.indent(-1);
-    if (manual) endMeasure();
-    if (manual) by_hand_ = &step;
+    if (!manual_) return;
+    endMeasure();
+    by_hand_ = &step;
+    driven_clear_ = false;
   }
 
   void askToDriveClear(const std::string& words) {
@@ -343,19 +390,24 @@ class Writer {
     open_ = {};
   }
 
-  // Only what changes.
-  void settings(const Feature& f) {
+  // As planned for this touch, where there is less room than the recipe asks for; only what
+  // changes.
+  void settings(const Feature& f, const Touch& t, const Access& access) {
+    const double radius = plan_.tip(access).ball_diameter / 2;
+    const TouchMove move = touchMove(plan_, f, t, radius);
     const auto set = [&](const char* what, double value, double& now) {
       if (value == now) return;
       now = value;
       out_.add(fmt::format("SNSET/{},{}", what, figure(value)));
     };
-    set("APPRCH", f.recipe.approach, approach_);
-    set("RETRCT", f.recipe.retract > 0 ? f.recipe.retract : f.recipe.approach, retract_);
+    set("APPRCH", rounded((move.approach - move.contact).norm()), approach_);
+    set("RETRCT", rounded((move.retract - move.contact).norm()), retract_);
     set("SEARCH", f.recipe.search, search_);
   }
 
   // By the features of the part frame, roughly at first.
+  static double rounded(double mm) { return std::round(mm * 1e6) / 1e6; }
+
   void useFrame(const Step& step) {
     endMeasure();
     std::string features;
@@ -367,26 +419,39 @@ class Writer {
           features += ",FA(" + featureLabel(id) + ")";
       ownFrame(*frame, step);
       out_.note("Use frame " + frame->name);
-      out_.add(fmt::format("D(FRAME{})=LOCATE/XYZDIR,XYZAXS{}", ++named_frames_, features));
+      system_ = fmt::format("FRAME{}", ++named_frames_);
+      out_.add("D(" + system_ + ")=LOCATE/XYZDIR,XYZAXS" + features);
       aligned_ = true;
       return;
     }
     if (const KeptFrame* kept =
             step.frame.empty() ? nullptr : plan_.bench.fixture.frame(step.frame)) {
       out_.note(kDmisOwnPlace + toJson(*kept).dump(-1, ' ', true));
+      out_.add("RECALL/D(MACHINE)");
       liesAt(kept->placement, fmt::format("PLACE{}", ++named_places_));
+      aligned_ = true;
       return;
     }
     const std::string label = step.rough ? "ROUGH" : "PART";
     for (FeatureId id : plan_.alignment)
       if (plan_.feature(id).covered()) features += ",FA(" + featureLabel(id) + ")";
-    if (label == "PART")
-      for (const Datum& d : plan_.spec.datums)
-        if (!d.features.empty())
-          out_.add("DATDEF/FA(" + featureLabel(d.features.front()) + "),DAT(" + d.letter + ")");
     out_.add("D(" + label + ")=LOCATE/XYZDIR,XYZAXS" + features);
+    system_ = label;
     aligned_ = true;
     if (step.rough) leaveAfterHand();
+  }
+
+  // Of what is measured, before what refers to it.
+  void datums() {
+    for (const Datum& d : plan_.spec.datums) {
+      std::string features;
+      for (FeatureId f : d.features)
+        if (plan_.feature(f).covered()) features += "FA(" + featureLabel(f) + "),";
+      if (features.empty())
+        out_.note("Datum " + d.letter + " is not measured.");
+      else
+        out_.add("DATDEF/" + features + "DAT(" + d.letter + ")");
+    }
   }
 
   void spoken(const Step& step) {
@@ -395,7 +460,7 @@ class Writer {
     if (at == steps_.steps.size()) return;
     const StepBody& body = steps_.steps[at].body;
     if (step.kind == StepKind::Wait && step.last >= step.first)
-      out_.add("GOTO/" + place(way_.positions[static_cast<std::size_t>(step.last)].ball));
+      goTo(way_.positions[static_cast<std::size_t>(step.last)]);
     if (const Question* ask = questionIn(body)) {
       ++asked_;
       const std::string name = "ANSWER" + std::to_string(asked_);
@@ -404,10 +469,8 @@ class Writer {
                quoted(ask->what + (ask->unit.empty() ? "" : " in " + ask->unit)));
     } else if (step.kind == StepKind::Wait) {
       out_.add("TEXT/OPER," + quoted(step.text));
-    } else if (const std::string note = step.kind == StepKind::Note ? noteText(step.text) : "";
-               note.starts_with(kDmisNote) && note.find(": ") != std::string::npos) {
-      out_.add(note.substr(note.find(": ") + 2)); // a statement of another's program
     } else {
+      // Statements of another's program too: here they would act in other units, systems and names.
       out_.note(step.text);
     }
   }
@@ -445,7 +508,9 @@ class Writer {
   std::vector<int> groups_;       // depths of those that are open
   int named_frames_ = 0, named_places_ = 0, asked_ = 0;
   StepId said_; // of those that stand as comments
-  bool aligned_ = false;
+  bool aligned_ = false, manual_ = false;
+  bool driven_clear_ = false; // since the last touch by hand
+  std::string system_;        // that counts now
   double approach_ = -1, retract_ = -1, search_ = -1;
 };
 

@@ -1,0 +1,250 @@
+#include "exchange/dmis/dmis_writer.h"
+#include "machine.h"
+#include "made_parts.h"
+#include "plan/id_text.h"
+#include "random_parts.h"
+#include "support.h"
+#include <sstream>
+
+using namespace alder;
+
+// What a program makes a machine do, carried out by an interpreter that shares no code with the
+// writer: every place of the proved way, every touch, no clash, the same requirements.
+class DmisMachineTest : public QObject {
+  Q_OBJECT
+
+  static std::vector<std::array<Vec3, 3>> trianglesOf(const Mesh& mesh) {
+    std::vector<std::array<Vec3, 3>> all;
+    for (const auto& t : mesh.triangles)
+      all.push_back({mesh.vertices[static_cast<std::size_t>(t[0])],
+                     mesh.vertices[static_cast<std::size_t>(t[1])],
+                     mesh.vertices[static_cast<std::size_t>(t[2])]});
+    return all;
+  }
+
+  // Tips of the bench by what a sensor says of itself: number of the stylus, rods as they stand.
+  static std::pair<int, std::vector<dmis_machine::Capsule>>
+  tipOf(const Plan& plan, const dmis_machine::Sensor& sensor) {
+    int number = -1;
+    for (const Stylus& stylus : plan.bench.styli) {
+      ++number;
+      for (const Tip& tip : stylus.tips) {
+        if (std::abs(tip.ball_diameter - sensor.ball) > 1e-6) continue;
+        for (double a = -180; a <= 180; a += 2.5)
+          for (double b = -180; b <= 180; b += 2.5) {
+            if (sensor.angles && (std::abs(a - sensor.a) > 1e-6 || std::abs(b - sensor.b) > 1e-6))
+              continue;
+            const Eigen::Matrix3d turn = (Eigen::AngleAxisd(radians(b), Vec3::UnitZ()) *
+                                          Eigen::AngleAxisd(-radians(a), Vec3::UnitX()))
+                                             .matrix();
+            if ((turn * tip.pivot_to_ball - sensor.offset).norm() > 1e-3) continue;
+            std::vector<dmis_machine::Capsule> rods;
+            const double ball = tip.disc() ? tip.disc_thickness : tip.ball_diameter;
+            rods.push_back({Vec3::Zero(), Vec3::Zero(), ball / 2, "ball"});
+            for (const Rod& rod : tip.rods)
+              rods.push_back({turn * rod.a, turn * rod.b, rod.diameter / 2, rod.part});
+            return {number, rods};
+          }
+      }
+    }
+    return {-1, {}};
+  }
+
+  static dmis_machine::World worldOf(const Plan& plan, const Way& way, const Frame& lies) {
+    dmis_machine::World world;
+    dmis_machine::Solid part{"part", trianglesOf(plan.part->mesh)};
+    part.placed = lies;
+    world.lies = lies;
+    world.solids.push_back(part);
+    for (const FixtureBody& body : plan.bench.fixture.bodies) {
+      dmis_machine::Solid now{body.name, trianglesOf(body.mesh)},
+          other{body.name, trianglesOf(body.other)};
+      other.away = true;
+      world.solids.push_back(now);
+      if (body.can_open) world.solids.push_back(other);
+    }
+    world.rods = [&plan](const dmis_machine::Sensor& s) { return tipOf(plan, s).second; };
+    world.reads = [&plan](const std::string& words, dmis_machine::Space& space) {
+      for (const FixtureBody& body : plan.bench.fixture.bodies)
+        if (body.can_open && (words.find("open " + body.name) != std::string::npos ||
+                              words.find("close " + body.name) != std::string::npos))
+          for (auto& solid : space.solids)
+            if (solid.name == body.name) solid.away = !solid.away;
+    };
+    world.swaps = [&plan, behind = behindSwaps(way), n = std::make_shared<std::size_t>(0)](
+                      const dmis_machine::Sensor& from, const dmis_machine::Sensor& to) {
+      const auto stylus = [&](const dmis_machine::Sensor& sensor) {
+        return tipOf(plan, sensor).first;
+      };
+      if (stylus(from) == stylus(to) || *n >= behind.size()) return std::optional<Vec3>();
+      return std::optional(behind[(*n)++]);
+    };
+    if (!way.positions.empty()) world.start = way.positions.front().ball;
+    return world;
+  }
+
+  // Behind the n-th swap at the rack: in front of it, where the machine's own way ends.
+  static std::vector<Vec3> behindSwaps(const Way& way) {
+    std::vector<Vec3> all;
+    for (std::size_t i = 1; i < way.positions.size(); ++i)
+      if (way.positions[i - 1].bare && !way.positions[i].bare)
+        all.push_back(way.positions[i + 1 < way.positions.size() ? i + 1 : i].ball);
+    return all;
+  }
+
+  struct Place {
+    std::string what;
+    Vec3 part;
+    bool fixed = false;          // a place of the machine: `part` is in its coordinates
+    Vec3 machine = Vec3::Zero(); // of what was done
+  };
+  // Of the proved way, as far as the program moves by itself: not by hand, not at the rack.
+  static std::vector<Place> plannedPlaces(const Plan& plan, const Way& way) {
+    std::vector<Place> all;
+    const Frame back = plan.placement.inverse();
+    bool by_hand = std::any_of(way.steps.begin(), way.steps.end(),
+                               [](const alder::Step& s) { return s.kind == StepKind::Manual; });
+    for (const alder::Step& s : way.steps) {
+      if (s.left_out) continue;
+      if (s.kind == StepKind::UseFrame) by_hand = false;
+      for (int i = s.first; i <= s.last; ++i) {
+        const Position& p = way.positions[static_cast<std::size_t>(i)];
+        if (s.kind == StepKind::Manual && p.contact) all.push_back({"by hand", back * p.ball});
+        // Fixed places at the rack, but for those down at its ports.
+        if (p.fixed && !p.bare && s.kind == StepKind::Hop) {
+          double high = -1e300;
+          for (int k = s.first; k <= s.last; ++k)
+            high = std::max(high, way.positions[static_cast<std::size_t>(k)].ball.z());
+          if (p.ball.z() > high - 1e-6) all.push_back({"go", p.ball, true});
+        }
+        if (by_hand || p.bare || p.fixed || p.kind == MoveKind::Turn || p.kind == MoveKind::Swap ||
+            p.kind == MoveKind::Qualify)
+          continue;
+        const bool touches = p.kind == MoveKind::Approach || p.kind == MoveKind::Touch ||
+                             p.kind == MoveKind::Retract;
+        all.push_back({p.contact ? "touch" : touches ? "near" : "go", back * p.ball});
+      }
+    }
+    return all;
+  }
+  // A place that is gone to twice is one.
+  static std::vector<Place> once(const std::vector<Place>& all) {
+    std::vector<Place> out;
+    for (const Place& p : all)
+      if (out.empty() || (out.back().part - p.part).norm() > 1e-4 || p.what == "touch" ||
+          p.what == "by hand")
+        out.push_back(p);
+    return out;
+  }
+  static std::vector<Place> donePlaces(const dmis_machine::Done& done) {
+    std::vector<Place> all;
+    for (const dmis_machine::Event& e : done.events) {
+      using D = dmis_machine::Did;
+      if (e.did == D::Sensor) continue;
+      all.push_back({e.did == D::ByHand  ? "by hand"
+                     : e.did == D::Touch ? "touch"
+                     : e.did == D::Go    ? "go"
+                                         : "near",
+                     e.part, false, e.machine});
+    }
+    return all;
+  }
+
+  // The lines to the one that a fault names.
+  static std::string around(const std::string& program, const std::string& fault) {
+    const int line = std::atoi(fault.c_str() + std::string_view("line ").size());
+    std::string text;
+    std::istringstream in(program);
+    int number = 0;
+    for (std::string each; std::getline(in, each) && number < line;)
+      if (++number > line - 4) text += "    " + each + "\n";
+    return text;
+  }
+
+  // Empty, or what is wrong first.
+  static std::string compared(const Plan& plan, const Way& way, const Frame& lies) {
+    const std::string program = dmisProgram(plan, way);
+    const auto done = dmis_machine::run(program, worldOf(plan, way, lies));
+    std::string wrong;
+    for (const std::string& f : done.faults)
+      wrong += f + "\n" + around(program, f);
+    const auto planned = once(plannedPlaces(plan, way)), did = once(donePlaces(done));
+    std::size_t k = 0;
+    for (std::size_t i = 0; i < planned.size(); ++i) {
+      const auto same = [&](std::size_t at) {
+        return at < did.size() &&
+               ((planned[i].fixed ? did[at].machine : did[at].part) - planned[i].part).norm() <
+                   1e-4;
+      };
+      // Behind the touches by hand the operator's own way comes first.
+      if (i > 0 && planned[i - 1].what == "by hand" && planned[i].what != "by hand")
+        while (k < did.size() && !same(k) && did[k].what == "go")
+          ++k;
+      if (!same(k)) {
+        const Vec3 wanted = planned[i].part;
+        wrong += fmt::format("place {} of {} ({}): {:.4f},{:.4f},{:.4f} is not gone to", i + 1,
+                             planned.size(), planned[i].what, wanted.x(), wanted.y(), wanted.z());
+        if (k < did.size())
+          wrong += fmt::format(", but {} {:.4f},{:.4f},{:.4f}", did[k].what, did[k].part.x(),
+                               did[k].part.y(), did[k].part.z());
+        return wrong + "\n";
+      }
+      ++k;
+    }
+    if (k < did.size()) wrong += fmt::format("{} places more than planned\n", did.size() - k);
+    return wrong;
+  }
+  static void right(const Plan& plan, const Way& way, const Frame& lies) {
+    const std::string wrong = compared(plan, way, lies);
+    QVERIFY2(wrong.empty(), wrong.substr(0, 3000).c_str());
+  }
+  // Where it lies a little beside what was planned, as an operator lays it down.
+  static Frame beside(const Plan& plan) {
+    const Eigen::Translation3d middle(plan.placement * plan.part->mesh.box().center());
+    Frame off = Frame::Identity();
+    off.translation() = Vec3(1.5, -2, 0.4);
+    off.linear() = Eigen::AngleAxisd(radians(0.6), Vec3(0.1, 0.2, 1).normalized()).matrix();
+    return middle * off * middle.inverse() * plan.placement;
+  }
+
+ private slots:
+  void theHeron() { right(test::heronPlan(), test::heronWay(), test::heronPlan().placement); }
+
+  // Ten drawn by lot, which no one here has chosen.
+  void partsByLot_data() {
+    QTest::addColumn<int>("seed");
+    for (int i = 1; i <= 10; ++i)
+      QTest::newRow(fmt::format("part {}", i).c_str()) << i;
+  }
+  void partsByLot() {
+    QFETCH(int, seed);
+    const auto made = test::randomPart(static_cast<unsigned>(seed));
+    VERIFY_OK(made);
+    const auto job = test::jobFor(made->step);
+    VERIFY_OK(job);
+    right(job->plan, job->way, job->plan.placement);
+  }
+
+  void madeParts_data() {
+    QTest::addColumn<int>("which");
+    for (int i = 0; i < 5; ++i)
+      QTest::newRow(fmt::format("part {}", i + 1).c_str()) << i;
+  }
+  void madeParts() {
+    QFETCH(int, which);
+    const auto step = which == 0   ? test::bracketStep("MM", 0)
+                      : which == 1 ? test::bracketStep("INCH", 1)
+                      : which == 2 ? test::shaftStep("MM", 0)
+                      : which == 3 ? test::shaftStep("INCH", 1)
+                                   : test::plateStep(1.3);
+    VERIFY_OK(step);
+    const auto job = test::jobFor(*step);
+    VERIFY_OK(job);
+    right(job->plan, job->way, job->plan.placement);
+    if (!QTest::currentTestFailed() && which != 2 && which != 3)
+      right(job->plan, job->way, beside(job->plan));
+  }
+};
+
+ALDER_TEST(DmisMachineTest)
+#include "dmis_machine_test.moc"
