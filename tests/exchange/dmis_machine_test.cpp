@@ -162,8 +162,8 @@ class DmisMachineTest : public QObject {
   }
 
   // Empty, or what is wrong first.
-  static std::string compared(const Plan& plan, const Way& way, const Frame& lies) {
-    const std::string program = dmisProgram(plan, way);
+  static std::string compared(const std::string& program, const Plan& plan, const Way& way,
+                              const Frame& lies) {
     const auto done = dmis_machine::run(program, worldOf(plan, way, lies));
     std::string wrong;
     for (const std::string& f : done.faults)
@@ -195,9 +195,77 @@ class DmisMachineTest : public QObject {
     return wrong;
   }
   static void right(const Plan& plan, const Way& way, const Frame& lies) {
-    const std::string wrong = compared(plan, way, lies);
+    const std::string wrong = compared(dmisProgram(plan, way), plan, way, lies);
     QVERIFY2(wrong.empty(), wrong.substr(0, 3000).c_str());
   }
+  // The words of a tolerance, by a table of our own here, and each feature of it in a result.
+  static std::string saidOf(const Plan& plan, const Requirement& r) {
+    using K = Characteristic;
+    const auto n = [](double v) {
+      std::string text = fmt::format("{:.6f}", v);
+      while (text.back() == '0')
+        text.pop_back();
+      if (text.back() == '.') text.pop_back();
+      return text == "-0" ? std::string("0") : text;
+    };
+    const auto m = [](MaterialModifier x) {
+      return std::string(x == MaterialModifier::Maximum ? "MMC"
+                         : x == MaterialModifier::Least ? "LMC"
+                                                        : "RFS");
+    };
+    std::string plain, modified = "," + m(r.material);
+    for (const DatumReference& d : r.datums) {
+      std::string letters;
+      for (const std::string& l : d.letters)
+        letters += (letters.empty() ? "" : "-") + l;
+      plain += ",DAT(" + letters + ")";
+      modified += ",DAT(" + letters + ")," + m(d.material);
+    }
+    const std::map<K, std::string> alone{{K::Straightness, "STRGHT"},
+                                         {K::Flatness, "FLAT"},
+                                         {K::Roundness, "CIRLTY"},
+                                         {K::Cylindricity, "CYLCTY"}};
+    const std::map<K, std::string> with_datums{
+        {K::Coaxiality, "CONCEN"}, {K::CircularRunout, "CRNOUT"}, {K::TotalRunout, "TRNOUT"}};
+    const std::map<K, std::string> with_modifiers{
+        {K::Parallelism, "PARLEL"}, {K::Perpendicularity, "PERP"}, {K::Symmetry, "SYM"}};
+    if (alone.count(r.kind)) return alone.at(r.kind) + "," + n(r.tolerance);
+    if (with_datums.count(r.kind)) return with_datums.at(r.kind) + "," + n(r.tolerance) + plain;
+    if (with_modifiers.count(r.kind))
+      return with_modifiers.at(r.kind) + "," + n(r.tolerance) + modified;
+    if (r.kind == K::Position)
+      return std::string("POS,") + (r.zone == Zone::Spherical ? "3D," : "2D,") + n(r.tolerance) +
+             modified;
+    if (r.kind == K::Size) {
+      const auto type = plan.nominal(r.features.front()).ideal.type;
+      const double share = r.radius ? 0.5 : 1;
+      return std::string(r.radius                    ? "RAD,"
+                         : type == SurfaceType::Slot ? "WIDTH,"
+                                                     : "DIAM,") +
+             n((r.lower - r.nominal) * share) + "," + n((r.upper - r.nominal) * share);
+    }
+    return {};
+  }
+  static void requirementsAreSaid(const Plan& plan, const Way& way) {
+    const auto done = dmis_machine::run(dmisProgram(plan, way), worldOf(plan, way, plan.placement));
+    int compared = 0;
+    for (const Requirement& r : plan.spec.requirements) {
+      if (!whyNotCovered(plan, r).empty() || r.kind == Characteristic::Value) continue;
+      const std::string label = fmt::format("T{}", r.balloon);
+      const auto said = done.tolerances.find(label);
+      QVERIFY2(said != done.tolerances.end(), label.c_str());
+      if (const std::string wanted = saidOf(plan, r); !wanted.empty()) {
+        QCOMPARE(said->second, wanted);
+        ++compared;
+      }
+      std::set<std::string> features;
+      for (const auto& [tolerance, feature] : done.results)
+        if (tolerance == label) features.insert(feature);
+      QCOMPARE(features.size(), r.features.size());
+    }
+    QVERIFY(compared > 0);
+  }
+
   // Where it lies a little beside what was planned, as an operator lays it down.
   static Frame beside(const Plan& plan) {
     const Eigen::Translation3d middle(plan.placement * plan.part->mesh.box().center());
@@ -208,7 +276,47 @@ class DmisMachineTest : public QObject {
   }
 
  private slots:
-  void theHeron() { right(test::heronPlan(), test::heronWay(), test::heronPlan().placement); }
+  void theHeron() {
+    right(test::heronPlan(), test::heronWay(), test::heronPlan().placement);
+    requirementsAreSaid(test::heronPlan(), test::heronWay());
+  }
+
+  // It would find what is wrong: each of these programs would touch elsewhere, clash, or stop.
+  void whatIsWrongIsSeen_data() {
+    QTest::addColumn<QString>("was");
+    QTest::addColumn<QString>("is");
+    QTest::addColumn<QString>("told"); // empty: the places say it
+    const auto row = [](const char* name, const char* was, const char* is, const char* told) {
+      QTest::newRow(name) << QString(was) << QString(is) << QString(told);
+    };
+    row("another approach", "SNSET/APPRCH,", "SNSET/APPRCH,1", "");
+    row("no place planned", "D(PLANNED)=TRANS", "D(PLANNED)=ROTATE/XAXIS,180\nD(PLANNED)=TRANS",
+        "beside the part");
+    row("one place less", "GOTO/30,", "$$ ", "");
+    row("one touch less", "  PTMEAS/CART,26,11.403146,32.666667,1,0,0\n", "", "were announced");
+    row("a touch from the other side", "PTMEAS/CART,26,11.403146,32.666667,1,0,0",
+        "PTMEAS/CART,26,11.403146,32.666667,-1,0,0", "meets part");
+    row("another sensor", "SNSLCT/S(S3)", "SNSLCT/S(S4)", "");
+    row("the wrong units", "UNITS/MM", "UNITS/CM", "");
+    row("not left by hand", "TEXT/OPER,'Drive the probe clear", "TEXT/OPER,'Drive", "touched last");
+    row("through the part", "GOTO/30,11.403146,29.333333", "GOTO/0,0,-30", "meets");
+    row("no frame", "D(ROUGH)=LOCATE/XYZDIR,XYZAXS", "D(ROUGH)=LOCATE/XYZDIR,NOROT",
+        "knows XYZDIR");
+    row("a name that is not defined", "D(PART)=LOCATE/XYZDIR,XYZAXS,FA(F0)",
+        "D(PART)=LOCATE/XYZDIR,XYZAXS,FA(F99)", "not measured");
+  }
+  void whatIsWrongIsSeen() {
+    QFETCH(QString, was);
+    QFETCH(QString, is);
+    QFETCH(QString, told);
+    QString program = QString::fromStdString(dmisProgram(test::heronPlan(), test::heronWay()));
+    QVERIFY2(program.contains(was), qPrintable(was));
+    program.replace(program.lastIndexOf(was), was.size(), is);
+    const QString wrong = QString::fromStdString(compared(
+        program.toStdString(), test::heronPlan(), test::heronWay(), test::heronPlan().placement));
+    QVERIFY(!wrong.isEmpty());
+    QVERIFY2(wrong.contains(told), qPrintable(wrong));
+  }
 
   // Ten drawn by lot, which no one here has chosen.
   void partsByLot_data() {
@@ -223,6 +331,7 @@ class DmisMachineTest : public QObject {
     const auto job = test::jobFor(made->step);
     VERIFY_OK(job);
     right(job->plan, job->way, job->plan.placement);
+    requirementsAreSaid(job->plan, job->way);
   }
 
   void madeParts_data() {

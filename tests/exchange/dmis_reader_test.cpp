@@ -299,6 +299,97 @@ class DmisReaderTest : public QObject {
     QVERIFY(plan.spec.requirements.back().features == std::vector<FeatureId>{top});
   }
 
+  // Coordinate systems are followed: the same touches said in other systems are the same.
+  void systemsAreFollowed_data() {
+    QTest::addColumn<QString>("before"); // what stands before the nominals
+    QTest::addColumn<QString>("then");   // and before the touches
+    QTest::addColumn<QString>("places"); // of the three touches
+    QTest::addColumn<int>("touches");
+    const auto row = [](const char* name, const char* before, const char* then, const char* places,
+                        int touches) {
+      QTest::newRow(name) << QString(before) << QString(then) << QString(places) << touches;
+    };
+    const char* plain = "53,0,20,0,0,1;0,53,20,0,0,1;-38,38,20,0,0,1";
+    row("none", "", "", plain, 3);
+    row("machine, then the part", "D(M)=DATSET/MCS\nD(P)=TRANS/XORIG,10,YORIG,20,ZORIG,30\n", "",
+        plain, 3);
+    row("origin moved", "", "D(Q)=TRANS/XORIG,10,ZORIG,20\n",
+        "43,0,0,0,0,1;-10,53,0,0,0,1;-48,38,0,0,0,1", 3);
+    row("turned", "", "D(Q)=ROTATE/ZAXIS,90\n", "0,-53,20,0,0,1;53,0,20,0,0,1;38,38,20,0,0,1", 3);
+    row("turned and moved along", "", "D(Q)=ROTATE/ZAXIS,90\nD(R)=TRANS/XORIG,5\n",
+        "-5,-53,20,0,0,1;48,0,20,0,0,1;33,38,20,0,0,1", 3);
+    row("and recalled", "D(P)=ROTATE/ZAXIS,0\n", "D(Q)=ROTATE/ZAXIS,90\nRECALL/D(P)\n", plain, 3);
+    row("saved under another name", "SAVE/D(S)\n", "D(Q)=ROTATE/XAXIS,90\nRECALL/D(S)\n", plain, 3);
+    row("recalled, never defined", "", "RECALL/D(NONE)\n", plain, 0);
+    row("not followed", "", "D(Q)=ROTATE/ZAXIS,FA(TOP),XDIR\n", plain, 0);
+    row("lower case", "d(P)=rotate/zaxis,0\n", "d(Q)=rotate/zaxis,90\n",
+        "0,-53,20,0,0,1;53,0,20,0,0,1;38,38,20,0,0,1", 3);
+  }
+  void systemsAreFollowed() {
+    QFETCH(QString, before);
+    QFETCH(QString, then);
+    QFETCH(QString, places);
+    QFETCH(int, touches);
+    QString program = "DMISMN/'x',05.2\nUNITS/MM,ANGDEC\n" + before +
+                      "F(TOP)=FEAT/PLANE,CART,0,0,20,0,0,1\nMODE/PROG,MAN\n" + then +
+                      "MEAS/PLANE,F(TOP),3\n";
+    for (const QString& place : places.split(';'))
+      program += "PTMEAS/CART," + place + "\n";
+    program += "ENDMES\nENDFIL\n";
+    for (const char* end : {"\n", "\r\n", "\r"}) { // as files of others end their lines
+      const auto read =
+          readDmis(QString(program).replace("\n", end).toStdString(), "x.dmi", test::heronPlan());
+      VERIFY_OK(read);
+      const Feature& top = read->plan.feature(test::named(read->plan, "Plane · 1"));
+      QCOMPARE(static_cast<int>(top.touches.size()), touches);
+      if (touches == 0) {
+        QVERIFY(!read->remarks.empty());
+        QVERIFY(read->kept > 3);
+        continue;
+      }
+      QVERIFY((top.touches[0].point - Vec3(53, 0, 20)).norm() < 1e-9);
+      QVERIFY((top.touches[1].point - Vec3(0, 53, 20)).norm() < 1e-9);
+      QVERIFY((top.touches[2].point - Vec3(-38, 38, 20)).norm() < 1e-9);
+    }
+  }
+
+  // What was taken for something else: each is right, or a note with its line.
+  void notTakenForAnother() {
+    const std::string head = "DMISMN/'x',05.2\nUNITS/MM,ANGDEC\n"
+                             "S(ONE)=SNSDEF/PROBE,INDEX,POL,0,0,0,0,-1,200,4\nSNSLCT/S(ONE)\n"
+                             "F(TOP)=FEAT/PLANE,CART,0,0,20,0,0,1\nMODE/PROG,MAN\n";
+    const std::string block = "MEAS/PLANE,F(TOP),3\nPTMEAS/CART,53,0,20,0,0,1\n"
+                              "PTMEAS/CART,0,53,20,0,0,1\nPTMEAS/CART,-38,38,20,0,0,1\nENDMES\n";
+    const auto read = [&](const std::string& between, const std::string& behind = "") {
+      return *readDmis(head + between + block + behind + "ENDFIL\n", "x.dmi", test::heronPlan());
+    };
+    // Without compensation the places are the ball's.
+    const std::string ball = "DMISMN/'x',05.2\nUNITS/MM,ANGDEC\nPRCOMP/OFF\n" +
+                             head.substr(head.find("S(ONE)")) +
+                             "MEAS/PLANE,F(TOP),1\nPTMEAS/CART,53,0,22,0,0,1\nENDMES\nENDFIL\n";
+    const auto compensated = readDmis(ball, "x.dmi", test::heronPlan());
+    VERIFY_OK(compensated);
+    const FeatureId top = test::named(compensated->plan, "Plane · 1");
+    NEAR(compensated->plan.feature(top).touches.at(0).point.z(), 20.0, 1e-9);
+    // A sensor that is not defined is not the one before.
+    const ProgramRead unknown = read("SNSLCT/S(TWO)\n");
+    QVERIFY(!unknown.remarks.empty() &&
+            unknown.remarks[0].find("not defined") != std::string::npos);
+    QVERIFY(!unknown.plan.feature(top).access_forced);
+    QVERIFY(read("").plan.feature(top).access_forced);
+    // The angle of an angularity is no tolerance.
+    const std::string out = "OUTPUT/FA(TOP),TA(A)\n";
+    const ProgramRead angle = read("T(A)=TOL/ANGLR,35,0.12,RFS,DAT(A)\n", out);
+    NEAR(angle.plan.spec.requirements.back().tolerance, 0.12, 1e-12);
+    NEAR(read("T(A)=tol/flat,0.12\n", out).plan.spec.requirements.back().tolerance, 0.12, 1e-12);
+    // A datum by its feature: rather a note than no datum.
+    const auto had = test::heronPlan().spec.requirements.size();
+    const ProgramRead by_feature = read("T(A)=TOL/PARLEL,0.12,RFS,FA(TOP)\n", out);
+    QCOMPARE(by_feature.plan.spec.requirements.size(), had);
+    QCOMPARE(by_feature.kept, 2);
+    QCOMPARE(read("GOTO/INCR,10,0,0,1\n").kept, 1);
+  }
+
   void statementsTakenApart() {
     const auto all = dmis::statementsOf("$$ A note\n"
                                         "F(A-1)=FEAT/POINT,CART,1,-2.5,+3,'it''s, so',FA(B,C)\n"

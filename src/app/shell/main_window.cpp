@@ -81,8 +81,8 @@ MainWindow::MainWindow(const Theme& theme)
           [this](double fraction, const QString& what) {
             progress_->setValue(static_cast<int>(100 * fraction));
             constexpr int kJustNow = 1500; // ms
-            if (!message_->property("job").toBool() && told_.isValid() &&
-                told_.elapsed() < kJustNow && !message_->text().isEmpty())
+            const bool just_now = !told_.isValid() || told_.elapsed() < kJustNow;
+            if (!message_->property("job").toBool() && just_now && !message_->text().isEmpty())
               told_before_job_.emplace(message_->text(), told_bad_);
             message_->setProperty("job", true);
             message_->setStyleSheet({});
@@ -409,7 +409,9 @@ void MainWindow::openWithDialog() {
 }
 
 void MainWindow::showMessage(const QString& text, bool bad) {
-  told_.start();
+  // Counted from when the window is at rest: the work that it was told of may take its time.
+  told_.invalidate();
+  QTimer::singleShot(0, this, [this] { told_.start(); });
   told_bad_ = bad;
   told_before_job_.reset();
   message_->setProperty("job", false);

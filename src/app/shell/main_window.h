@@ -108,7 +108,7 @@ class MainWindow : public QMainWindow {
   std::optional<LeftWork> left_; // that is offered
   StepList* steps_ = nullptr;
   PartsChart* parts_ = nullptr;
-  QElapsedTimer told_; // since the last message
+  QElapsedTimer told_; // since the window was at rest after the last message
   bool told_bad_ = false;
   std::optional<RequirementId> again_of_; // selected again when what is measured again is done
   std::optional<std::pair<QString, bool>> told_before_job_;
