@@ -219,6 +219,13 @@ Result<int> readProgram(const ReadOptions& o) {
     answer["understood"] = read->understood;
     answer["kept"] = read->kept;
     answer["remarks"] = read->remarks;
+    Json lines = Json::array();
+    for (const ProgramLine& l : read->lines)
+      lines.push_back({{"line", l.line},
+                       {"statement", l.statement},
+                       {"result", name(l.taken)},
+                       {"remark", l.remark}});
+    answer["lines"] = lines;
     print(answer);
   } else {
     for (const std::string& remark : read->remarks)

@@ -383,7 +383,7 @@ class WindowTest : public WindowDriver {
     openDemo();
     window_->setDesk(Desk::Part);
     document().selectRequirement(RequirementId{0});
-    QVERIFY(QTest::qWaitFor([&] { return document().noiseShare(RequirementId{0}) > 0; }, 20000));
+    QVERIFY(QTest::qWaitFor([&] { return document().noiseShare(RequirementId{0}) > 0; }, 200000));
     QVERIFY(QTest::qWaitFor([&] { return cardSays("Probing noise"); }, 5000));
     auto* tolerance = field<QLineEdit>("tolerance");
     QVERIFY(tolerance);

@@ -4,6 +4,7 @@
 #include "exchange/dmis/dmis_writer.h"
 #include "plan/steps/step_edit.h"
 #include "support.h"
+#include <set>
 
 using namespace alder;
 
@@ -286,6 +287,13 @@ class DmisReaderTest : public QObject {
     QCOMPARE(steps, expected);
     QCOMPARE(read->remarks.size(), std::size_t(1));
     QVERIFY(read->remarks[0].find("other.dmi: line 17: NOWHERE") != std::string::npos);
+    // What became of each statement, by its line.
+    std::string notes;
+    for (const ProgramLine& l : read->lines)
+      if (l.taken != Taken::Over) notes += fmt::format("{}:{};", l.line, name(l.taken));
+    QCOMPARE(notes, std::string("9:note;17:note;18:note;19:note;"));
+    QCOMPARE(read->lines.size(), std::size_t(21));
+    QCOMPARE(read->lines.back().statement, std::string("ENDFIL"));
     const std::string back = written(plan);
     // As comments: alive they would act in other units, systems and names.
     QVERIFY(back.find("$$ Note: DMIS line 9: WKPLAN/XYPLAN\n") != std::string::npos);
@@ -388,6 +396,57 @@ class DmisReaderTest : public QObject {
     QCOMPARE(by_feature.plan.spec.requirements.size(), had);
     QCOMPARE(by_feature.kept, 2);
     QCOMPARE(read("GOTO/INCR,10,0,0,1\n").kept, 1);
+  }
+
+  // Whatever another's program holds, nothing of it is written back alive: only what the writer
+  // says.
+  void nothingOfAnothersIsAlive() {
+    const std::string other =
+        "DMISMN/'x',05.0\nUNITS/INCH,ANGDEC\nD(0)=DATSET/MCS\nV(1)=VFORM/ALL\nSNSET/CLRSRF,2.5\n"
+        "WKPLAN/XYPLAN\nF(TOP)=FEAT/PLANE,CART,0,0,0.787401575,0,0,1\nCALL/M(CLEAR),1,2\n"
+        "IF/(A .GT. 3)\nGOTO/INCR,4,0,0,1\nENDIF\nDO/I,1,3,1\nMODE/AUTO,PROG,MAN\n"
+        "MEAS/PLANE,F(TOP),3\nPTMEAS/CART,2.1,0,0.787401575,0,0,1\nGOHOME\nRMEAS/PLANE,F(X),3\n"
+        "PTMEAS/CART,0,2.1,0.787401575,0,0,1\nPTMEAS/CART,-1.5,1.5,0.787401575\nENDMES\nENDDO\n"
+        "D(9)=LOCATE/ZDIR,ZAXIS,FA(TOP)\nRECALL/D(NOWHERE)\nGOTO/0,0,4\nF(C)=CONST/"
+        "CIRCLE,BF,FA(A)\n"
+        "T(1)=TOL/CORTOL,XAXIS,-0.1,0.1\nOUTPUT/FA(TOP),TA(1)\nCZONE/ON\nPAMEAS/DISTANCE\nENDFIL\n";
+    static const std::set<std::string> kOurs{
+        "DMISMN", "FILNAM", "UNITS",  "PRCOMP", "TECOMP", "FLY",    "FEDRAT", "ACLRAT", "DISPLY",
+        "DATSET", "TRANS",  "ROTATE", "RECALL", "SNSDEF", "FEAT",   "TOL",    "MACRO",  "SNSLCT",
+        "MODE",   "CALIB",  "ENDMES", "ENDMAC", "DATDEF", "OUTPUT", "TEXT",   "DECL",   "ENDFIL"};
+    int notes = 0;
+    for (int seed = 0; seed < 1000; ++seed) {
+      Random random(static_cast<std::uint64_t>(seed));
+      std::string program = other;
+      for (int k = 0; k < (seed == 0 ? 0 : 6); ++k) {
+        const auto at = 30 + static_cast<std::size_t>(random.uniform() *
+                                                      static_cast<double>(program.size() - 31));
+        const auto from = 30 + static_cast<std::size_t>(random.uniform() *
+                                                        static_cast<double>(program.size() - 31));
+        if (random.uniform() < 0.5)
+          program[at] = program[from];
+        else
+          program.insert(at, program.substr(from, 12));
+      }
+      const auto read = readDmis(program, "x.dmi", test::heronPlan());
+      VERIFY_OK(read);
+      VERIFY_OK(validate(read->plan.steps));
+      // Every step as a note in a way of its own: notes are what statements of others become.
+      Way way;
+      for (const RoutineStep& step : read->plan.steps) {
+        if (!std::holds_alternative<NoteStep>(step.body)) continue;
+        alder::Step note;
+        note.kind = StepKind::Note;
+        note.text = describe(read->plan, step);
+        note.does = step.id;
+        way.steps.push_back(note);
+        ++notes;
+      }
+      for (const dmis::Statement& s : dmis::statementsOf(dmisProgram(read->plan, way)))
+        if (!s.comment && kOurs.count(s.word) == 0)
+          QFAIL(qPrintable(QString("seed %1: %2").arg(seed).arg(QString::fromStdString(s.text))));
+    }
+    QVERIFY(notes > 10000);
   }
 
   void statementsTakenApart() {

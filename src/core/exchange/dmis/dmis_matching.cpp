@@ -147,6 +147,20 @@ void readModifiersAndDatums(const Statement& s, std::size_t from, Requirement& r
 
 } // namespace
 
+bool readUnits(const Statement& said, Units& units) {
+  constexpr std::pair<const char*, double> kLengths[]{
+      {"MM", 1}, {"CM", 10}, {"M", 1000}, {"INCH", 25.4}, {"FEET", 304.8}};
+  bool read = true;
+  for (std::size_t i = 0; i < said.arguments.size(); ++i) {
+    for (const auto& [word, mm] : kLengths)
+      if (said.is(i, word)) units.length = mm;
+    if (said.is(i, "ANGDEC")) units.angle = radians(1);
+    if (said.is(i, "ANGRAD")) units.angle = 1;
+    read &= !said.is(i, "ANGDMS");
+  }
+  return read;
+}
+
 std::optional<FeatureId> featureFor(const Plan& plan, const Statement& feat, const Units& units,
                                     const std::string& name) {
   Defined d = definedBy(feat, units);

@@ -13,6 +13,9 @@ struct Units {
   Frame system = Frame::Identity(); // in which places are meant, in the CAD frame
 };
 
+// UNITS/ as it says; false where it asks for degrees, minutes and seconds, which are not read.
+bool readUnits(const Statement& said, Units& units);
+
 // The feature that FEAT/ defines, by its geometry; of several alike the one of this name, else the
 // nearest. Nothing when the plan has none.
 std::optional<FeatureId> featureFor(const Plan& plan, const Statement& feat, const Units& units,

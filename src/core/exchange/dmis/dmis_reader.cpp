@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "exchange/dmis/dmis_definitions.h"
 #include "exchange/dmis/dmis_matching.h"
+#include "exchange/dmis/dmis_requirements.h"
 #include "exchange/dmis/dmis_systems.h"
 #include "exchange/dmis/dmis_text.h"
 #include "exchange/routine/frame_json.h"
@@ -60,10 +61,12 @@ class Reader {
     });
     if (!program) return fail("{}: holds no DMIS program; it would begin with DMISMN.", label_);
     for (const Statement& s : statements_) {
-      if (s.comment)
+      if (s.comment) {
         comment(s);
-      else
-        statement(s);
+        continue;
+      }
+      lines_[s.line] = {s.line, s.text};
+      statement(s);
     }
     finish();
     return std::move(read_);
@@ -72,8 +75,11 @@ class Reader {
  private:
   Plan& plan() { return read_.plan; }
 
-  void remark(const Statement& s, const std::string& text) {
-    read_.remarks.push_back(fmt::format("{}: line {}: {}", label_, s.line, text));
+  void remark(const Statement& s, const std::string& text) { remark(s.line, text); }
+  void remark(int line, const std::string& text) {
+    read_.remarks.push_back(fmt::format("{}: line {}: {}", label_, line, text));
+    std::string& of = lines_[line].remark;
+    of += (of.empty() ? "" : "; ") + text;
   }
 
   StepId addStep(StepBody body) {
@@ -93,6 +99,7 @@ class Reader {
 
   void keep(const Statement& s) {
     ++read_.kept;
+    lines_[s.line].taken = Taken::Note;
     addStep(noteOf(fmt::format("{}{}: {}", kDmisNote, s.line, s.text)));
   }
 
@@ -192,6 +199,8 @@ class Reader {
     const std::string name = std::exchange(last_comment_, {});
     if (macro_) { // what is not called is not done
       macro_ = s.word != "ENDMAC";
+      lines_[s.line].taken = Taken::LeftOut;
+      lines_[s.line].remark = "in a macro that is not called";
       ++read_.understood;
       return;
     }
@@ -244,29 +253,20 @@ class Reader {
   }
 
   void units(const Statement& s) {
-    for (std::size_t i = 0; i < s.arguments.size(); ++i) {
-      if (s.is(i, "INCH")) units_.length = 25.4;
-      if (s.is(i, "CM")) units_.length = 10;
-      if (s.is(i, "M")) units_.length = 1000;
-      if (s.is(i, "FEET")) units_.length = 304.8;
-      if (s.is(i, "ANGDMS")) remark(s, "angles in degrees, minutes and seconds are not read");
-      if (s.is(i, "ANGRAD")) units_.angle = 1;
-    }
+    if (!readUnits(s, units_)) remark(s, "angles in degrees, minutes and seconds are not read");
   }
 
   void system(const Statement& s) {
     if (s.word != "SAVE") endMeasure();
-    const bool whole = !measuring_;
     std::string why;
     const bool followed = systems_.take(s, units_, why);
     if (!why.empty())
       remark(s,
              why + (followed ? "" : "; places are left out until one that is known counts again"));
     const bool placed = s.word == "TRANS" || s.word == "ROTATE";
-    if (followed && placed && !own_place_ && whole && !moved_told_) {
+    if (followed && placed && !own_place_ && !moved_told_) {
       moved_told_ = true;
-      remark(s,
-             "places are counted in this system; the part is taken to lie as this routine has it");
+      remark(s, "places count in this system; the part is taken to lie as this routine has it");
     }
     if (!followed) keep(s);
   }
@@ -317,11 +317,7 @@ class Reader {
   }
 
   void tolerance(const Statement& s) {
-    if (auto r = requirementFor(s, units_)) {
-      tolerances_[s.label] = *r;
-      return;
-    }
-    keep(s);
+    if (!requirements_.define(s, units_)) keep(s);
   }
 
   void datum(const Statement& s) {
@@ -338,7 +334,6 @@ class Reader {
     plan().spec.datums.push_back({letter->label, features, {}});
   }
 
-  // Features of one tolerance come in several statements.
   void output(const Statement& s) {
     body_ = true;
     std::vector<FeatureId> ids;
@@ -355,13 +350,10 @@ class Reader {
       if (id) ids.push_back(*id);
     }
     for (const std::string& t : tolerances)
-      known &= tolerances_.count(t) > 0;
+      known &= requirements_.knows(t);
     if (!known || tolerances.empty() || ids.empty()) return keep(s);
-    for (const std::string& t : tolerances) {
-      auto& of = outputs_[t];
-      if (of.empty()) output_order_.push_back(t);
-      of.insert(of.end(), ids.begin(), ids.end());
-    }
+    for (const std::string& t : tolerances)
+      requirements_.output(t, ids);
   }
 
   void mode(const Statement& s) {
@@ -431,6 +423,13 @@ class Reader {
       led_.push_back(at);
   }
 
+  void leaveOut(const Measuring& m, const std::string& why) {
+    for (const Statement& raw : m.raw) {
+      lines_[raw.line].taken = Taken::LeftOut;
+      if (!why.empty()) lines_[raw.line].remark = why;
+    }
+  }
+
   void endMeasure() {
     if (!measuring_) return;
     Measuring m = std::move(*measuring_);
@@ -448,23 +447,19 @@ class Reader {
     const bool known = found != features_.end() && !m.touches.empty() &&
                        (m.by_hand || settleTouches(plan(), part_, found->second, m.touches));
     if (!known) {
-      read_.remarks.push_back(
-          fmt::format("{}: line {}: {} is no feature of this part; its statements "
-                      "are kept as notes",
-                      label_, m.line, m.label));
+      remark(m.line, m.label + " is no feature of this part; its statements are kept as notes");
       for (const Statement& raw : m.raw)
         keep(raw);
       led_ = led;
       return;
     }
-    if (m.by_hand) return; // which features, the frame says; the touches are chosen here
+    if (m.by_hand) // which features, the frame says
+      return leaveOut(m, "touches by hand are chosen here");
     const FeatureId id = found->second;
     Feature& f = plan().feature(id);
     if (!f.touches.empty()) {
-      read_.remarks.push_back(
-          fmt::format("{}: line {}: {} is measured again; the first time counts", label_, m.line,
-                      plan().nominal(id).name));
-      return;
+      remark(m.line, plan().nominal(id).name + " is measured again; the first time counts");
+      return leaveOut(m, "");
     }
     f.touches = m.touches;
     f.why_not.clear();
@@ -560,60 +555,11 @@ class Reader {
     return waitOf(words, clamps, names);
   }
 
-  // A requirement that the base has is that one.
-  bool has(const Requirement& r) const {
-    return std::any_of(
-        read_.plan.spec.requirements.begin(), read_.plan.spec.requirements.end(),
-        [&](const Requirement& other) {
-          const auto near = [](double x, double y) { return std::abs(x - y) < 1e-5; };
-          return other.kind == r.kind && other.features == r.features &&
-                 near(other.tolerance, r.tolerance) && near(other.lower, r.lower) &&
-                 near(other.upper, r.upper) && other.datums.size() == r.datums.size();
-        });
-  }
-
-  // DMIS tells no shape of a zone: round about axes, between planes elsewhere.
-  void setZone(Requirement& r) {
-    const Ideal& ideal = plan().nominal(r.features.front()).ideal;
-    const bool located = isOrientation(r.kind) || r.kind == Characteristic::Position ||
-                         r.kind == Characteristic::Coaxiality || r.kind == Characteristic::Size;
-    if (r.kind == Characteristic::Size && ideal.type == SurfaceType::Sphere)
-      r.zone = Zone::Spherical;
-    if (!located || r.zone == Zone::Spherical) return;
-    r.zone = hasAxis(ideal) ? Zone::Diametral : Zone::Planar;
-  }
-
-  void addRequirements() {
-    int balloon = 0;
-    for (const Requirement& r : plan().spec.requirements)
-      balloon = std::max(balloon, r.balloon);
-    for (const std::string& label : output_order_) {
-      Requirement r = tolerances_[label];
-      r.features = outputs_[label];
-      if (r.kind == Characteristic::Size) {
-        const NominalFeature& f = plan().nominal(r.features.front());
-        r.nominal = f.ideal.diameter;
-        r.lower += r.nominal, r.upper += r.nominal;
-      }
-      if (r.kind == Characteristic::Angle && r.features.size() == 1 && r.nominal == 0) {
-        r.nominal = 2 * plan().nominal(r.features.front()).ideal.half_angle;
-        r.lower += r.nominal, r.upper += r.nominal;
-      }
-      if (isDimension(r.kind))
-        r.tolerance = r.upper - r.lower;
-      else
-        r.upper = r.tolerance;
-      setZone(r);
-      if (has(r)) continue;
-      r.id = plan().spec.requirements.next();
-      r.balloon = ++balloon;
-      plan().spec.requirements.push_back(std::move(r));
-    }
-  }
-
   void finish() {
     endMeasure();
-    addRequirements();
+    for (auto& [line, of] : lines_)
+      read_.lines.push_back(std::move(of));
+    requirements_.addTo(plan());
     // A part frame of features that are not measured could not be found.
     std::erase_if(plan().alignment, [&](FeatureId id) { return !plan().feature(id).covered(); });
     for (const std::string& remark : read_.remarks)
@@ -631,13 +577,12 @@ class Reader {
   bool compensated_ = true, moved_told_ = false;
   bool own_place_ = false; // the same; TRANS and ROTATE behind it say it once more
   bool body_ = false, by_hand_ = false, macro_ = false, planned_way_ = false;
+  std::map<int, ProgramLine> lines_;
   std::string last_comment_;
   std::map<std::string, FeatureId> features_;
   std::map<std::string, Access> sensors_;
   std::map<FeatureId, Access> access_of_;
-  std::map<std::string, Requirement> tolerances_;
-  std::map<std::string, std::vector<FeatureId>> outputs_;
-  std::vector<std::string> output_order_;
+  ProgramRequirements requirements_;
   Access access_;
   double approach_ = 0, retract_ = 0, search_ = 0;
   std::optional<Measuring> measuring_;

@@ -22,4 +22,8 @@ Result<ProgramRead> readProgram(const std::string& text, const std::string& labe
   return readDmis(text, label, std::move(base));
 }
 
+std::string_view name(Taken taken) {
+  return taken == Taken::Over ? "taken over" : taken == Taken::Note ? "note" : "left out";
+}
+
 } // namespace alder

@@ -12,8 +12,20 @@ bool isMachineFile(const std::string& target);
 Result<std::string> machineFile(const std::string& target, const Plan& plan, const Way& way,
                                 const std::vector<double>& times);
 
+// What became of a statement: it means here what it says; it stands as a note in its place; or it
+// is not done here, and the remark says why.
+enum class Taken { Over, Note, LeftOut };
+std::string_view name(Taken taken); // "taken over", "note", "left out"
+struct ProgramLine {
+  int line = 0; // where it begins, from 1
+  std::string statement;
+  Taken taken = Taken::Over;
+  std::string remark = {}; // what is to be known of it, also of one that was taken over
+};
+
 struct ProgramRead {
   Plan plan;
+  std::vector<ProgramLine> lines;   // every statement but comments, in order
   int understood = 0, kept = 0;     // statements; the latter as notes
   std::vector<std::string> remarks; // with line numbers: what could not be taken as it stands
 };

@@ -1,0 +1,73 @@
+#include "exchange/dmis/dmis_requirements.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace alder::dmis {
+namespace {
+
+// One that the plan has is that one.
+bool hasLike(const Plan& plan, const Requirement& r) {
+  const auto near = [](double x, double y) { return std::abs(x - y) < 1e-5; };
+  const auto& all = plan.spec.requirements;
+  return std::any_of(all.begin(), all.end(), [&](const Requirement& other) {
+    return other.kind == r.kind && other.features == r.features &&
+           near(other.tolerance, r.tolerance) && near(other.lower, r.lower) &&
+           near(other.upper, r.upper) && other.datums.size() == r.datums.size();
+  });
+}
+
+// DMIS tells no shape of a zone: round about axes, between planes elsewhere.
+void setZone(Requirement& r, const Ideal& ideal) {
+  const bool located = isOrientation(r.kind) || r.kind == Characteristic::Position ||
+                       r.kind == Characteristic::Coaxiality || r.kind == Characteristic::Size;
+  if (r.kind == Characteristic::Size && ideal.type == SurfaceType::Sphere) r.zone = Zone::Spherical;
+  if (!located || r.zone == Zone::Spherical) return;
+  r.zone = hasAxis(ideal) ? Zone::Diametral : Zone::Planar;
+}
+
+// Deviations alone were said: the nominal is the feature's.
+void setNominal(Requirement& r, const Ideal& ideal) {
+  const bool cone_angle =
+      r.kind == Characteristic::Angle && r.features.size() == 1 && r.nominal == 0;
+  if (r.kind != Characteristic::Size && !cone_angle) return;
+  r.nominal = cone_angle ? 2 * ideal.half_angle : ideal.diameter;
+  r.lower += r.nominal, r.upper += r.nominal;
+}
+
+} // namespace
+
+bool ProgramRequirements::define(const Statement& tolerance, const Units& units) {
+  const auto r = requirementFor(tolerance, units);
+  if (r) tolerances_[tolerance.label] = *r;
+  return r.has_value();
+}
+
+void ProgramRequirements::output(const std::string& label, const std::vector<FeatureId>& features) {
+  auto& of = outputs_[label];
+  if (of.empty()) order_.push_back(label);
+  of.insert(of.end(), features.begin(), features.end());
+}
+
+void ProgramRequirements::addTo(Plan& plan) const {
+  int balloon = 0;
+  for (const Requirement& r : plan.spec.requirements)
+    balloon = std::max(balloon, r.balloon);
+  for (const std::string& label : order_) {
+    Requirement r = tolerances_.at(label);
+    r.features = outputs_.at(label);
+    const Ideal& ideal = plan.nominal(r.features.front()).ideal;
+    setNominal(r, ideal);
+    if (isDimension(r.kind))
+      r.tolerance = r.upper - r.lower;
+    else
+      r.upper = r.tolerance;
+    setZone(r, ideal);
+    if (hasLike(plan, r)) continue;
+    r.id = plan.spec.requirements.next();
+    r.balloon = ++balloon;
+    plan.spec.requirements.push_back(std::move(r));
+  }
+}
+
+} // namespace alder::dmis
