@@ -502,8 +502,8 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY(document().exportTo(path));
     auto text = readFile(path.toStdString());
     QVERIFY(text.has_value());
-    const std::string mark = "MODE/PROG,MAN\n";
-    text->insert(text->find(mark) + mark.size(), "WKPLAN/XYPLAN\n");
+    const std::string mark = "MODE/PROG,MAN\n"; // behind the macro that qualifies
+    text->insert(text->find(mark, text->find("ENDMAC")) + mark.size(), "WKPLAN/XYPLAN\n");
     QVERIFY(writeFile(path.toStdString(), *text).has_value());
     document().readProgramFile(path);
     QVERIFY(told().contains("1 kept as notes"));
