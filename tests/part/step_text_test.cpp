@@ -15,6 +15,16 @@ std::string file(const std::string& data) {
 class StepTextTest : public QObject {
   Q_OBJECT
  private slots:
+  // Of two instances with one number the first counts, whatever they are, and it is known.
+  void numbersThatStandTwice() {
+    const auto text = StepText::parse("ISO-10303-21;\nDATA;\n#1=FIRST(1.);\n#1=SECOND(2.);\n"
+                                      "#2=DIRECTION('',(1.,0.,0.));\n#2=FIRST(3.);\nENDSEC;\n");
+    VERIFY_OK(text);
+    QVERIFY(text->instance(1)->is("FIRST"));
+    QVERIFY(text->ofType("SECOND").empty());
+    QCOMPARE(text->ofType("FIRST"), std::vector<int>{1});
+    QCOMPARE(text->twice(), (std::vector<int>{1, 2}));
+  }
   void values() {
     const auto t = StepText::parse(file("#1 = DATUM ( 'it''s; \\X2\\00D8\\X0\\', .T., $, *, "
                                         "(1,#7,-2.5E-3), LENGTH_MEASURE(3.) ) ; /* #2=X(); */\n"));

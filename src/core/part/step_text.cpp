@@ -361,9 +361,12 @@ Result<StepText> StepText::parse(std::string bytes) {
     if (!n) continue;
     const int id = n->id;
     const std::string_view body = n->body;
-    result.places_[id] = {static_cast<std::size_t>(statement.data() - result.bytes_.data()),
-                          static_cast<std::size_t>(body.data() - result.bytes_.data()),
-                          body.size()};
+    const Place place{static_cast<std::size_t>(statement.data() - result.bytes_.data()),
+                      static_cast<std::size_t>(body.data() - result.bytes_.data()), body.size()};
+    if (!result.places_.emplace(id, place).second) {
+      result.twice_.push_back(id);
+      continue;
+    }
     if (!body.starts_with('(') && isGeometry(body.substr(0, body.find_first_of("( \n\r"))))
       continue;
     auto records = RecordParser(body).records();

@@ -78,6 +78,8 @@ class StepText {
   std::vector<std::string> typesEndingWith(std::string_view ending) const;
   std::vector<std::string> typesBeginningWith(std::string_view beginning) const;
   const std::vector<int>& broken() const { return broken_; }
+  // Numbers that stand again behind their first instance, which counts.
+  const std::vector<int>& twice() const { return twice_; }
   const std::string& schema() const { return schema_; }
 
  private:
@@ -89,7 +91,7 @@ class StepText {
   std::unordered_map<int, Place> places_;
   std::unordered_map<int, std::size_t> index_;
   std::map<std::string, std::vector<int>, std::less<>> types_;
-  std::vector<int> broken_;
+  std::vector<int> broken_, twice_;
   std::string schema_;
 };
 

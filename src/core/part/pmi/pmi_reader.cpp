@@ -53,6 +53,8 @@ Pmi readPmi(const StepText& text, const FacesOfEntity& facesOf, std::vector<Note
   pmi.callouts = readCallouts(source, drawn, requirements, tell);
   pmi.views = readViews(source, drawn, requirements, tell);
   tellDrawnOnly(drawn, text, tell);
+  for (int id : text.twice())
+    tell(id, "stands twice in the file; the first counts");
   for (int id : text.broken())
     tell(id, "entity cannot be parsed and is left out");
   return pmi;
