@@ -98,9 +98,10 @@ class ModelNotesWindowTest : public WindowDriver {
   // The records that it was read from, folded out by the keyboard.
   void theFilesOwnWords() {
     document().selectRequirement(withNote().id);
-    QTest::qWait(50);
-    auto* link = field<QPushButton>("showFileWords");
-    auto* words = field<QPlainTextEdit>("fileWords");
+    QVERIFY(idle());
+    QTest::qWait(400); // the card is made anew when coverage is known; both of one card
+    auto* link = window_->findChild<QPushButton*>("showFileWords");
+    auto* words = window_->findChild<QPlainTextEdit*>("fileWords");
     QVERIFY(link && words && !words->isVisible());
     link->setFocus();
     QTest::keyClick(link, Qt::Key_Space);
