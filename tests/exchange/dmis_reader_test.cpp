@@ -385,6 +385,12 @@ class DmisReaderTest : public QObject {
             unknown.remarks[0].find("not defined") != std::string::npos);
     QVERIFY(!unknown.plan.feature(top).access_forced);
     QVERIFY(read("").plan.feature(top).access_forced);
+    // What the program does not set stays as the recipe has it.
+    const double own = test::heronPlan().feature(top).recipe.approach;
+    const Recipe back_only = read("SNSET/RETRCT,7\n").plan.feature(top).recipe;
+    NEAR(back_only.approach, own, 1e-12);
+    NEAR(back_only.retract, 7.0, 1e-12);
+    NEAR(read("SNSET/APPRCH,6\n").plan.feature(top).recipe.approach, 6.0, 1e-12);
     // The angle of an angularity is no tolerance.
     const std::string out = "OUTPUT/FA(TOP),TA(A)\n";
     const ProgramRead angle = read("T(A)=TOL/ANGLR,35,0.12,RFS,DAT(A)\n", out);

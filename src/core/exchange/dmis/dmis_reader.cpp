@@ -468,9 +468,10 @@ class Reader {
                                       : Access{0, 0, 0, 0};
     f.access_forced = access_.valid();
     if (!asPlanned(f, m)) {
-      f.recipe.approach = *std::max_element(m.approach.begin(), m.approach.end());
+      const double approach = *std::max_element(m.approach.begin(), m.approach.end());
       const double retract = *std::max_element(m.retract.begin(), m.retract.end());
-      f.recipe.retract = retract == f.recipe.approach ? 0 : retract;
+      if (approach > 0) f.recipe.approach = approach; // 0: the program does not set it
+      if (retract > 0) f.recipe.retract = retract == f.recipe.approach ? 0 : retract;
     }
     if (search_ > 0) f.recipe.search = search_;
     // To the first one the operator has brought the machine.

@@ -405,9 +405,9 @@ class Writer {
     set("SEARCH", f.recipe.search, search_);
   }
 
-  // By the features of the part frame, roughly at first.
   static double rounded(double mm) { return std::round(mm * 1e6) / 1e6; }
 
+  // By the features of the part frame, roughly at first.
   void useFrame(const Step& step) {
     endMeasure();
     std::string features;
