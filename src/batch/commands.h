@@ -30,8 +30,9 @@ struct RunOptions {
   std::string journal; // kept there as it goes; gone on with where it is there
   std::uint64_t seed = 1;
   int retries = 0; // after faults
-  bool by_hand = false, clear = false;
-  std::string database, part; // kept there too, under this name
+  bool by_hand = false, clear = false, home = false;
+  std::vector<std::string> tools; // "stylus/tip=NAME"
+  std::string database, part;     // kept there too, under this name
 };
 struct HistoryOptions {
   std::string routine, database, output;

@@ -28,10 +28,22 @@ Result<Defects> defectsOf(const RunOptions& o, const Plan& plan) {
 // Who touches by hand also drives clear where the routine foresees it.
 class AbsentOperator : public WillingOperator {
  public:
-  AbsentOperator(bool clear, int retries, std::filesystem::path folder)
-      : WillingOperator({}, retries)
-      , clear_(clear)
+  AbsentOperator(const RunOptions& o, std::filesystem::path folder)
+      : WillingOperator({}, o.retries)
+      , clear_(o.clear || o.machine.empty()) // that within this program begins so
+      , home_(o.home)
       , folder_(std::move(folder)) {}
+  bool mayHome(const std::string& why) override {
+    if (home_) return true;
+    why_ = why + " Say --home if it may.";
+    return false;
+  }
+  std::optional<std::string> toolFor(const ToolWanted& tool,
+                                     const std::vector<std::string>& names) override {
+    why_ = unknownTool(tool, names) + " Name it in the bench (controller), or with --tool " +
+           tool.stylus + "/" + tool.tip + "=NAME.";
+    return {};
+  }
   bool moveClear(const std::string& why, bool foreseen) override {
     if (foreseen || std::exchange(clear_, false)) return true;
     why_ = why + " Move it clear of the part and run again with --clear.";
@@ -45,7 +57,7 @@ class AbsentOperator : public WillingOperator {
   const std::string& why() const { return why_; }
 
  private:
-  bool clear_;
+  bool clear_, home_;
   std::filesystem::path folder_; // of what the routine writes
   std::string why_;
 };
@@ -56,6 +68,23 @@ Result<std::unique_ptr<SocketChannel>> channelTo(const std::string& address) {
   if (port <= 0 || port > 65535)
     return fail("--machine {}: write HOST:PORT, such as 127.0.0.1:1294.", address);
   return std::make_unique<SocketChannel>(address.substr(0, colon), port);
+}
+
+// The bench's, and before them those that were told here.
+Result<ControllerNames> controllerNames(const RunOptions& o, const Bench& bench) {
+  ControllerNames names = bench.controller;
+  for (const std::string& told : o.tools) {
+    const auto is = told.rfind('='), slash = told.find('/');
+    if (is == std::string::npos || slash == std::string::npos || slash > is ||
+        is + 1 == told.size())
+      return fail("--tool {}: write STYLUS/TIP=NAME, such as short/1=T1.", told);
+    names.tools.insert(names.tools.begin(), {told.substr(0, slash),
+                                             told.substr(slash + 1, is - slash - 1),
+                                             {},
+                                             {},
+                                             told.substr(is + 1)});
+  }
+  return names;
 }
 
 // Begins the journal, or goes on with the one that is there.
@@ -131,11 +160,11 @@ Result<int> run(const RunOptions& o) {
     auto opened = channelTo(o.machine);
     if (!opened) return pass(opened.error());
     channel = std::move(*opened);
-    machine = std::make_unique<DmeClient>(*channel);
+    auto names = controllerNames(o, plan->bench);
+    if (!names) return pass(names.error());
+    machine = std::make_unique<DmeClient>(*channel, std::move(*names));
   }
-  // The simulated machine within this program stands clear when it begins.
-  AbsentOperator who(o.clear || o.machine.empty(), o.retries,
-                     std::filesystem::path(o.routine).parent_path());
+  AbsentOperator who(o, std::filesystem::path(o.routine).parent_path());
   const RunEnd end = conduct(session, *machine, who, [&](const RunEvent& event) -> Done {
     if (*journal) return (*journal)->add(event);
     return {};

@@ -1,9 +1,11 @@
-// alderpoint-machine: the simulated machine with the part of a routine on its table. Says on its first
-// line of output where it listens. See docs/machine.md.
+// alderpoint-machine: the simulated machine with the part of a routine on its table. Says on its
+// first line of output where it listens. See docs/machine.md.
 #include "base/files.h"
 #include "base/units.h"
 #include "exchange/routine/project.h"
-#include "run/simulated_controller.h"
+#include "route/router.h"
+#include "run/dme_server.h"
+#include "run/strict/strict_machine.h"
 #include "service.h"
 #include <CLI/CLI.hpp>
 #include <QCoreApplication>
@@ -18,7 +20,7 @@ struct Options {
   double pace = 0;
   std::vector<double> drift, move, turn;
   std::vector<std::string> faults;
-  bool once = false;
+  bool once = false, strict = false;
 };
 
 alder::Result<alder::SimulatedWorld> worldOf(const Options& o) {
@@ -52,6 +54,23 @@ alder::Result<alder::SimulatedWorld> worldOf(const Options& o) {
   return world;
 }
 
+// The touches by hand as the routine has them, one after the other: what the operator of a strict
+// machine does, whom no client can tell.
+std::function<std::optional<alder::TouchCommand>()> handTouches(const alder::Plan& plan) {
+  using namespace alder;
+  std::vector<TouchCommand> all;
+  if (const auto way = routePlan(plan, obstaclesOf(plan)))
+    for (const Position& p : way->positions) {
+      if (!p.contact || p.kind != MoveKind::Manual) continue;
+      const Touch& t = plan.feature(p.feature).touches[static_cast<std::size_t>(p.touch)];
+      all.push_back({plan.placement * t.point, turn(plan.placement, t.normal), 2, 5, 0});
+    }
+  return [all = std::move(all), next = std::size_t{0}]() mutable -> std::optional<TouchCommand> {
+    if (next >= all.size()) return {};
+    return all[next++];
+  };
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -68,6 +87,8 @@ int main(int argc, char** argv) {
   app.add_option("--turn", o.turn, "and is turned by so much, degrees about X Y Z")->expected(3);
   app.add_option("--fault", o.faults,
                  "missed@N, unexpected@N, lost@N or stop@N: from the N-th command on");
+  app.add_flag("--strict", o.strict,
+               "takes the protocol at its word, and answers as another controller would");
   app.add_flag("--once", o.once, "ends when its first client has gone");
   try {
     app.parse(argc, argv);
@@ -88,9 +109,20 @@ int main(int argc, char** argv) {
     return 2;
   }
   world->pace = [&](double seconds) { return service.moving(o.pace * seconds); };
+  const auto plan = world->plan;
   alder::SimulatedController machine(std::move(*world));
+  alder::StrictMachine strict(machine, plan->bench, o.seed);
+  strict.next_by_hand = handTouches(*plan);
+  if (o.strict) service.sendInPieces(o.seed);
+  std::optional<alder::DmeServer> server;
   std::printf("listening at 127.0.0.1 %d\n", service.port());
   std::fflush(stdout);
-  service.serve(machine, o.once);
+  service.serve(
+      [&]() -> alder::LineServer& {
+        if (!o.strict) return server.emplace(machine, plan->bench);
+        strict.connected();
+        return strict;
+      },
+      o.once);
   return 0;
 }

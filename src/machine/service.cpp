@@ -2,6 +2,7 @@
 
 #include <QDeadlineTimer>
 #include <QTcpSocket>
+#include <QThread>
 
 namespace alder::machine {
 
@@ -40,7 +41,47 @@ bool Service::moving(double seconds) {
   return true;
 }
 
-void Service::serve(Controller& machine, bool after_last) {
+void Service::flush() {
+  client_->write(unsent_.data(), static_cast<qint64>(unsent_.size()));
+  unsent_.clear();
+  while (client_->bytesToWrite() > 0 && client_->waitForBytesWritten(1000)) {
+  }
+}
+
+void Service::write(const std::string& line) {
+  unsent_ += line + "\r\n";
+  if (!pieces_) return flush();
+  // Cut anywhere, held back for some milliseconds, or sent together with the next line.
+  while (unsent_.size() > 3 && pieces_->uniform() < 0.6) {
+    const auto length = static_cast<std::size_t>(
+        pieces_->uniform(1, static_cast<double>(std::min<std::size_t>(unsent_.size(), 40))));
+    client_->write(unsent_.data(), static_cast<qint64>(length));
+    unsent_.erase(0, length);
+    client_->waitForBytesWritten(1000);
+    if (pieces_->uniform() < 0.1) QThread::msleep(2);
+  }
+}
+
+void Service::serveOne(LineServer& server) {
+  const auto send = [this](const std::string& line) { write(line); };
+  while (true) {
+    bool open = true;
+    if (lineWaits()) {
+      const std::string line = waiting_.front();
+      waiting_.erase(waiting_.begin());
+      open = server.answer(line, send);
+    } else {
+      if (client_->state() != QAbstractSocket::ConnectedState) return;
+      open = server.idle(send);
+    }
+    if (!unsent_.empty()) flush();
+    if (!open) return;
+    constexpr int kIdle = 20; // ms between looks at what the operator does
+    if (waiting_.empty() && !client_->canReadLine()) client_->waitForReadyRead(kIdle);
+  }
+}
+
+void Service::serve(const std::function<LineServer&()>& forNewClient, bool after_last) {
   while (true) {
     if (!server_.hasPendingConnections() && !server_.waitForNewConnection(-1)) continue;
     client_ = server_.nextPendingConnection();
@@ -48,22 +89,8 @@ void Service::serve(Controller& machine, bool after_last) {
     client_->setSocketOption(QAbstractSocket::LowDelayOption, 1);
     waiting_.clear();
     aborted_ = false;
-    DmeServer session(machine);
-    bool open = true;
-    while (open) {
-      if (!lineWaits()) {
-        if (client_->state() != QAbstractSocket::ConnectedState) break;
-        client_->waitForReadyRead(1000);
-        continue;
-      }
-      const std::string line = waiting_.front();
-      waiting_.erase(waiting_.begin());
-      open = session.answer(line, [&](const std::string& reply) {
-        client_->write((reply + "\r\n").c_str());
-        while (client_->bytesToWrite() > 0 && client_->waitForBytesWritten(1000)) {
-        }
-      });
-    }
+    unsent_.clear();
+    serveOne(forNewClient());
     client_->disconnectFromHost();
     client_->deleteLater();
     client_ = nullptr;

@@ -81,6 +81,18 @@ class BenchWindowTest : public WindowDriver {
     QCOMPARE(bench().rack->ports[0].stylus, std::string("short ø3 cone"));
     for (const Feature& f : document().plan().features)
       QVERIFY(f.covered() || document().plan().nominal(f.id).isConstructed());
+    // What the controller calls it follows the stylus.
+    type("tip0_tool", "T7");
+    QVERIFY(idle());
+    QCOMPARE(bench().controller.toolFor("short ø3 cone", "1", 0, 0)->name, std::string("T7"));
+    type("stylusName", "short ø3");
+    QVERIFY(idle());
+    QCOMPARE(bench().controller.toolFor("short ø3", "1", 0, 0)->name, std::string("T7"));
+    type("tip0_tool", "ø7");
+    QVERIFY(told().contains("printable ASCII"));
+    type("tip0_tool", "");
+    QVERIFY(idle());
+    QVERIFY(bench().controller.tools.empty());
     // too long for the probe: said at once
     type("tip0_element0_length", "160");
     QVERIFY(idle());

@@ -107,6 +107,68 @@ class OperatorWindowTest : public OperatorDriver {
     QVERIFY(window_->actions().find("undo")->isEnabled());
   }
 
+  // A controller that is not ours: it is homed when it may be, its tools are asked for once.
+  void anotherController() {
+    view().setSimulated({"--strict"});
+    const auto begin = [&](const QString& serial) {
+      press("operate");
+      settings("operatorPace", 0);
+      key(Qt::Key_Return);
+      QVERIFY(says("Serial number"));
+      QTest::keyClicks(QApplication::focusWidget(), serial);
+      key(Qt::Key_Return);
+      QVERIFY(says("Home the machine?"));
+      key(Qt::Key_Return);
+    };
+    begin("HB-0060");
+    QString asked;
+    for (int tools = 0;; ++tools) {
+      QVERIFY(QTest::qWaitFor(
+          [&] {
+            return (headline().startsWith("Which tool is") && headline() != asked) ||
+                   headline().contains("Take the part out");
+          },
+          60000));
+      if (!headline().startsWith("Which tool is")) {
+        QVERIFY(tools > 0);
+        break;
+      }
+      asked = headline();
+      auto* box = view().findChild<QComboBox*>("operatorTool");
+      QVERIFY(box->isVisible() && box->hasFocus());
+      key(Qt::Key_Return); // nothing chosen
+      QVERIFY(detail().contains("Choose one"));
+      // Its tools are the tips of the bench, one after the other.
+      int number = 0, wanted = 0;
+      for (const Stylus& stylus : document().plan().bench.styli)
+        for (const Tip& tip : stylus.tips) {
+          ++number;
+          if (asked ==
+              QString::fromStdString("Which tool is " + stylus.name + "/" + tip.name + "?"))
+            wanted = number;
+        }
+      QVERIFY(wanted > 0);
+      while (box->currentText() != QString("T%1").arg(wanted))
+        QTest::keyClick(box, Qt::Key_Down);
+      key(Qt::Key_Return);
+    }
+    key(Qt::Key_Return);
+    QTRY_VERIFY_WITH_TIMEOUT(!view().running(), 30000);
+    QVERIFY(says("Measured in part"));
+    QVERIFY(!document().plan().bench.controller.tools.empty()); // kept in the bench
+    key(Qt::Key_Escape);
+    QVERIFY(idle());
+    begin("HB-0061");
+    QVERIFY(says("Take the part out")); // it is not asked again
+    key(Qt::Key_Escape);
+    QTRY_VERIFY_WITH_TIMEOUT(!view().running(), 30000);
+    key(Qt::Key_Escape);
+    view().setSimulated({});
+    document().undo();
+    QVERIFY(document().plan().bench.controller.tools.empty());
+    QVERIFY(idle());
+  }
+
   // What the routine judges on its way is told, its warning is answered, its file written; a frame
   // that is used again says by how much the part moved.
   void whatTheRoutineDoesBesides() {

@@ -1,44 +1,12 @@
 #include "base/files.h"
-#include "run/dme_client.h"
-#include "run/dme_server.h"
+#include "direct_channel.h"
 #include "run/journal.h"
 #include "run/simulated_run.h"
 #include "support.h"
-#include <deque>
 
 using namespace alder;
 
 namespace {
-
-// Client and machine in one thread: what is sent is answered at once.
-class DirectChannel : public LineChannel {
- public:
-  explicit DirectChannel(Controller& machine)
-      : machine_(machine) {}
-  bool connect() override {
-    lines_.clear();
-    server_.emplace(machine_);
-    return open_ = true;
-  }
-  bool isOpen() const override { return open_; }
-  bool send(const std::string& line) override {
-    if (!open_) return false;
-    open_ = server_->answer(line, [this](const std::string& reply) { lines_.push_back(reply); });
-    return true;
-  }
-  std::optional<std::string> receive(int) override {
-    if (lines_.empty()) return {};
-    auto line = lines_.front();
-    lines_.pop_front();
-    return line;
-  }
-
- private:
-  Controller& machine_;
-  std::optional<DmeServer> server_;
-  std::deque<std::string> lines_;
-  bool open_ = false;
-};
 
 // Chooses always the same after a fault, and remembers what was told.
 class Scripted : public WillingOperator {
@@ -131,8 +99,9 @@ class RunTest : public QObject {
     std::vector<std::vector<RawTouch>> came;
     for (const bool over_line : {false, true}) {
       SimulatedController machine(world());
-      DirectChannel channel(machine);
-      DmeClient client(channel);
+      DmeServer server(machine, plan_->bench);
+      test::DirectChannel channel(server);
+      DmeClient client(channel, plan_->bench.controller);
       RunSession session(plan_, way_);
       Scripted who(FaultChoice::Stop);
       const RunEnd end = conduct(session, over_line ? static_cast<Controller&>(client) : machine,
@@ -178,8 +147,9 @@ class RunTest : public QObject {
                                    FaultKind::LostConnection, FaultKind::EmergencyStop})
         for (int at = 1; at <= commands; ++at) {
           SimulatedController machine(world({{at, kind}}));
-          DirectChannel channel(machine);
-          DmeClient client(channel);
+          DmeServer server(machine, plan_->bench);
+          test::DirectChannel channel(server);
+          DmeClient client(channel, plan_->bench.controller);
           RunSession session(plan_, way_);
           Scripted who(choice);
           std::vector<RunEvent> kept;
@@ -354,7 +324,7 @@ class RunTest : public QObject {
   // A machine that does not know the command, or is told nonsense, says so and goes on.
   void theMachineAnswersNonsense() {
     SimulatedController machine(world());
-    DmeServer server(machine);
+    DmeServer server(machine, plan_->bench);
     std::string said;
     const auto say = [&](const char* line) {
       said.clear();
@@ -363,7 +333,7 @@ class RunTest : public QObject {
     QVERIFY(say("00001 GoTo(X(1), Y(2), Z(3))"));
     QVERIFY(said.find("No session") != std::string::npos);
     QVERIFY(say("00002 StartSession()"));
-    QCOMPARE(said, std::string("00002 &\n00002 %\n"));
+    QCOMPARE(said, std::string("00002 &\nE0000 # Alderpoint(UserPt, UserClear)\n00002 %\n"));
     QVERIFY(say("00003 Dance()"));
     QVERIFY(said.find("501") != std::string::npos);
     QVERIFY(say("00004 GoTo(X(1), Y(2))"));
@@ -374,6 +344,18 @@ class RunTest : public QObject {
     QVERIFY(said.find("!") != std::string::npos);
     QVERIFY(say("00006 GoTo(X(99999), Y(2), Z(3))"));
     QVERIFY(said.find("out of travel") != std::string::npos);
+    QVERIFY(say("00009 ClearAllErrors()"));
+    for (const char* unknown : {"SetProp(Tool.Colour(1))", "GetProp(Tool.Colour())", "Get(Q())",
+                                "GoTo(X(1), Y(2), Z(3), Tool.A(0), Tool.B(0))", "GoTo(Q(1))",
+                                "SetProp(Tool.PtMeasPar.Speed(0))", "SetCoordSystem(PartCsy)"}) {
+      QVERIFY(say((std::string("00010 ") + unknown).c_str()));
+      QVERIFY2(said.find("! Error(2, 509,") != std::string::npos, said.c_str());
+    }
+    QVERIFY(say("00011 ChangeTool(\"none/1\")"));
+    QVERIFY(said.find("1502") != std::string::npos);
+    QVERIFY(say("00012 GetProp(Tool.Name())"));
+    QVERIFY(said.find("# Tool.Name(\"" + asciiName(plan_->bench.styli[0].name) + "/") !=
+            std::string::npos);
     QVERIFY(say("00007 Get(X(), Y(), Z())"));
     QVERIFY(said.find("# X(") != std::string::npos);
     QVERIFY(!say("00008 EndSession()"));

@@ -34,6 +34,7 @@ OperatorView::OperatorView(Document& document, const Theme& theme, QWidget* pare
     , picture_(new QLabel)
     , counted_(new QLabel)
     , answer_(new QLineEdit)
+    , tool_(new ChoiceBox)
     , settings_(new QWidget)
     , kind_(new ChoiceBox)
     , machine_(new ChoiceBox)
@@ -64,6 +65,11 @@ OperatorView::OperatorView(Document& document, const Theme& theme, QWidget* pare
   answer_->setMinimumHeight(44);
   answer_->setObjectName("operatorAnswer");
   connect(answer_, &QLineEdit::returnPressed, this, [this] { answer(); });
+  tool_->setFont(theme.text(14));
+  tool_->setMinimumHeight(44);
+  tool_->setObjectName("operatorTool");
+  tool_->setAccessibleName("Tool of the machine");
+  tool_->hide();
   kind_->addItems({"Automatic", "By hand, guided"});
   kind_->setObjectName("operatorKind");
   machine_->addItems({"Simulated"});
@@ -93,6 +99,7 @@ OperatorView::OperatorView(Document& document, const Theme& theme, QWidget* pare
   layout->addWidget(detail_);
   layout->addWidget(picture_);
   layout->addWidget(answer_);
+  layout->addWidget(tool_);
   layout->addWidget(settings_);
   layout->addSpacing(8);
   layout->addWidget(gauge_);
@@ -137,6 +144,7 @@ void OperatorView::showBegin(const QString& headline, const QString& detail,
   page_ = Page::Begin;
   routine_->setText(QString::fromStdString(document_.plan().name));
   answer_->hide();
+  tool_->hide();
   gauge_->hide();
   picture_->hide();
   progress_->hide();
@@ -260,6 +268,7 @@ void OperatorView::begin(bool go_on) {
   if (machine_->currentText() != "Simulated") request.machine = machine_->currentText().trimmed();
   request.folder =
       document_.path().isEmpty() ? QDir::homePath() : QFileInfo(document_.path()).absolutePath();
+  request.named = named_;
   request.hand_by_itself = hand_->currentIndex() == 0;
   const double pace = kPaces[static_cast<std::size_t>(pace_->currentIndex())];
   request.simulated = simulated_ + QStringList{"--pace", QString::number(pace), "--once"};
@@ -288,6 +297,14 @@ void OperatorView::answer() {
   worker_.reply({true, text, FaultChoice::Retry});
 }
 
+void OperatorView::answerTool() {
+  if (tool_->currentIndex() <= 0) {
+    detail_->setText("Choose one of the tools that the machine lists.");
+    return;
+  }
+  worker_.reply({true, tool_->currentText(), FaultChoice::Retry});
+}
+
 void OperatorView::refresh() {
   if (page_ == Page::Run) showScene(worker_.scene());
 }
@@ -309,9 +326,17 @@ void OperatorView::showScene(const RunScene& s) {
   const bool asks = s.phase == Phase::Question;
   const bool pictured = s.phase == Phase::Wait && s.picture;
   answer_->setVisible(asks);
-  gauge_->setVisible(!asks && !pictured);
+  const bool for_tool = s.phase == Phase::Tool;
+  tool_->setVisible(for_tool);
+  gauge_->setVisible(!asks && !for_tool && !pictured);
   if (pictured && !picture_->isVisible()) picture_->setPixmap(pixmapOf(*s.picture, kPicture));
   picture_->setVisible(pictured);
+  // Two tools may be asked for one after the other.
+  if (for_tool && std::exchange(asked_tool_, s.headline) != s.headline) {
+    tool_->clear();
+    tool_->addItem("choose");
+    tool_->addItems(s.names);
+  }
   if (!fresh) return;
   const auto yes = [this](bool y) {
     return [this, y] { worker_.reply({y, {}, y ? FaultChoice::Retry : FaultChoice::Stop}); };
@@ -327,6 +352,13 @@ void OperatorView::showScene(const RunScene& s) {
   case Phase::Wait:
   case Phase::Clear:
     offer({{"Done, go on   Return", yes(true)}, stop});
+    break;
+  case Phase::Home:
+    offer({{"Home it   Return", yes(true)}, stop});
+    break;
+  case Phase::Tool:
+    tool_->setFocus();
+    offer({{"Next   Return", [this] { answerTool(); }}, stop});
     break;
   case Phase::Despite:
     offer({stop, {"Go on nevertheless", yes(true)}});
@@ -348,12 +380,14 @@ void OperatorView::showScene(const RunScene& s) {
   default:
     offer({pause, stop});
   }
-  if (!asks) setFocus();
+  if (!asks && !for_tool) setFocus();
 }
 
 void OperatorView::finished(bool done, const QString& why) {
   showScene(worker_.scene());
   page_ = Page::Ended;
+  asked_tool_.clear();
+  named_.insert(named_.end(), worker_.named().begin(), worker_.named().end());
   document_.lightTouch({}, -1);
   const Choice back{"Back to the desks   Esc", [this] { emit left(); }};
   if (!done) {
@@ -389,6 +423,13 @@ QString OperatorView::outcomeOf(const std::map<Verdict, int>& count) {
 void OperatorView::sayOutcome() {
   const QString name = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
   forget(open_run_);
+  // Only now: with another bench it would not be the routine whose run goes on.
+  if (!named_.empty())
+    document_.editBench("Name tools of the machine", [this](Json& bench) {
+      for (const ControllerTool& tool : named_)
+        nameController(bench, tool);
+    });
+  named_.clear();
   std::map<Verdict, int> count;
   for (const Requirement& r : document_.plan().spec.requirements) {
     const BriefVerdict* v = document_.verdict(r.id);

@@ -64,6 +64,7 @@ class OperatorView : public QWidget {
   void say(const QString& headline, const QString& detail);
   void finished(bool done, const QString& why);
   void answer();
+  void answerTool();
   bool prepare(RunRequest& request, bool go_on);
   bool prepareRoutine(RunRequest& request);
   void sayOutcome();
@@ -75,9 +76,12 @@ class OperatorView : public QWidget {
   OpenRun open_run_;
   std::optional<Again> again_;
   QStringList simulated_;
+  std::vector<ControllerTool> named_; // until a run has come to its end
+  QString asked_tool_;
   RunScene::Phase shown_ = RunScene::Phase::Ended;
   QLabel *routine_, *headline_, *detail_, *picture_, *counted_;
   QLineEdit* answer_;
+  QComboBox* tool_;
   QWidget* settings_;
   QComboBox *kind_, *machine_, *pace_, *hand_;
   LiveGauge* gauge_;

@@ -1,5 +1,6 @@
 #include "run/run_worker.h"
 
+#include "base/units.h"
 #include "exchange/runs/run_output.h"
 #include "link/machine_process.h"
 #include "link/socket_channel.h"
@@ -108,6 +109,30 @@ bool RunWorker::moveClear(const std::string& why, bool) {
   const auto reply = ask(RunScene::Phase::Clear, "Move the machine clear of the part",
                          QString::fromStdString(why));
   return reply && reply->yes;
+}
+
+bool RunWorker::mayHome(const std::string& why) {
+  const auto reply = ask(RunScene::Phase::Home, "Home the machine?", QString::fromStdString(why));
+  return reply && reply->yes;
+}
+
+std::optional<std::string> RunWorker::toolFor(const ToolWanted& tool,
+                                              const std::vector<std::string>& names) {
+  QStringList words;
+  for (const std::string& name : names)
+    words << QString::fromStdString(name);
+  show([&](RunScene& s) { s.names = words; });
+  QString of = QString::fromStdString(tool.stylus + "/" + tool.tip);
+  if (tool.posture)
+    of += QString(" at A%1 B%2").arg(shownDegrees(tool.a)).arg(shownDegrees(tool.b));
+  const auto reply = ask(RunScene::Phase::Tool, "Which tool is " + of + "?",
+                         "The machine has no tool of this name. These are the ones that it lists; "
+                         "the bench keeps the one that you choose.");
+  if (!reply || !reply->yes || reply->text.isEmpty()) return {};
+  ControllerTool named{tool.stylus, tool.tip, {}, {}, reply->text.toStdString()};
+  if (tool.posture) named.a = tool.a, named.b = tool.b;
+  named_.push_back(named);
+  return named.name;
 }
 
 FaultChoice RunWorker::choose(const Fault& fault, const RunTask& during) {
@@ -227,7 +252,9 @@ RunEnd RunWorker::conductWith(const RunRequest& request, RunSession& session) {
       return {false, "The machine's address is written HOST:PORT, such as 127.0.0.1:1294."};
   }
   SocketChannel channel(host, port);
-  DmeClient client(channel);
+  ControllerNames names = session.plan().bench.controller;
+  names.tools.insert(names.tools.end(), request.named.begin(), request.named.end());
+  DmeClient client(channel, names);
   {
     const std::scoped_lock lock(mutex_);
     client_ = &client;
@@ -242,6 +269,7 @@ RunEnd RunWorker::conductWith(const RunRequest& request, RunSession& session) {
 void RunWorker::work(const RunRequest& request) {
   RunSession session(request.plan, request.way, request.kind);
   session_ = &session;
+  named_.clear();
   folder_ = request.folder.toStdString();
   touch_when_told_ = request.machine.isEmpty() && !request.hand_by_itself;
   RunEnd end;

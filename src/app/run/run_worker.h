@@ -26,7 +26,8 @@ struct RunRequest {
   bool hand_by_itself = true; // the simulated operator touches without being told to
   QString routine;            // file that the simulated machine reads
   QString journal;
-  QString folder; // for what the routine writes
+  QString folder;                    // for what the routine writes
+  std::vector<ControllerTool> named; // tips that the controller has by another name
   std::string key;
   std::string again;            // see RunHead
   std::vector<RunEvent> before; // of a run that goes on
@@ -44,6 +45,8 @@ struct RunScene {
     Clear,    // the same: the machine is to be moved clear
     Fault,    // reply with a choice
     Despite,  // yes or no
+    Home,     // the same
+    Tool,     // reply with one of `names`
     Paused,
     Ended
   };
@@ -60,6 +63,7 @@ struct RunScene {
   FeatureId feature;
   int touch = -1;
   bool number = false; // asked for
+  QStringList names;   // of tools
   int done = 0, left = 0;
   std::deque<Live> live; // the newest first, a few
   bool finished = false;
@@ -88,7 +92,8 @@ class RunWorker : public QObject, private Operator {
   // After the end: what was measured, and what was told.
   const Run& run() const { return run_; }
   const std::vector<Answered>& answers() const { return answers_; }
-  const Qualification& qualified() const { return qualified_; } // after the run
+  const Qualification& qualified() const { return qualified_; }       // after the run
+  const std::vector<ControllerTool>& named() const { return named_; } // tools, by the operator
 
  signals:
   void changed(); // comes at most once before the scene is looked at
@@ -98,6 +103,9 @@ class RunWorker : public QObject, private Operator {
   bool proceed(const RunTask& wait) override;
   std::optional<std::string> answer(const RunTask& ask) override;
   bool moveClear(const std::string& why, bool foreseen) override;
+  bool mayHome(const std::string& why) override;
+  std::optional<std::string> toolFor(const ToolWanted& tool,
+                                     const std::vector<std::string>& names) override;
   FaultChoice choose(const Fault& fault, const RunTask& during) override;
   bool goOnDespite(const std::string& trouble) override;
   bool warned(const std::string& words) override;
@@ -126,6 +134,7 @@ class RunWorker : public QObject, private Operator {
   Run run_;
   std::vector<Answered> answers_;
   Qualification qualified_;
+  std::vector<ControllerTool> named_;
   std::filesystem::path folder_; // for what the routine writes
   std::jthread thread_;
 };

@@ -81,7 +81,9 @@ Head readHead(const JsonFields& f) {
   Head h;
   h.name = f.text("name", "head");
   const std::string kind = f.text("kind", "indexing");
-  h.kind = kind == "fixed" ? HeadKind::Fixed : kind == "continuous" || kind == "free" ? HeadKind::Free : HeadKind::Indexing;
+  h.kind = kind == "fixed"                          ? HeadKind::Fixed
+           : kind == "continuous" || kind == "free" ? HeadKind::Free
+                                                    : HeadKind::Indexing;
   if (kind != name(h.kind) && kind != "free") // as it was called before
     f.complain("kind", "must be fixed, indexing or continuous");
   if (h.kind == HeadKind::Fixed) {
@@ -264,6 +266,12 @@ Result<Bench> readBench(const std::string& text, const std::string& label) {
     bench.qualification.diameter = q.number("diameter_mm", bench.qualification.diameter);
     bench.qualification.valid_hours = q.number("valid_hours", bench.qualification.valid_hours);
   }
+  if (f.has("controller"))
+    bench.controller = readControllerNames(f.object("controller"), bench.styli);
+  for (const Stylus& stylus : bench.styli)
+    for (const Tip& tip : stylus.tips)
+      bench.controller.tips.emplace_back(stylus.name, tip.name);
+  bench.controller.turns = bench.head.kind != HeadKind::Fixed;
   bench.fixture = readFixtures(f);
   if (auto done = f.done(); !done) return pass(done.error());
   bench.json = text;

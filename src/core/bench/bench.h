@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/error.h"
+#include "bench/controller_names.h"
 #include "bench/fixture.h"
 #include "bench/stylus.h"
 #include <array>
@@ -99,6 +100,7 @@ struct Bench {
   ReferenceSphere sphere;
   bool has_sphere = false; // else nothing is qualified, and nothing stands there
   QualificationLimits qualification;
+  ControllerNames controller;
   Fixture fixture;
   std::string json; // as given, so that nothing in the file is lost when it is stored
 };

@@ -25,6 +25,12 @@ Json* portsOf(Json& bench) {
                                                                    : nullptr;
 }
 
+Json* toolsOf(Json& bench) {
+  return bench.contains("controller") && bench["controller"].contains("tools")
+             ? &bench["controller"]["tools"]
+             : nullptr;
+}
+
 } // namespace
 
 bool changeBody(Json& bench, const std::string& name, const std::function<void(Json&)>& change) {
@@ -94,20 +100,33 @@ void renameStylus(Json& bench, std::size_t stylus, const std::string& name) {
   if (Json* ports = portsOf(bench))
     for (Json& port : *ports)
       if (port.value("stylus", "") == old) port["stylus"] = name;
+  if (Json* tools = toolsOf(bench))
+    for (Json& tool : *tools)
+      if (tool.value("stylus", "") == old) tool["stylus"] = name;
 }
 
 void dropStylus(Json& bench, std::size_t stylus) {
   const std::string name = bench["styli"][stylus].value("name", "");
   bench["styli"].erase(stylus);
-  if (Json* ports = portsOf(bench))
-    for (std::size_t p = ports->size(); p-- > 0;)
-      if ((*ports)[p].value("stylus", "") == name) ports->erase(p);
+  for (Json* all : {portsOf(bench), toolsOf(bench)})
+    for (std::size_t i = all ? all->size() : 0; i-- > 0;)
+      if ((*all)[i].value("stylus", "") == name) all->erase(i);
 }
 
 void copyStylus(Json& bench, std::size_t stylus, const std::string& name) {
   Json copy = bench["styli"][stylus];
   copy["name"] = name;
   bench["styli"].push_back(std::move(copy));
+}
+
+void dropTip(Json& bench, std::size_t stylus, std::size_t tip) {
+  Json& s = bench["styli"][stylus];
+  const std::string of = s.value("name", ""), name = s["tips"][tip].value("name", "");
+  s["tips"].erase(tip);
+  if (Json* tools = toolsOf(bench))
+    for (std::size_t i = tools->size(); i-- > 0;)
+      if ((*tools)[i].value("stylus", "") == of && (*tools)[i].value("tip", "") == name)
+        tools->erase(i);
 }
 
 void addTip(Json& bench, std::size_t stylus) {

@@ -18,12 +18,13 @@ Json copyOfBody(const Json& body, const std::string& name);
 // "rest 4" after "rest 3".
 std::string freeBodyName(const Bench& bench, const std::string& stem);
 
-// The rack follows the names of styli.
+// The rack and the controller's names follow the names of styli.
 void renameStylus(Json& bench, std::size_t stylus, const std::string& name);
 void dropStylus(Json& bench, std::size_t stylus);
 void copyStylus(Json& bench, std::size_t stylus, const std::string& name);
 // Like the last one, standing out to +Y: its shank level, what is above it up the stem.
 void addTip(Json& bench, std::size_t stylus);
+void dropTip(Json& bench, std::size_t stylus, std::size_t tip);
 // An extension above the shank of the tip.
 void addElement(Json& tip);
 

@@ -7,6 +7,7 @@
 #include <string>
 #include <string_view>
 #include <tl/expected.hpp>
+#include <vector>
 
 namespace alder {
 
@@ -15,7 +16,9 @@ enum class FaultKind {
   UnexpectedTouch, // something was met where nothing should be
   LostConnection,  // the machine does not answer
   EmergencyStop,   // someone or something stopped it
-  Refused          // the command cannot be done, for the reason told
+  Refused,         // the command cannot be done, for the reason told
+  NotHomed,        // it must look for its reference marks first, which moves it
+  FeatureEnded     // the operator said at the machine that the feature is done
 };
 std::string_view name(FaultKind kind); // "missed touch", ...
 
@@ -34,6 +37,13 @@ struct TouchCommand {
   double speed = 0;            // mm/s; 0: the machine's own
 };
 
+// A tip at these angles that the controller must have a name for.
+struct ToolWanted {
+  std::string stylus, tip;
+  double a = 0, b = 0;
+  bool posture = false; // a name for these angles alone
+};
+
 // How the machine stands.
 struct Posture {
   Vec3 ball = Vec3::Zero(); // centre of the ball in use
@@ -45,9 +55,14 @@ class Controller {
  public:
   virtual ~Controller() = default;
 
-  // Connects where there is no connection, clears faults, homes where that is needed. Also after a
-  // fault, before going on.
+  // Connects where there is no connection and clears faults. Also after a fault, before going on.
+  // NotHomed: a person is to be asked before home().
   virtual Answer<void> begin() = 0;
+  virtual Answer<void> home() { return {}; }
+  // Those of a run that the controller does not know under any name told; after begin().
+  virtual std::vector<ToolWanted> unknownTools(const std::vector<ToolWanted>&) { return {}; }
+  virtual std::vector<std::string> toolNames() { return {}; } // that it knows
+  virtual void nameTool(const ToolWanted&, const std::string&) {}
   virtual Answer<Posture> posture() = 0;
   // By the names of the bench; the machine does the way into the rack and out of it.
   virtual Answer<void> take(const std::string& stylus, const std::string& tip) = 0;

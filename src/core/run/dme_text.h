@@ -11,21 +11,23 @@
 
 namespace alder {
 
-// Name(arguments): numbers, texts in quotes, or calls again.
+// Name(arguments): numbers, texts in quotes, bare words, or calls again.
 struct DmeCall {
   std::string name;
   std::vector<double> numbers;
   std::vector<std::string> texts;
   std::vector<DmeCall> calls;
+  std::vector<std::string> words;                       // MachineCsy
   const DmeCall* find(const std::string& wanted) const; // among the calls within
   // The first number of a call within, X(12.5) say.
   std::optional<double> number(const std::string& wanted) const;
 };
 
 struct DmeLine {
-  std::string tag;            // "00012", of an event "E0001"
-  char mark = ' ';            // ' ' of a command, else one of & % # !
-  std::vector<DmeCall> calls; // the command, or the data
+  std::string tag;                // "00012", of an event "E0001"
+  char mark = ' ';                // ' ' of a command, else one of & % # !
+  std::vector<DmeCall> calls;     // the command, or the data
+  std::vector<std::string> texts; // data that are texts alone, of a list of tools
 };
 
 // Error says what of the line cannot be read.
@@ -37,7 +39,8 @@ DmeCall dmeCall(std::string name, std::vector<double> numbers = {},
 
 // Numbers of errors as they are published.
 inline constexpr int kDmeEmergencyStop = 500, kDmeUnsupported = 501, kDmeBadArgument = 509,
-                     kDmeErrorState = 1000, kDmeIllegalTouch = 1001, kDmeSurfaceNotFound = 1006,
-                     kDmeOutOfVolume = 1008, kDmeToolNotFound = 1502, kDmeCollision = 2504;
+                     kDmeErrorState = 1000, kDmeIllegalTouch = 1001, kDmeNotHomed = 1005,
+                     kDmeSurfaceNotFound = 1006, kDmeOutOfVolume = 1008, kDmeToolNotFound = 1502,
+                     kDmeCollision = 2504;
 
 } // namespace alder

@@ -1,8 +1,12 @@
 #include "run/driver.h"
 
+#include "base/units.h"
 #include "rehearse/rehearsal.h"
+#include <algorithm>
 #include <chrono>
 #include <cmath>
+#include <set>
+#include <tuple>
 
 namespace alder {
 namespace {
@@ -54,6 +58,8 @@ class Conductor {
     while (true) {
       Fault fault;
       if (command(task, fault)) return why_.empty();
+      if (fault.kind == FaultKind::FeatureEnded && touchesOf(task.feature) > 0)
+        return take(Skipped{task.feature, -1});
       const FaultChoice choice = who_.choose(fault, task);
       if (choice == FaultChoice::Stop) return stop();
       if (!recover(task)) return false;
@@ -191,14 +197,50 @@ class Conductor {
     return framesTold();
   }
 
+  long touchesOf(FeatureId feature) const {
+    const auto in = [&](const std::vector<RawTouch>& all) {
+      return std::count_if(all.begin(), all.end(),
+                           [&](const RawTouch& t) { return t.feature == feature; });
+    };
+    return in(session_.inHands() && session_.kind() == RunKind::Automatic ? session_.byHand()
+                                                                          : session_.touches());
+  }
+
+  // Connected, without faults and homed; asked before it moves for that.
+  bool ready(const RunTask& during) {
+    while (true) {
+      auto begun = machine_.begin();
+      if (!begun && begun.error().kind == FaultKind::NotHomed) {
+        if (!who_.mayHome(begun.error().message)) return stop();
+        begun = machine_.home();
+      }
+      if (begun) return true;
+      if (who_.choose(begun.error(), during) != FaultChoice::Retry) return stop();
+    }
+  }
+
+  // Every tip of the way under a name that the controller has.
+  bool namesKnown() {
+    std::vector<ToolWanted> wanted;
+    std::set<std::tuple<int, int, double, double>> seen;
+    for (const Position& p : session_.way().positions) {
+      const Access& x = p.access;
+      if (!x.valid() || !seen.insert({x.stylus, x.tip, x.a, x.b}).second) continue;
+      const Stylus& stylus = session_.plan().bench.styli[static_cast<std::size_t>(x.stylus)];
+      wanted.push_back(
+          {stylus.name, stylus.tips[static_cast<std::size_t>(x.tip)].name, x.a, x.b, false});
+    }
+    for (const ToolWanted& tool : machine_.unknownTools(wanted)) {
+      const auto name = who_.toolFor(tool, machine_.toolNames());
+      if (!name) return stop();
+      machine_.nameTool(tool, *name);
+    }
+    return true;
+  }
+
   // Connects, and where the run has gone some way finds where on it the machine stands.
   bool begin() {
-    while (true) {
-      auto ready = machine_.begin();
-      if (ready) break;
-      const auto task = session_.next();
-      if (who_.choose(ready.error(), task.value_or(RunTask{})) != FaultChoice::Retry) return stop();
-    }
+    if (!ready(session_.next().value_or(RunTask{})) || !namesKnown()) return false;
     if (session_.kind() == RunKind::ByHand || session_.needsNewWay()) return true;
     if (session_.touchesDone() == 0) return standClear();
     return session_.inHands() || standOnWay();
@@ -360,11 +402,7 @@ class Conductor {
 
   // After a fault: back to where the move began, which is known to be free.
   bool recover(const RunTask& task) {
-    while (true) {
-      auto ready = machine_.begin();
-      if (ready) break;
-      if (who_.choose(ready.error(), task) != FaultChoice::Retry) return stop();
-    }
+    if (!ready(task)) return false;
     using enum RunTask::Kind;
     if (session_.inHands() || task.kind == TakeStylus || task.kind == Turn) {
       equipped_ = {};
@@ -416,6 +454,14 @@ class Conductor {
 };
 
 } // namespace
+
+std::string unknownTool(const ToolWanted& tool, const std::vector<std::string>& names) {
+  std::string of = tool.stylus + "/" + tool.tip;
+  if (tool.posture)
+    of += fmt::format(" at A{:g} B{:g}", shownDegrees(tool.a), shownDegrees(tool.b));
+  if (names.empty()) return fmt::format("The machine lists no tools, and {} is needed.", of);
+  return fmt::format("The machine knows no tool for {}. It knows {}.", of, fmt::join(names, ", "));
+}
 
 RunEnd conduct(RunSession& session, Controller& machine, Operator& who, const KeepEvent& keep) {
   return Conductor(session, machine, who, keep).run();

@@ -18,6 +18,10 @@ class Operator {
   // The machine is to be moved clear of everything, for the reason told. `foreseen` by the routine,
   // between touches by hand; else something went otherwise than planned.
   virtual bool moveClear(const std::string& why, bool foreseen) = 0;
+  virtual bool mayHome(const std::string& why) = 0; // it moves; false: stop
+  // One of the controller's names for a tip that it knows by none that was told; nothing: stop.
+  virtual std::optional<std::string> toolFor(const ToolWanted& tool,
+                                             const std::vector<std::string>& names) = 0;
   virtual FaultChoice choose(const Fault& fault, const RunTask& during) = 0;
   // Something is not as it should be (where the part lies the way would clash, a tip is out of
   // limits, a file cannot be written): go on nevertheless?
@@ -30,6 +34,9 @@ class Operator {
   virtual void touched(const Touched&, double /*deviation*/) {}
   virtual bool hold() { return true; } // between commands, as long as paused; false: stop
 };
+
+// "The machine knows no tool for ...; it knows ...".
+std::string unknownTool(const ToolWanted& tool, const std::vector<std::string>& names);
 
 // Keeps an event for good; an error stops the run.
 using KeepEvent = std::function<Done(const RunEvent&)>;

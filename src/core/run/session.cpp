@@ -17,8 +17,9 @@ constexpr double kElsewhere = 1.0;
 } // namespace
 
 std::string_view name(FaultKind kind) {
-  static constexpr std::array<std::string_view, 5> kNames{
-      "missed touch", "unexpected touch", "lost connection", "emergency stop", "refused"};
+  static constexpr std::array<std::string_view, 7> kNames{
+      "missed touch", "unexpected touch", "lost connection", "emergency stop",
+      "refused",      "not homed",        "feature ended"};
   return kNames[static_cast<std::size_t>(kind)];
 }
 
@@ -408,8 +409,10 @@ void RunSession::touched(const Touched& touched) {
 
 void RunSession::skipped(const Skipped& s) {
   const int count = static_cast<int>(plan_->feature(s.feature).touches.size());
+  // What is given up by hand, while the part is being found, can still be touched by program.
+  const bool by_program_too = kind_ == RunKind::ByHand || !inHands();
   for (int k = std::max(s.touch, 0); k < (s.touch < 0 ? count : s.touch + 1); ++k) {
-    done_.insert({s.feature, k});
+    if (by_program_too) done_.insert({s.feature, k});
     hand_done_.insert({s.feature, k});
   }
   skipped_.push_back(s);

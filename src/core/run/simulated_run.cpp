@@ -7,6 +7,12 @@ std::optional<std::string> WillingOperator::answer(const RunTask& ask) {
   return "";
 }
 
+std::optional<std::string> WillingOperator::toolFor(const ToolWanted& tool,
+                                                    const std::vector<std::string>& names) {
+  trouble_ = unknownTool(tool, names);
+  return {};
+}
+
 FaultChoice WillingOperator::choose(const Fault& fault, const RunTask& during) {
   trouble_ = during.text.empty() ? fault.message : during.text + ": " + fault.message;
   return tries_-- > 0 ? FaultChoice::Retry : FaultChoice::Stop;

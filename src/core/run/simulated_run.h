@@ -15,6 +15,9 @@ class WillingOperator : public Operator {
   bool proceed(const RunTask&) override { return true; }
   std::optional<std::string> answer(const RunTask& ask) override;
   bool moveClear(const std::string&, bool) override { return true; }
+  bool mayHome(const std::string&) override { return true; }
+  std::optional<std::string> toolFor(const ToolWanted& tool,
+                                     const std::vector<std::string>& names) override;
   FaultChoice choose(const Fault& fault, const RunTask& during) override;
   bool goOnDespite(const std::string& trouble) override;
   bool warned(const std::string&) override { return true; }

@@ -96,11 +96,26 @@ void Card::tipFields(const Stylus& s, std::size_t index, std::size_t t) {
                });
   for (std::size_t e = 0; e < tip.elements.size(); ++e)
     elementFields(tip, t, e, set);
+  const ControllerTool* named = document_.plan().bench.controller.toolFor(s.name, tip.name, 1e9, 0);
+  auto* tool = new QLineEdit(named ? text(named->name) : QString());
+  tool->setObjectName(id("tool"));
+  tool->setPlaceholderText(text(asciiName(s.name + "/" + tip.name)));
+  tool->setToolTip("What the machine's controller calls this tip. The machine that a run finds "
+                   "lists its tools, and asks for what it does not know.");
+  connect(tool, &QLineEdit::editingFinished, this, [this, tool, s, tip] {
+    const std::string fresh = tool->text().trimmed().toStdString();
+    const ControllerTool* before =
+        document_.plan().bench.controller.toolFor(s.name, tip.name, 1e9, 0);
+    if (fresh == (before ? before->name : "")) return;
+    document_.editBench("Name a tool", [&](Json& bench) {
+      nameController(bench, {s.name, tip.name, {}, {}, fresh});
+    });
+  });
+  row("tool name", tool);
   link("Add an element above the shaft", id("addElement"), [set] { set(addElement); });
   if (s.tips.size() > 1)
     link("Remove this tip", id("dropTip"), [this, index, t, s] {
-      document_.editBench("Remove a tip",
-                          [&](Json& bench) { bench["styli"][index]["tips"].erase(t); });
+      document_.editBench("Remove a tip", [&](Json& bench) { alder::dropTip(bench, index, t); });
     });
 }
 
