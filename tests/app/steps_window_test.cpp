@@ -2,7 +2,10 @@
 #include "registry.h"
 #include "timeline/step_list.h"
 #include "window_driver.h"
+#include <QCheckBox>
 #include <QClipboard>
+#include <QFileDialog>
+#include <QTableWidget>
 #include <set>
 
 using namespace alder;
@@ -33,6 +36,26 @@ class StepsWindowTest : public WindowDriver {
         list->selectionModel()->select(list->model()->index(static_cast<int>(i), 0),
                                        QItemSelectionModel::Select | QItemSelectionModel::Rows);
     return list;
+  }
+
+  // Reads a program by the menu's action; what then is done with what it proposes.
+  void proposed(const QString& path, const std::function<void(QDialog&)>& then) {
+    bool seen = false;
+    QTimer::singleShot(0, this, [&] {
+      const auto modal = [] { return qobject_cast<QDialog*>(QApplication::activeModalWidget()); };
+      QVERIFY(QTest::qWaitFor([&] { return qobject_cast<QFileDialog*>(modal()); }, 5000));
+      auto* files = qobject_cast<QFileDialog*>(modal());
+      QTimer::singleShot(0, this, [&] {
+        QVERIFY(QTest::qWaitFor(
+            [&] { return modal() && modal()->objectName() == "programProposal"; }, 20000));
+        seen = true;
+        then(*modal());
+      });
+      files->selectFile(path);
+      QMetaObject::invokeMethod(files, "accept");
+    });
+    press("readProgram");
+    QVERIFY(seen);
   }
 
  private slots:
@@ -505,7 +528,26 @@ class StepsWindowTest : public WindowDriver {
     const std::string mark = "MODE/PROG,MAN\n"; // behind the macro that qualifies
     text->insert(text->find(mark, text->find("ENDMAC")) + mark.size(), "WKPLAN/XYPLAN\n");
     QVERIFY(writeFile(path.toStdString(), *text).has_value());
-    document().readProgramFile(path);
+    // Left as it is, nothing has changed.
+    proposed(path, [&](QDialog& dialog) {
+      auto* lines = dialog.findChild<QTableWidget*>("proposalLines");
+      auto* open_only = dialog.findChild<QCheckBox*>("proposalOpenOnly");
+      QVERIFY(open_only->isChecked());
+      bool note = false;
+      for (int row = 0; row < lines->rowCount(); ++row)
+        note |=
+            lines->item(row, 1)->text() == "WKPLAN/XYPLAN" && lines->item(row, 2)->text() == "note";
+      QVERIFY(note);
+      const int open = lines->rowCount();
+      QTest::keyClick(open_only, Qt::Key_Space);
+      QVERIFY(lines->rowCount() > open + 100);
+      QVERIFY(dialog.findChild<QLabel*>("proposalSummary")->text().contains("1 stays as a note"));
+      QTest::keyClick(lines, Qt::Key_Escape);
+    });
+    QVERIFY(measured() == order && !document().unsaved());
+    proposed(path, [](QDialog& dialog) {
+      QTest::keyClick(dialog.findChild<QTableWidget*>("proposalLines"), Qt::Key_Return);
+    });
     QVERIFY(told().contains("1 kept as notes"));
     QVERIFY(idle());
     QVERIFY(measured() == order);
@@ -514,7 +556,7 @@ class StepsWindowTest : public WindowDriver {
     QVERIFY(std::any_of(steps.begin(), steps.end(), [](const Step& s) {
       return s.text.find("WKPLAN/XYPLAN") != std::string::npos;
     }));
-    document().readProgramFile(data("bench.json"));
+    QVERIFY(!document().readProgramFile(data("bench.json")));
     QVERIFY(told().contains("holds no DMIS program"));
     QVERIFY(measured() == order);
   }

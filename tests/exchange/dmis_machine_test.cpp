@@ -1,9 +1,11 @@
 #include "exchange/dmis/dmis_writer.h"
 #include "machine.h"
 #include "made_parts.h"
+#include "made_routine.h"
 #include "plan/id_text.h"
 #include "random_parts.h"
 #include "support.h"
+#include <set>
 #include <sstream>
 
 using namespace alder;
@@ -332,6 +334,38 @@ class DmisMachineTest : public QObject {
     VERIFY_OK(job);
     right(job->plan, job->way, job->plan.placement);
     requirementsAreSaid(job->plan, job->way);
+  }
+
+  // Steps that touch nothing, in odd places: the way round them is said, too.
+  void routinesByLot_data() {
+    QTest::addColumn<int>("seed");
+    for (int i = 1; i <= 12; ++i)
+      QTest::newRow(fmt::format("routine {}", i).c_str()) << i;
+  }
+  void routinesByLot() {
+    QFETCH(int, seed);
+    Plan plan = test::routineByLot(static_cast<unsigned>(seed));
+    if (seed % 3 == 0) plan.bench.rack.reset(); // styli are swapped by hand
+    const auto way = routePlan(plan, obstaclesOf(plan));
+    VERIFY_OK(way);
+    right(plan, *way, plan.placement);
+  }
+
+  void everyKindOfStep_data() {
+    QTest::addColumn<bool>("rack");
+    QTest::newRow("with a rack") << true;
+    QTest::newRow("without") << false;
+  }
+  void everyKindOfStep() {
+    QFETCH(bool, rack);
+    const Plan plan = test::routineOfEveryKind(rack);
+    std::set<std::size_t> kinds;
+    for (const RoutineStep& step : plan.steps)
+      kinds.insert(step.body.index());
+    QCOMPARE(kinds.size(), std::variant_size_v<StepBody>);
+    const auto way = routePlan(plan, obstaclesOf(plan));
+    VERIFY_OK(way);
+    right(plan, *way, plan.placement);
   }
 
   void madeParts_data() {

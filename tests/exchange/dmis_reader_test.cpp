@@ -1,7 +1,7 @@
-#include "base/random.h"
 #include "exchange/dmis/dmis_reader.h"
 #include "exchange/dmis/dmis_statement.h"
 #include "exchange/dmis/dmis_writer.h"
+#include "made_routine.h"
 #include "plan/steps/step_edit.h"
 #include "support.h"
 #include <set>
@@ -14,92 +14,6 @@ class DmisReaderTest : public QObject {
   static std::string written(const Plan& plan) {
     const auto way = routePlan(plan, obstaclesOf(plan));
     return way ? dmisProgram(plan, *way) : std::string();
-  }
-  // A group within a group, with a way out of it.
-  static void addGroups(Plan& plan) {
-    std::vector<StepId> last;
-    for (const RoutineStep& s : plan.steps)
-      if (s.depth == 0) last.push_back(s.id);
-    if (last.size() > plan.alignment.size() + 3) {
-      const auto take = [&](std::size_t count) {
-        return std::vector<StepId>(last.end() - static_cast<std::ptrdiff_t>(count), last.end());
-      };
-      for (const auto& [ids, name] : {std::pair(take(2), "outer \"ø\""), {take(1), "inner"}})
-        if (auto edit = groupSteps(plan, ids, name)) (void)applyEdit(plan, *edit);
-      RoutineStep leave;
-      leave.id = freeId(plan.steps);
-      leave.depth = 1;
-      leave.body =
-          BranchStep{test::balloon(plan, 2).id, BranchWhen::Outside, BranchDoes::LeaveGroup};
-      const std::size_t outer = plan.steps.size() - 1;
-      for (std::size_t i = outer; i-- > 0;)
-        if (std::holds_alternative<GroupStep>(plan.steps[i].body) && plan.steps[i].depth == 0) {
-          plan.steps.insert(plan.steps.begin() + static_cast<std::ptrdiff_t>(i) + 1, leave);
-          break;
-        }
-    }
-  }
-  // A routine of the Heron with steps of all kinds in odd places.
-  static Plan generated(unsigned seed) {
-    Plan plan = test::heronPlan();
-    Random random(seed);
-    const auto pick = [&](std::size_t count) {
-      return static_cast<std::size_t>(random.uniform() * static_cast<double>(count));
-    };
-    // Fewer features in another order behind the part frame.
-    std::vector<FeatureId> order = test::orderOf(plan);
-    for (std::size_t i = order.size(); i-- > plan.alignment.size() + 1;)
-      std::swap(order[i], order[plan.alignment.size() + pick(i + 1 - plan.alignment.size())]);
-    order.resize(plan.alignment.size() + 1 + pick(order.size() - plan.alignment.size()));
-    plan.steps = measureSteps(order);
-    int id = 1000;
-    for (int k = 0; k < 6; ++k) {
-      RoutineStep step;
-      step.id = StepId{id++};
-      switch (pick(8)) {
-      case 3:
-        step.body = EvaluateStep{{test::balloon(plan, 2).id, test::balloon(plan, 3).id}};
-        break;
-      case 4:
-        step.body = BranchStep{test::balloon(plan, 2).id, BranchWhen::NearOrOutside,
-                               k % 2 ? BranchDoes::Warn : BranchDoes::Stop};
-        break;
-      case 5:
-        step.body = OutputStep{OutputKind::Verdicts, "{routine} ø \"x\".csv"};
-        break;
-      case 6:
-        step.body = QualifyStep{k % 2 == 0, false, k % 3 == 0};
-        break;
-      case 0:
-        step.body = WaitStep{"Look at 'it', twice", "", true, 20};
-        break;
-      case 1:
-        step.body = WaitStep{"", "clamp 1", k % 2 == 0, 20};
-        break;
-      case 2:
-        step.body = AskStep{"Temperature", true, ""};
-        break;
-      default:
-        step.body = NoteStep{fmt::format("note {}", k)};
-      }
-      const std::size_t at = pick(plan.steps.size());
-      const auto* measure = std::get_if<MeasureStep>(&plan.steps[at].body);
-      if (measure && mayHold(*measure, step.body) && pick(2) == 0) { // between touches
-        step.depth = 1;
-        step.before = 1 + static_cast<int>(pick(plan.feature(measure->feature).touches.size() - 1));
-        std::size_t end = endOf(plan.steps, at);
-        for (std::size_t i = at + 1; i < end; ++i)
-          if (plan.steps[i].before > step.before) {
-            end = i;
-            break;
-          }
-        plan.steps.insert(plan.steps.begin() + static_cast<std::ptrdiff_t>(end), step);
-      } else if (plan.steps[at].depth == 0) {
-        plan.steps.insert(plan.steps.begin() + static_cast<std::ptrdiff_t>(at), step);
-      }
-    }
-    addGroups(plan);
-    return plan;
   }
   // What a routine means: what is touched where and how, in which order, what comes between.
   static void compare(const Plan& given, const Plan& read) {
@@ -137,7 +51,7 @@ class DmisReaderTest : public QObject {
   void ourOwnRoutinesComeBack() {
     int groups = 0;
     for (unsigned seed = 0; seed < 12; ++seed) {
-      const Plan plan = generated(seed);
+      const Plan plan = test::routineByLot(seed);
       const std::string program = written(plan);
       groups += program.find("$$ end of group") != std::string::npos;
       QVERIFY(!program.empty());
@@ -396,11 +310,17 @@ class DmisReaderTest : public QObject {
     const ProgramRead angle = read("T(A)=TOL/ANGLR,35,0.12,RFS,DAT(A)\n", out);
     NEAR(angle.plan.spec.requirements.back().tolerance, 0.12, 1e-12);
     NEAR(read("T(A)=tol/flat,0.12\n", out).plan.spec.requirements.back().tolerance, 0.12, 1e-12);
-    // A datum by its feature: rather a note than no datum.
-    const auto had = test::heronPlan().spec.requirements.size();
+    // A datum by its feature is the datum that this feature is.
     const ProgramRead by_feature = read("T(A)=TOL/PARLEL,0.12,RFS,FA(TOP)\n", out);
-    QCOMPARE(by_feature.plan.spec.requirements.size(), had);
-    QCOMPARE(by_feature.kept, 2);
+    const Requirement& parallel = by_feature.plan.spec.requirements.back();
+    QVERIFY(parallel.kind == Characteristic::Parallelism);
+    const Datum* datum = by_feature.plan.spec.datum(parallel.datums.at(0).letters.at(0));
+    QVERIFY(datum && datum->features == std::vector<FeatureId>{top});
+    // Of what is no feature: rather a note than no datum.
+    const auto had = test::heronPlan().spec.requirements.size();
+    const ProgramRead unknown_datum = read("T(A)=TOL/PARLEL,0.12,RFS,FA(NONE)\n", out);
+    QCOMPARE(unknown_datum.plan.spec.requirements.size(), had);
+    QVERIFY(unknown_datum.kept >= 1);
     QCOMPARE(read("GOTO/INCR,10,0,0,1\n").kept, 1);
   }
 

@@ -3,6 +3,7 @@
 
 #include "document/job.h"
 #include "document/measured_parts.h"
+#include "exchange/machine/program_file.h"
 #include "exchange/points/points_file.h"
 #include "exchange/routine/project.h"
 #include "exchange/routine/routine_template.h"
@@ -150,7 +151,9 @@ class Document : public QObject {
   void bringRuns();                        // those of this routine that it does not hold yet
   void writeHistory(const QString& path);  // all parts as a table
   // The routine of a DMIS program for the open part, as a new one.
-  void readProgramFile(const QString& path);
+  // What a program would come to for this part; nothing, and a message, where it cannot be read.
+  std::optional<ProgramRead> readProgramFile(const QString& path);
+  void takeProgram(ProgramRead read); // as the routine
   void judgeFile(const QString& path);
   bool exportTo(const QString& path);
   // document_model.cpp: the model with its requirements as STEP AP242, by a job. What does not

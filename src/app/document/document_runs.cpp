@@ -188,17 +188,18 @@ void Document::run(const QString& defects_path, std::uint64_t seed) {
       });
 }
 
-void Document::readProgramFile(const QString& path) {
-  const QFileInfo file(path);
+std::optional<ProgramRead> Document::readProgramFile(const QString& path) {
   auto text = readFile(path.toStdString());
-  auto read = text ? readProgram(*text, file.fileName().toStdString(), project_.plan)
+  auto read = text ? readProgram(*text, QFileInfo(path).fileName().toStdString(), project_.plan)
                    : Result<ProgramRead>(pass(text.error()));
-  if (!read) {
-    emit message(QString::fromStdString(read.error().message), true);
-    return;
-  }
-  const int understood = read->understood, kept = read->kept;
-  setProject({std::move(read->plan), {}, {}}, {});
+  if (read) return std::move(*read);
+  emit message(QString::fromStdString(read.error().message), true);
+  return {};
+}
+
+void Document::takeProgram(ProgramRead read) {
+  const int understood = read.understood, kept = read.kept;
+  setProject({std::move(read.plan), {}, {}}, {});
   startRouting();
   emit message(
       QString("%1 statements understood%2")

@@ -1,7 +1,9 @@
 // The actions of the window: name, key, the desk whose bar offers them, what they do.
 #include "shell/main_window.h"
+#include "shell/program_proposal.h"
 
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QMenuBar>
 #include <QSettings>
 
@@ -136,7 +138,12 @@ void MainWindow::addStepActions() {
   actions_.add("readProgram", "Read DMIS …", "", Desk::Routine, [this] {
     const QString path =
         QFileDialog::getOpenFileName(this, "Program of a machine", {}, "DMIS (*.dmi *.DMI)");
-    if (!path.isEmpty() && mayDiscard()) document_.readProgramFile(path);
+    if (path.isEmpty()) return;
+    auto read = document_.readProgramFile(path);
+    if (!read) return;
+    ProgramProposal proposal(*read, QFileInfo(path).fileName(), theme_, this);
+    if (proposal.exec() == QDialog::Accepted && mayDiscard())
+      document_.takeProgram(std::move(*read));
   });
   actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
     const QString path = QFileDialog::getSaveFileName(

@@ -241,7 +241,24 @@ Result<Conditioned> conditioned(const Plan& plan, const Requirement& requirement
   return Conditioner(plan, requirement, raw).run();
 }
 
+namespace {
+
+// One ring of touches says where it is and how wide, not which way a bore runs.
+bool isOneRing(const NominalFeature& f, const MeasuredFeature& m) {
+  const bool round = f.ideal.type == SurfaceType::Cylinder || f.ideal.type == SurfaceType::Cone;
+  return f.as_touched && round &&
+         std::all_of(m.rows.begin(), m.rows.end(), [&](int row) { return row == m.rows.front(); });
+}
+
+} // namespace
+
 Result<Shaped> measuredShape(const NominalFeature& f, const MeasuredFeature& m) {
+  if (isOneRing(f, m) && !isCircle(f.ideal)) {
+    NominalFeature ring = f;
+    ring.ideal.type = SurfaceType::Cylinder;
+    ring.ideal.length = 0;
+    return measuredShape(ring, m);
+  }
   auto actual = actualOf(f, m);
   if (!actual) return pass(actual.error());
   Shaped s{f.ideal, m.points, m.rows};

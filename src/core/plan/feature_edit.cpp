@@ -52,8 +52,9 @@ Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
     return fail("The feature cannot be put in this place.");
   if (!e.nominal.id.valid() || plan.spec.features.holds(e.nominal.id))
     return fail("{} has the number of another feature.", e.nominal.name);
+  // What ends where it is touched is another one with each set of touches.
   for (const NominalFeature& f : plan.spec.features)
-    if (!constructed && f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
+    if (!constructed && !e.nominal.as_touched && f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
       return fail("{} is in this routine already.", f.name);
   Feature feature = e.feature;
   feature.id = e.nominal.id;

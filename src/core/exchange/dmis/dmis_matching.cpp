@@ -7,6 +7,7 @@
 #include "requirement/modifiers.h"
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace alder::dmis {
 namespace {
@@ -104,6 +105,7 @@ Characteristic kindOf(const std::string& word, bool& known) {
                                                                {"CYLCTY", Cylindricity},
                                                                {"PROFL", LineProfile},
                                                                {"PROFS", SurfaceProfile},
+                                                               {"PROFP", SurfaceProfile},
                                                                {"PARLEL", Parallelism},
                                                                {"PERP", Perpendicularity},
                                                                {"ANGLR", Angularity},
@@ -177,6 +179,7 @@ std::optional<FeatureId> featureFor(const Plan& plan, const Statement& feat, con
 }
 
 std::optional<FeatureId> featureTouchedAt(const Plan& plan, const Points& points) {
+  constexpr double kTouched = 0.05; // mm
   if (points.empty()) return {};
   std::optional<std::pair<double, FeatureId>> best;
   for (const NominalFeature& f : plan.spec.features) {
@@ -188,8 +191,9 @@ std::optional<FeatureId> featureTouchedAt(const Plan& plan, const Points& points
       for (FaceId face : f.faces)
         nearest = std::min(nearest, std::abs(surface.distance(face, p)));
       worst = std::max(worst, nearest);
+      if (worst >= kTouched) break;
     }
-    if (worst < 0.05 && (!best || worst < best->first)) best = {worst, f.id};
+    if (worst < kTouched && (!best || worst < best->first)) best = {worst, f.id};
   }
   return best ? std::optional(best->second) : std::nullopt;
 }
@@ -200,8 +204,9 @@ std::optional<Access> accessFor(const Plan& plan, const Statement& s, const Unit
   std::size_t at = 0;
   while (at < s.arguments.size() && !s.is(at, "POL") && !s.is(at, "CART"))
     ++at;
-  if (at == s.arguments.size()) return why = "only INDEX with POL or CART is read", std::nullopt;
-  const bool polar = s.is(at, "POL");
+  const bool polar = s.is(at, "POL"), fixed = at > 0 && s.is(at - 1, "FIXED");
+  if (at == s.arguments.size() || (fixed && polar))
+    return why = "only INDEX with POL or CART, and FIXED with CART are read", std::nullopt;
   const auto a = s.number(at + 1), b = s.number(at + 2);
   const std::size_t behind = at + (polar ? 6 : 7);
   const double length = polar ? s.number(behind).value_or(0) * units.length : 0;
@@ -231,14 +236,16 @@ std::optional<Access> accessFor(const Plan& plan, const Statement& s, const Unit
                               length * along->normalized())
                                  .norm(),
                  access);
-      } else if (!tip.straight()) {
+      } else {
         for (double turned_a = head.a.low; turned_a <= head.a.high + 1e-9;
              turned_a += std::max(head.a.step, radians(1)))
+          // Of postures that are one the plainest.
           for (double turned_b = head.b.low; turned_b <= head.b.high + 1e-9;
                turned_b += std::max(head.b.step, radians(1))) {
             access.a = head.a.nearest(turned_a), access.b = head.b.nearest(turned_b);
             consider(thickness +
-                         (headTurn(access.a, access.b) * tip.pivot_to_ball - *offset).norm(),
+                         (headTurn(access.a, access.b) * tip.pivot_to_ball - *offset).norm() +
+                         1e-9 * (std::abs(access.a) + std::abs(access.b)),
                      access);
           }
       }
@@ -265,7 +272,8 @@ std::optional<Requirement> requirementFor(const Statement& s, const Units& units
              angle = r.kind == Characteristic::Angle;
   std::size_t at = 1;
   if (distance && s.is(1, "NOMINL")) at = 2;
-  if (distance && s.is(1, "LIMIT")) return {};
+  const bool limits = distance && s.is(1, "LIMIT");
+  if (limits) at = 2;
   // The angle that is asked for comes first.
   if (r.kind == Characteristic::Angularity && s.number(1) && s.number(2)) at = 2;
   if (r.kind == Characteristic::Position && (s.is(1, "2D") || s.is(1, "3D"))) {
@@ -281,13 +289,14 @@ std::optional<Requirement> requirementFor(const Statement& s, const Units& units
     return r;
   }
   if (distance || angle) {
-    if (!second || !third) return {};
-    r.nominal = *first * unit;
-    r.lower = r.nominal + *second * unit, r.upper = r.nominal + *third * unit;
+    if (!second || (!third && !limits)) return {};
+    r.nominal = (limits ? (*first + *second) / 2 : *first) * unit;
+    r.lower = limits ? *first * unit : r.nominal + *second * unit;
+    r.upper = limits ? *second * unit : r.nominal + *third * unit;
     if (distance)
       for (const auto& [name, along] :
            {std::pair{"XAXIS", Along::X}, {"YAXIS", Along::Y}, {"ZAXIS", Along::Z}})
-        if (s.is(at + 3, name)) r.along = along;
+        if (s.is(at + (limits ? 2 : 3), name)) r.along = along;
     return r;
   }
   if (r.kind == Characteristic::Size) { // deviations; the nominal is the feature's
@@ -319,13 +328,17 @@ void setRows(const NominalFeature& f, std::vector<Touch>& touches) {
     return;
   }
   if (i.type != SurfaceType::Cylinder && i.type != SurfaceType::Cone) return;
-  std::vector<double> heights;
+  constexpr double kSameHeight = 0.05; // mm
+  std::map<double, int> heights;       // of rows
   for (Touch& t : touches) {
     const double h = (t.point - i.point).dot(i.direction);
-    const auto known = std::find_if(heights.begin(), heights.end(),
-                                    [&](double other) { return std::abs(other - h) < 0.05; });
-    t.row = static_cast<int>(known - heights.begin());
-    if (known == heights.end()) heights.push_back(h);
+    const auto known = heights.upper_bound(h - kSameHeight);
+    if (known != heights.end() && known->first < h + kSameHeight) {
+      t.row = known->second;
+    } else {
+      t.row = static_cast<int>(heights.size());
+      heights.emplace(h, t.row);
+    }
   }
 }
 

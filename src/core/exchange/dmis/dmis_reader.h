@@ -22,6 +22,8 @@ inline constexpr const char* kDmisOwnPlace = "place ";
 // Before TRANS and ROTATE that say where the part was planned to lie.
 inline constexpr const char* kDmisPlanned = "where the part was planned to lie";
 
+// Before the results of a tolerance that are one requirement of several features.
+inline constexpr const char* kDmisTogether = "one requirement of all: ";
 // Said before words to the operator, and moves after them, that belong to the planned way: it is
 // made anew when the program is read.
 inline constexpr const char* kDmisOwnWay = "planned way";

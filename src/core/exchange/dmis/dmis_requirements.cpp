@@ -37,36 +37,55 @@ void setNominal(Requirement& r, const Ideal& ideal) {
 
 } // namespace
 
-bool ProgramRequirements::define(const Statement& tolerance, const Units& units) {
+bool ProgramRequirements::define(const std::string& label, const Statement& tolerance,
+                                 const Units& units) {
   const auto r = requirementFor(tolerance, units);
-  if (r) tolerances_[tolerance.label] = *r;
+  if (r) tolerances_[label] = *r;
   return r.has_value();
 }
 
 void ProgramRequirements::output(const std::string& label, const std::vector<FeatureId>& features) {
   auto& of = outputs_[label];
   if (of.empty()) order_.push_back(label);
-  of.insert(of.end(), features.begin(), features.end());
+  if (std::find(of.begin(), of.end(), features) == of.end()) of.push_back(features);
 }
+
+namespace {
+
+Requirement asked(const Plan& plan, Requirement r, const std::vector<FeatureId>& features) {
+  r.features = features;
+  const Ideal& ideal = plan.nominal(r.features.front()).ideal;
+  setNominal(r, ideal);
+  if (isDimension(r.kind))
+    r.tolerance = r.upper - r.lower;
+  else
+    r.upper = r.tolerance;
+  setZone(r, ideal);
+  return r;
+}
+
+} // namespace
 
 void ProgramRequirements::addTo(Plan& plan) const {
   int balloon = 0;
   for (const Requirement& r : plan.spec.requirements)
     balloon = std::max(balloon, r.balloon);
   for (const std::string& label : order_) {
-    Requirement r = tolerances_.at(label);
-    r.features = outputs_.at(label);
-    const Ideal& ideal = plan.nominal(r.features.front()).ideal;
-    setNominal(r, ideal);
-    if (isDimension(r.kind))
-      r.tolerance = r.upper - r.lower;
-    else
-      r.upper = r.tolerance;
-    setZone(r, ideal);
-    if (hasLike(plan, r)) continue;
-    r.id = plan.spec.requirements.next();
-    r.balloon = ++balloon;
-    plan.spec.requirements.push_back(std::move(r));
+    std::vector<std::vector<FeatureId>> results = outputs_.at(label);
+    std::vector<FeatureId> all;
+    for (const auto& features : results)
+      for (FeatureId id : features)
+        if (std::find(all.begin(), all.end(), id) == all.end()) all.push_back(id);
+    const Requirement& tolerance = tolerances_.at(label);
+    if (hasLike(plan, asked(plan, tolerance, all))) continue;
+    if (together_.count(label) > 0) results = {all};
+    for (const auto& features : results) {
+      Requirement r = asked(plan, tolerance, features);
+      if (hasLike(plan, r)) continue;
+      r.id = plan.spec.requirements.next();
+      r.balloon = ++balloon;
+      plan.spec.requirements.push_back(std::move(r));
+    }
   }
 }
 

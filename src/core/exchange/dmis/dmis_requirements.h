@@ -3,23 +3,29 @@
 
 #include "exchange/dmis/dmis_matching.h"
 #include <map>
+#include <set>
 
 namespace alder::dmis {
 
 class ProgramRequirements {
  public:
   // False where it is none of ours.
-  bool define(const Statement& tolerance, const Units& units);
+  bool define(const std::string& label, const Statement& tolerance, const Units& units);
   bool knows(const std::string& label) const { return tolerances_.count(label) > 0; }
-  // Features of one tolerance come in several statements.
+  Characteristic kind(const std::string& label) const { return tolerances_.at(label).kind; }
+  // Once for each statement; the same again, evaluated and put out, is one result.
   void output(const std::string& label, const std::vector<FeatureId>& features);
-  // In the order of their first results; one that the plan has is that one.
+  // The results of this tolerance are one requirement of all their features.
+  void together(const std::string& label) { together_.insert(label); }
+  // In the order of their first results; one that the plan has, of all the features of a tolerance
+  // or of those of one result, is that one.
   void addTo(Plan& plan) const;
 
  private:
   std::map<std::string, Requirement> tolerances_;
-  std::map<std::string, std::vector<FeatureId>> outputs_;
+  std::map<std::string, std::vector<std::vector<FeatureId>>> outputs_;
   std::vector<std::string> order_;
+  std::set<std::string> together_;
 };
 
 } // namespace alder::dmis

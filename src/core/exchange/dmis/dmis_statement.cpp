@@ -17,12 +17,6 @@ std::string trimmed(std::string_view text) {
   return std::string(text);
 }
 
-std::string upper(std::string text) {
-  std::transform(text.begin(), text.end(), text.begin(),
-                 [](unsigned char c) { return static_cast<char>(std::toupper(c)); });
-  return text;
-}
-
 // Index of the first `wanted` outside quotes and brackets, or the end.
 std::size_t findOutside(const std::string& text, char wanted, std::size_t from) {
   bool quoted = false;
@@ -38,6 +32,12 @@ std::size_t findOutside(const std::string& text, char wanted, std::size_t from) 
   return text.size();
 }
 
+bool isName(const std::string& text) {
+  return !text.empty() && !std::isdigit(static_cast<unsigned char>(text[0])) &&
+         std::all_of(text.begin(), text.end(),
+                     [](unsigned char c) { return std::isalnum(c) || c == '_'; });
+}
+
 void takeApart(Statement& s) {
   std::string body = s.text;
   const std::size_t equals = findOutside(body, '=', 0), slash = findOutside(body, '/', 0);
@@ -46,10 +46,13 @@ void takeApart(Statement& s) {
       s.kind = label->kind;
       s.label = label->label;
       body = trimmed(body.substr(equals + 1));
+    } else if (const std::string name = trimmed(body.substr(0, equals)); isName(name)) {
+      s.variable = upperCase(name);
+      body = trimmed(body.substr(equals + 1));
     }
   }
   const std::size_t end = findOutside(body, '/', 0);
-  s.word = upper(trimmed(body.substr(0, end)));
+  s.word = upperCase(trimmed(body.substr(0, end)));
   if (!std::all_of(s.word.begin(), s.word.end(),
                    [](unsigned char c) { return std::isalnum(c) || c == '_'; }))
     s.word.clear();
@@ -61,6 +64,12 @@ void takeApart(Statement& s) {
 }
 
 } // namespace
+
+std::string upperCase(std::string text) {
+  std::transform(text.begin(), text.end(), text.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::toupper(c)); });
+  return text;
+}
 
 std::optional<double> Statement::number(std::size_t index) const {
   if (index >= arguments.size()) return {};
@@ -74,13 +83,13 @@ std::optional<double> Statement::number(std::size_t index) const {
 }
 
 bool Statement::is(std::size_t index, std::string_view what) const {
-  return index < arguments.size() && upper(arguments[index]) == what;
+  return index < arguments.size() && upperCase(arguments[index]) == what;
 }
 
 std::optional<Reference> referenceIn(const std::string& argument) {
   const auto open = argument.find('(');
   if (open == std::string::npos || open == 0 || argument.back() != ')') return {};
-  Reference r{upper(argument.substr(0, open)),
+  Reference r{upperCase(argument.substr(0, open)),
               trimmed(std::string_view(argument).substr(open + 1, argument.size() - open - 2))};
   const bool word =
       std::all_of(r.kind.begin(), r.kind.end(), [](unsigned char c) { return std::isalpha(c); });

@@ -13,6 +13,7 @@ struct Statement {
   std::string text; // whole, continued lines joined; of a comment what stands behind $$
   bool comment = false;
   std::string kind, label;            // "F" and "BORE1" of F(BORE1)=...; empty without
+  std::string variable;               // "X" of X=ASSIGN/2, upper case
   std::string word;                   // "FEAT", "GOTO"; upper case
   std::vector<std::string> arguments; // behind the slash, at commas outside quotes and brackets
 
@@ -20,6 +21,7 @@ struct Statement {
   bool is(std::size_t index, std::string_view what) const;
 };
 
+std::string upperCase(std::string text);
 // "F" and "BORE1" of "FA(BORE1)"; nothing when it is no such reference.
 struct Reference {
   std::string kind, label;

@@ -9,6 +9,8 @@ std::optional<int> axisOf(const Statement& s, std::size_t i, std::string_view be
   return {};
 }
 
+constexpr const char* kNotSaid = "where the part lies in the machine is not said by the program";
+
 } // namespace
 
 void Systems::nominalsHere() {
@@ -52,6 +54,7 @@ bool Systems::take(const Statement& s, const Units& units, std::string& why) {
       return why = "recalls a coordinate system that the program does not define", false;
     }
     now_ = found->second;
+    if (!now_) return why = kNotSaid, false;
     placing_ = now_ && now_->isApprox(Frame::Identity());
     return true;
   }
@@ -62,13 +65,17 @@ bool Systems::take(const Statement& s, const Units& units, std::string& why) {
   const bool places = placing_;
   placing_ = false;
   if (s.word == "LOCATE") {
+    // What was said of the machine says nothing of the part any more.
+    if (in_machine_)
+      for (auto& [label, frame] : saved_)
+        frame.reset();
     located_ = true;
     now_ = part_;
   } else if (s.word == "DATSET" && s.is(0, "MCS")) {
     // Once the part is found, where it lies in the machine is the program's own affair.
     now_ = located_ && in_machine_ ? std::nullopt : std::optional(Frame::Identity());
     placing_ = true;
-    if (!now_) return why = "where the part lies in the machine is not said by the program", false;
+    if (!now_) return why = kNotSaid, false;
   } else if (s.word == "DATSET") {
     now_ = part_;
     why = "a coordinate system by datums is taken to be that of the model";

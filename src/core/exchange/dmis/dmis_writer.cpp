@@ -491,6 +491,7 @@ class Writer {
                              featureLabel(r.features[1]), label));
         continue;
       }
+      if (r.features.size() > 1) out_.note(kDmisTogether + label);
       for (FeatureId f : r.features)
         out_.add(fmt::format("OUTPUT/FA({}),TA({})", featureLabel(f), label));
     }
