@@ -50,9 +50,8 @@ class Machine {
   }
 
   void say(const Said& s) {
-    static const std::set<std::string> kNothing{"DMISMN", "FILNAM", "ENDFIL", "FLY",
-                                                "FEDRAT", "ACLRAT", "TECOMP", "DECL",
-                                                "DISPLY", "REPORT", "DATDEF"};
+    static const std::set<std::string> kNothing{"DMISMN", "FILNAM", "ENDFIL", "FLY",    "FEDRAT",
+                                                "ACLRAT", "TECOMP", "DECL",   "DISPLY", "REPORT"};
     if (kNothing.count(s.word) > 0) return;
     if (s.word == "UNITS") return units(s);
     if (s.word == "PRCOMP") return compensated_ = s.has(0, "ON"), void();
@@ -72,6 +71,7 @@ class Machine {
       return system(s);
     if (s.word == "TEXT") return text(s);
     if (s.word == "OUTPUT") return output(s);
+    if (s.word == "DATDEF") return datum(s);
     refuse(s, "is not known");
   }
 
@@ -128,6 +128,7 @@ class Machine {
       if (n.word == "CYLNDR") n.length = s.number(at + 1) * length_;
     }
     features_[s.label] = n;
+    done_.nominals[s.label] = n;
   }
 
   void tolerance(const Said& s) {
@@ -209,9 +210,7 @@ class Machine {
                                                    {"POINT", 1},  {"TORUS", 7}};
     wanted_ = static_cast<int>(s.number(2));
     const auto least = kLeast.find(s.items[0]);
-    // Our routines touch a second axis by hand four times, which is one short of a free cylinder.
-    const int spared = manual_ && s.items[0] == "CYLNDR" ? 1 : 0;
-    if (least != kLeast.end() && wanted_ < least->second - spared)
+    if (least != kLeast.end() && wanted_ < least->second)
       fault("line " + std::to_string(s.line) + ": " + s.items[0] + " of " +
             std::to_string(wanted_) + " touches");
     open_ = label;
@@ -329,6 +328,13 @@ class Machine {
   void driveClear() {
     ball_.z() = std::max(ball_.z(), space_.top().z() + 40);
     by_hand_left_ = false;
+  }
+
+  void datum(const Said& s) {
+    if (s.items.size() < 2) refuse(s, "defines no datum");
+    auto& of = done_.datums[labelIn(s, s.items.size() - 1, "DAT")];
+    for (std::size_t i = 0; i + 1 < s.items.size(); ++i)
+      of.push_back(labelIn(s, i, "FA"));
   }
 
   void output(const Said& s) {

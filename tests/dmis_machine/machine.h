@@ -3,6 +3,7 @@
 // shank move through a made world; what they meet is told. Shares no code with writer or reader.
 #pragma once
 
+#include "locate.h"
 #include "space.h"
 #include "statements.h"
 #include <functional>
@@ -48,6 +49,8 @@ struct Done {
   std::map<std::string, std::vector<V>> touched; // by label of the feature, part coordinates
   std::map<std::string, std::string> tolerances; // by label, items of TOL joined by commas
   std::vector<std::pair<std::string, std::string>> results; // tolerance, feature
+  std::map<std::string, Nominal> nominals;
+  std::map<std::string, std::vector<std::string>> datums; // features, by letter
 };
 
 // Goes to the end whatever happens; at most 200 faults are told.

@@ -1,9 +1,12 @@
+#include "base/random.h"
 #include "exchange/dmis/dmis_writer.h"
-#include "machine.h"
+#include "judge/judge.h"
 #include "made_parts.h"
 #include "made_routine.h"
 #include "plan/id_text.h"
+#include "plan/repeats/repeat.h"
 #include "random_parts.h"
+#include "results.h"
 #include "support.h"
 #include <set>
 #include <sstream>
@@ -106,9 +109,35 @@ class DmisMachineTest : public QObject {
     const Frame back = plan.placement.inverse();
     bool by_hand = std::any_of(way.steps.begin(), way.steps.end(),
                                [](const alder::Step& s) { return s.kind == StepKind::Manual; });
+    const StepsDone steps = stepsDone(plan);
+    // About the reference sphere the program goes all the way, and touches in a macro.
+    const auto atSphere = [&](const alder::Step& s) {
+      for (const RoutineStep& own : steps.steps)
+        if (own.id == s.does) return std::holds_alternative<QualifyStep>(own.body);
+      return false;
+    };
+    const auto isRackHop = [&](const alder::Step& s) {
+      for (int i = s.first; i <= s.last; ++i)
+        if (way.positions[static_cast<std::size_t>(i)].bare) return true;
+      const auto at = static_cast<std::size_t>(&s - way.steps.data());
+      const auto bare = [&](std::size_t k) {
+        return k < way.steps.size() && way.steps[k].kind == StepKind::Swap &&
+               way.steps[k].first <= way.steps[k].last &&
+               way.positions[static_cast<std::size_t>(way.steps[k].first)].bare;
+      };
+      return bare(at + 1) || (at > 0 && bare(at - 1));
+    };
     for (const alder::Step& s : way.steps) {
       if (s.left_out) continue;
       if (s.kind == StepKind::UseFrame) by_hand = false;
+      if (atSphere(s) &&
+          (s.kind == StepKind::Qualify || (s.kind == StepKind::Hop && !isRackHop(s)))) {
+        for (int i = s.first; i <= s.last; ++i) {
+          const Position& p = way.positions[static_cast<std::size_t>(i)];
+          if (!p.contact) all.push_back({"go", p.fixed ? p.ball : back * p.ball, p.fixed});
+        }
+        continue;
+      }
       for (int i = s.first; i <= s.last; ++i) {
         const Position& p = way.positions[static_cast<std::size_t>(i)];
         if (s.kind == StepKind::Manual && p.contact) all.push_back({"by hand", back * p.ball});
@@ -366,6 +395,81 @@ class DmisMachineTest : public QObject {
     const auto way = routePlan(plan, obstaclesOf(plan));
     VERIFY_OK(way);
     right(plan, *way, plan.placement);
+  }
+
+  // The points that the program touches, each feature tilted, grown and rough by lot: its results,
+  // worked out by least squares from its own words, are within or outside as they are here. Near a
+  // limit two ways of fitting may differ.
+  static void verdictsAgree(const Plan& plan, const Way& way, int& within, int& outside) {
+    const std::string program = dmisProgram(plan, way);
+    const auto done = dmis_machine::run(program, worldOf(plan, way, plan.placement));
+    for (int seed = 1; seed <= 12; ++seed) {
+      Random random(static_cast<std::uint64_t>(seed));
+      std::map<std::string, std::vector<Vec3>> theirs;
+      Measurements ours;
+      for (FeatureId id : measuringOrder(plan.steps)) {
+        const Feature& f = plan.feature(id);
+        const auto touched = done.touched.find(fmt::format("F{}", id.value));
+        QVERIFY(touched != done.touched.end() && touched->second.size() >= f.touches.size());
+        // Those by hand come before.
+        std::vector<Vec3> points(touched->second.end() -
+                                     static_cast<std::ptrdiff_t>(f.touches.size()),
+                                 touched->second.end());
+        Vec3 middle = Vec3::Zero();
+        for (const Vec3& p : points)
+          middle += p / static_cast<double>(points.size());
+        const auto lot = [&](double most) { return random.uniform(-most, most); };
+        const Vec3 turn(lot(2e-3), lot(2e-3), lot(2e-3));
+        const double grown = lot(0.05), rough = random.uniform() < 0.5 ? 0.002 : 0.06;
+        MeasuredFeature& m = ours[id];
+        for (std::size_t i = 0; i < points.size(); ++i) {
+          const Vec3 by = turn.cross(points[i] - middle) +
+                          (grown + rough * random.uniform()) * f.touches[i].normal;
+          points[i] += by;
+          m.rows.push_back(f.touches[i].row);
+          m.faces.push_back(f.touches[i].face);
+          m.nominals.push_back(f.touches[i].point);
+        }
+        m.points = points;
+        theirs[touched->first] = std::move(points);
+      }
+      const auto evaluations = judgeAll(plan, ours);
+      for (const auto& result : dmis_machine::resultsOf(done, theirs)) {
+        const Requirement& r = test::balloon(plan, std::stoi(result.tolerance.substr(1)));
+        const bool planar_axis = isOrientation(r.kind) && r.zone != Zone::Diametral &&
+                                 done.nominals.at(result.feature).word == "CYLNDR";
+        const bool plain = r.association == AssociateBy::Standard && !r.filtering &&
+                           r.projected == 0 && !r.envelope;
+        if (planar_axis || !plain) continue;
+        const Evaluation* e = evaluationOf(evaluations, r.id);
+        QVERIFY(e && e->actual);
+        const double room = std::min(result.actual - result.lower, result.upper - result.actual) /
+                            (result.upper - result.lower);
+        constexpr double kNear = 0.25; // of the tolerance
+        if (std::abs(room) < kNear) continue;
+        // Of several features the worst counts.
+        if (room > 0 && r.features.size() > 1) continue;
+        const bool out = e->verdict == Verdict::Outside;
+        QVERIFY2(out == (room < 0),
+                 fmt::format("{}: {:.4f} in {:g} to {:g} of {} is {:.4f} here: {}",
+                             describe(plan.spec, r), result.actual, result.lower, result.upper,
+                             result.feature, *e->actual, e->how)
+                     .c_str());
+        ++(out ? outside : within);
+      }
+    }
+  }
+  void verdicts() {
+    int within = 0, outside = 0;
+    verdictsAgree(test::heronPlan(), test::heronWay(), within, outside);
+    for (int i = 0; i < 2; ++i) {
+      const auto step = i == 0 ? test::bracketStep("mm", 1) : test::shaftStep("mm", 0);
+      VERIFY_OK(step);
+      const auto job = test::jobFor(*step);
+      VERIFY_OK(job);
+      verdictsAgree(job->plan, job->way, within, outside);
+    }
+    QVERIFY2(within > 30 && outside > 30, fmt::format("{} {}", within, outside).c_str());
   }
 
   void madeParts_data() {

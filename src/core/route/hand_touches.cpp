@@ -7,13 +7,15 @@
 namespace alder {
 namespace {
 
+// As many as the feature needs that is measured so, in a program too.
 std::size_t wantedOn(SurfaceType type, bool primary) {
   switch (type) {
   case SurfaceType::Plane:
     return 3;
   case SurfaceType::Cylinder:
+    return primary ? 6 : 5;
   case SurfaceType::Cone:
-    return primary ? 6 : 4;
+    return 6;
   default:
     return 4;
   }

@@ -234,7 +234,8 @@ Answer<Vec3> SimulatedController::touchByHand(const TouchCommand& about) {
   const Frame off = part_.truePlacement() * world_.plan->placement.inverse();
   TouchCommand real = about;
   real.normal = alder::turn(off, about.normal);
-  const Vec3 side = anyPerpendicular(real.normal);
+  // To either side the same, whatever the last digits of a normal that came as text are.
+  const Vec3 side = anyPerpendicular((1e9 * real.normal).array().round().matrix() / 1e9);
   Random& random = part_.random();
   const double u = random.uniform(-1, 1), v = random.uniform(-1, 1);
   real.surface = off * about.surface + 0.3 * u * side + 0.3 * v * real.normal.cross(side);

@@ -23,7 +23,7 @@ inline constexpr const char* kDmisOwnPlace = "place ";
 inline constexpr const char* kDmisPlanned = "where the part was planned to lie";
 
 // Before the results of a tolerance that are one requirement of several features.
-inline constexpr const char* kDmisTogether = "one requirement of all: ";
+inline constexpr const char* kDmisAsOne = "one requirement of all: ";
 // Said before words to the operator, and moves after them, that belong to the planned way: it is
 // made anew when the program is read.
 inline constexpr const char* kDmisOwnWay = "planned way";

@@ -103,8 +103,8 @@ void Reading::comment(const Statement& s) {
     own_place_ = true;
     return;
   }
-  if (s.text.starts_with(kDmisTogether)) {
-    requirements_.together(keyOf(s.text.substr(std::strlen(kDmisTogether))));
+  if (s.text.starts_with(kDmisAsOne)) {
+    requirements_.asOne(keyOf(s.text.substr(std::strlen(kDmisAsOne))));
     return;
   }
   planned_way_ = false;

@@ -78,7 +78,7 @@ void ProgramRequirements::addTo(Plan& plan) const {
         if (std::find(all.begin(), all.end(), id) == all.end()) all.push_back(id);
     const Requirement& tolerance = tolerances_.at(label);
     if (hasLike(plan, asked(plan, tolerance, all))) continue;
-    if (together_.count(label) > 0) results = {all};
+    if (as_one_.count(label) > 0) results = {all};
     for (const auto& features : results) {
       Requirement r = asked(plan, tolerance, features);
       if (hasLike(plan, r)) continue;

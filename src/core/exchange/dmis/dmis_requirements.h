@@ -16,7 +16,7 @@ class ProgramRequirements {
   // Once for each statement; the same again, evaluated and put out, is one result.
   void output(const std::string& label, const std::vector<FeatureId>& features);
   // The results of this tolerance are one requirement of all their features.
-  void together(const std::string& label) { together_.insert(label); }
+  void asOne(const std::string& label) { as_one_.insert(label); }
   // In the order of their first results; one that the plan has, of all the features of a tolerance
   // or of those of one result, is that one.
   void addTo(Plan& plan) const;
@@ -25,7 +25,7 @@ class ProgramRequirements {
   std::map<std::string, Requirement> tolerances_;
   std::map<std::string, std::vector<std::vector<FeatureId>>> outputs_;
   std::vector<std::string> order_;
-  std::set<std::string> together_;
+  std::set<std::string> as_one_;
 };
 
 } // namespace alder::dmis

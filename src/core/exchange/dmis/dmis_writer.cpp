@@ -226,7 +226,10 @@ class Writer {
         out_.note("left out: " + step.text);
         continue;
       }
-      if (step.does.valid() && saidOwn(step)) continue;
+      if (step.does.valid() && saidOwn(step)) {
+        if (qualifies(step)) sphereWay(step, s);
+        continue;
+      }
       if (step.access.valid() && !(step.access == selected_)) select(step.access);
       if (manual_ != (step.kind == StepKind::Manual) && step.kind != StepKind::Hop) {
         manual_ = step.kind == StepKind::Manual;
@@ -246,8 +249,27 @@ class Writer {
     }
   }
 
-  // What DMIS has no statement for, as a comment that the reader takes for the step that it is. The
-  // way of a qualification is the machine's own.
+  bool qualifies(const Step& step) const {
+    const std::size_t at = indexOf(steps_.steps, step.does);
+    return at < steps_.steps.size() && std::holds_alternative<QualifyStep>(steps_.steps[at].body);
+  }
+
+  // To the reference sphere, about it and away, as it was proved: what comes then begins from
+  // there. The touches themselves are those of the macro.
+  void sphereWay(const Step& step, std::size_t index) {
+    if (step.access.valid() && !(step.access == selected_)) select(step.access);
+    if (isRackWay(index)) return rackWay(step);
+    if (step.kind != StepKind::Hop && step.kind != StepKind::Qualify) return;
+    leaveHandForNow();
+    if (std::exchange(manual_, false)) out_.add("MODE/PROG,MAN");
+    out_.note(kDmisOwnWay);
+    for (int i = step.first; i <= step.last; ++i)
+      if (const Position& p = way_.positions[static_cast<std::size_t>(i)]; !p.contact && !p.bare)
+        goTo(p);
+    out_.note(kDmisOwnWayEnd);
+  }
+
+  // What DMIS has no statement for, as a comment that the reader takes for the step that it is.
   bool saidOwn(const Step& step) {
     const std::size_t at = indexOf(steps_.steps, step.does);
     if (at == steps_.steps.size()) return false;
@@ -459,7 +481,8 @@ class Writer {
     const std::size_t at = indexOf(steps_.steps, step.does);
     if (at == steps_.steps.size()) return;
     const StepBody& body = steps_.steps[at].body;
-    if (step.kind == StepKind::Wait && step.last >= step.first)
+    // Where the operator still has the machine, it is the operator who drives.
+    if (aligned_ && step.kind == StepKind::Wait && step.last >= step.first)
       goTo(way_.positions[static_cast<std::size_t>(step.last)]);
     if (const Question* ask = questionIn(body)) {
       ++asked_;
@@ -491,7 +514,7 @@ class Writer {
                              featureLabel(r.features[1]), label));
         continue;
       }
-      if (r.features.size() > 1) out_.note(kDmisTogether + label);
+      if (r.features.size() > 1) out_.note(kDmisAsOne + label);
       for (FeatureId f : r.features)
         out_.add(fmt::format("OUTPUT/FA({}),TA({})", featureLabel(f), label));
     }

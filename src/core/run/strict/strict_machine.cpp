@@ -119,12 +119,12 @@ bool StrictMachine::answer(const std::string& line, const Send& send) {
   unasked(send);
   // Of one answer in three each piece of data comes by itself.
   const bool apart = random_.uniform() < 0.33 || command->call.text == "EnumTools";
-  std::string together;
+  std::string in_one;
   for (const std::string& d : reply.data) {
     if (apart) send(tag + " # " + d);
-    together += (together.empty() ? "" : ", ") + d;
+    in_one += (in_one.empty() ? "" : ", ") + d;
   }
-  if (!apart && !reply.data.empty()) send(tag + " # " + together);
+  if (!apart && !reply.data.empty()) send(tag + " # " + in_one);
   if (reply.severity > 0)
     send(fmt::format("{} ! Error({}, {:04}, \"{}\", \"{}\")", tag, reply.severity, reply.number,
                      reply.where, asciiName(reply.error)));
