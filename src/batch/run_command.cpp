@@ -153,6 +153,7 @@ Result<int> run(const RunOptions& o) {
 
   std::unique_ptr<SocketChannel> channel;
   std::unique_ptr<Controller> machine;
+  DmeClient* client = nullptr;
   if (o.machine.empty()) {
     machine = std::make_unique<SimulatedController>(
         SimulatedWorld{plan, std::move(*defects), o.seed, {}, Vec3::Zero(), {}});
@@ -162,7 +163,9 @@ Result<int> run(const RunOptions& o) {
     channel = std::move(*opened);
     auto names = controllerNames(o, plan->bench);
     if (!names) return pass(names.error());
-    machine = std::make_unique<DmeClient>(*channel, std::move(*names));
+    auto spoken_to = std::make_unique<DmeClient>(*channel, std::move(*names));
+    client = spoken_to.get();
+    machine = std::move(spoken_to);
   }
   AbsentOperator who(o, std::filesystem::path(o.routine).parent_path());
   const RunEnd end = conduct(session, *machine, who, [&](const RunEvent& event) -> Done {
@@ -178,6 +181,7 @@ Result<int> run(const RunOptions& o) {
                     ? ""
                     : fmt::format(" {} touches are kept in {}.", session.touchesDone(), o.journal));
   }
+  if (client) (void)client->end(); // all is measured, whatever it says to that
   const auto csv = pointsText(session.run());
   if (!o.database.empty())
     if (auto done = keep(o, session, csv); !done) return pass(done.error());

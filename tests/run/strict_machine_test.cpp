@@ -171,6 +171,8 @@ class StrictMachineTest : public QObject {
       const std::string told = end.why + (who.faults.empty() ? "" : who.faults.back().message) +
                                joined(strict.refused());
       QVERIFY2(end.finished, told.c_str());
+      QVERIFY(client.end().has_value());
+      QVERIFY(!channel.isOpen());
       QVERIFY2(strict.refused().empty(), told.c_str());
       QCOMPARE(who.homed, 1);
       QVERIFY(!who.asked.empty());

@@ -261,6 +261,7 @@ RunEnd RunWorker::conductWith(const RunRequest& request, RunSession& session) {
   }
   const RunEnd end =
       conduct(session, client, *this, [&](const RunEvent& e) { return journal->add(e); });
+  if (end.finished) (void)client.end(); // all is measured, whatever it says to that
   const std::scoped_lock lock(mutex_);
   client_ = nullptr;
   return end;

@@ -63,9 +63,9 @@ ProgramProposal::ProgramProposal(const ProgramRead& read, const QString& name, c
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   table_->setShowGrid(false);
   table_->setTabKeyNavigation(false);
-  table_->setWordWrap(false);
   table_->horizontalHeader()->setStretchLastSection(true);
   table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  connect(table_->horizontalHeader(), &QHeaderView::sectionResized, this, [this] { wrapRows(); });
   layout->addWidget(table_, 1);
   auto* buttons = new QHBoxLayout;
   auto* take = new QPushButton("Take it as the routine");
@@ -107,6 +107,12 @@ QString ProgramProposal::summary() const {
       .arg(left_out == 1 ? QString("1 is") : QString("%1 are").arg(left_out));
 }
 
+// Remarks are read whole; each row is looked at, which takes long where there are very many.
+void ProgramProposal::wrapRows() {
+  constexpr int kMostWrapped = 2000;
+  if (table_->rowCount() <= kMostWrapped) table_->resizeRowsToContents();
+}
+
 void ProgramProposal::fill() {
   std::vector<const ProgramLine*> shown;
   for (const ProgramLine& l : read_.lines)
@@ -127,8 +133,9 @@ void ProgramProposal::fill() {
     ++row;
   }
   table_->setColumnWidth(0, 60);
-  table_->setColumnWidth(1, 400);
-  table_->setColumnWidth(2, 110);
+  table_->setColumnWidth(1, 330);
+  table_->setColumnWidth(2, 100);
+  wrapRows();
   if (!shown.empty()) table_->selectRow(0);
 }
 

@@ -20,6 +20,7 @@ class ProgramProposal : public QDialog {
 
  private:
   void fill();
+  void wrapRows();
   QString summary() const;
 
   const ProgramRead& read_;

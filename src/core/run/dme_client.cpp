@@ -164,7 +164,8 @@ Answer<void> DmeClient::begin() {
       homed->data.front().numbers.front() == 0)
     return tl::unexpected<Fault>(
         Fault{FaultKind::NotHomed,
-              "The machine is not homed: it looks for its reference marks first, and moves."});
+              "The machine is not homed. It moves to look for its reference marks: see that its "
+              "way is free."});
   if (set_up_) return {};
   DmeCall axes = dmeCall("SetCoordSystem");
   axes.words = {"MachineCsy"};

@@ -206,7 +206,8 @@ class Carrier {
     if (s.arguments.size() > 1) { // with a jump behind it
       if (!is)
         add(i, Fate::Undecided,
-            "whether it jumps depends on what is not known here; it is read on");
+            "whether it jumps depends on a result or an answer; what follows is read as if it did "
+            "not");
       else if (!*is)
         add(i, Fate::Steering);
       else
@@ -217,8 +218,9 @@ class Carrier {
     const std::size_t end = end_[i], other = other_[i] > 0 ? other_[i] : end;
     if (end == 0) return add(i, Fate::Undecided, "the branch has no end"), i;
     if (!is) {
-      addAll(i, end + 1, Fate::Undecided,
-             "whether it is done depends on what is not known here; neither branch is");
+      add(i, Fate::Undecided,
+          "depends on a result or an answer, which is not known here: neither branch is measured");
+      addAll(i + 1, end + 1, Fate::Undecided, "in a branch that is not decided");
       return end;
     }
     add(i, Fate::Steering);
@@ -273,7 +275,8 @@ class Carrier {
         std::any_of(program_.begin() + static_cast<std::ptrdiff_t>(i), program_.end(),
                     [&](const Statement& s) { return targetIn(s) == target; });
     if (!follows)
-      return add(i, Fate::Undecided, "jumps back, which is not followed; it is read on");
+      return add(i, Fate::Undecided,
+                 "jumps back, which is not followed; what follows is read as if it did not");
     add(i, Fate::Steering);
     jump_ = target;
     jumped_from_ = i;

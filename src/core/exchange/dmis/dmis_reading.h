@@ -11,6 +11,7 @@
 #include "exchange/dmis/dmis_requirements.h"
 #include "exchange/dmis/dmis_systems.h"
 #include <map>
+#include <set>
 
 namespace alder::dmis {
 
@@ -95,6 +96,8 @@ class Reading {
   bool own_place_ = false; // the same; TRANS and ROTATE behind it say it once more
   bool body_ = false, by_hand_ = false, planned_way_ = false;
   std::map<int, ProgramLine> lines_;
+  std::set<std::pair<int, std::string>> told_;
+  std::set<int> noted_; // lines that stand as notes
   std::string last_comment_;
   std::map<std::string, FeatureId> features_;
   std::map<std::string, Access> sensors_;

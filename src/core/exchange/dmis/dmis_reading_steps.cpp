@@ -14,6 +14,8 @@ void Reading::remark(const Statement& s, const std::string& text) {
 }
 
 void Reading::remark(int line, const std::string& text) {
+  // Once, however often the program comes to it.
+  if (!told_.insert({line, text}).second) return;
   read_.remarks.push_back(fmt::format("{}: line {}: {}", label_, line, text));
   std::string& of = lines_[line].remark;
   of += (of.empty() ? "" : "; ") + text;
@@ -35,6 +37,7 @@ StepId Reading::addStep(StepBody body) {
 }
 
 void Reading::keep(const Statement& s) {
+  if (!noted_.insert(s.line).second) return;
   ++read_.kept;
   lines_[s.line].taken = Taken::Note;
   addStep(noteOf(fmt::format("{}{}: {}", kDmisNote, s.line, s.text)));
