@@ -409,10 +409,9 @@ void RunSession::touched(const Touched& touched) {
 
 void RunSession::skipped(const Skipped& s) {
   const int count = static_cast<int>(plan_->feature(s.feature).touches.size());
-  // What is given up by hand, while the part is being found, can still be touched by program.
-  const bool by_program_too = kind_ == RunKind::ByHand || !inHands();
   for (int k = std::max(s.touch, 0); k < (s.touch < 0 ? count : s.touch + 1); ++k) {
-    if (by_program_too) done_.insert({s.feature, k});
+    // What is given up while the part is found by hand can still be touched by program.
+    if (kind_ == RunKind::ByHand || !inHands()) done_.insert({s.feature, k});
     hand_done_.insert({s.feature, k});
   }
   skipped_.push_back(s);

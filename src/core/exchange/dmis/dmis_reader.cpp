@@ -369,6 +369,11 @@ void Reading::finish() {
     read_.lines.push_back(std::move(of));
   requirements_.addTo(plan());
   // A part frame of features that are not measured could not be found.
+  for (FeatureId id : plan().alignment)
+    if (!plan().feature(id).covered())
+      read_.remarks.push_back(fmt::format("{}: {} is to find the part, but the program does not "
+                                          "measure it; the part is found without it",
+                                          label_, plan().nominal(id).name));
   std::erase_if(plan().alignment, [&](FeatureId id) { return !plan().feature(id).covered(); });
   for (const std::string& remark : read_.remarks)
     plan().notes.push_back({0, remark});
