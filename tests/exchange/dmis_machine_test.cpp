@@ -380,6 +380,19 @@ class DmisMachineTest : public QObject {
     right(plan, *way, plan.placement);
   }
 
+  // Nothing is touched by hand: the part lies as planned.
+  void withoutTouchesByHand() {
+    Plan plan = test::heronPlan();
+    plan.alignment.clear();
+    const auto way = routePlan(plan, obstaclesOf(plan));
+    VERIFY_OK(way);
+    QVERIFY(std::none_of(way->steps.begin(), way->steps.end(),
+                         [](const alder::Step& s) { return s.kind == StepKind::Manual; }));
+    const std::string program = dmisProgram(plan, *way);
+    QVERIFY(program.find("MODE/MAN") == std::string::npos);
+    right(plan, *way, plan.placement);
+  }
+
   void everyKindOfStep_data() {
     QTest::addColumn<bool>("rack");
     QTest::newRow("with a rack") << true;
