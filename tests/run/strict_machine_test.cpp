@@ -242,6 +242,38 @@ class StrictMachineTest : public QObject {
     QVERIFY2(strict.refused().empty(), joined(strict.refused()).c_str());
   }
 
+  // One that does not list its tools is taken to have those that the bench names.
+  void aListThatIsNotGiven() {
+    struct Silent : LineServer {
+      explicit Silent(LineServer& of)
+          : machine(of) {}
+      bool answer(const std::string& line, const Send& send) override {
+        if (line.find("EnumTools") == std::string::npos) return machine.answer(line, send);
+        send(line.substr(0, 5) + " &");
+        send(line.substr(0, 5) + " ! Error(2, 0501, \"EnumTools\", \"Not supported\")");
+        send(line.substr(0, 5) + " %");
+        return true;
+      }
+      bool idle(const Send& send) override { return machine.idle(send); }
+      LineServer& machine;
+    };
+    SimulatedController machine(world());
+    StrictMachine strict(machine, plan_->bench, 1);
+    Silent silent(strict);
+    strict.connected();
+    test::DirectChannel channel(silent);
+    ControllerNames names = plan_->bench.controller;
+    int tool = 0;
+    for (const auto& [stylus, tip] : names.tips)
+      names.tools.push_back({stylus, tip, {}, {}, fmt::format("T{}", ++tool)});
+    DmeClient client(channel, names);
+    RunSession session(plan_, way_);
+    AtTheMachine who(strict, plan_->bench, FaultChoice::Stop);
+    const RunEnd end = conduct(session, client, who, kKeep);
+    QVERIFY2(end.finished, (end.why + joined(strict.refused())).c_str());
+    QVERIFY(who.asked.empty());
+  }
+
   // A controller that knows each posture as a tool, and counts its angles the other way.
   void posturesAsTools() {
     Plan plan = *plan_;

@@ -114,7 +114,7 @@ Answer<DmeClient::Said> DmeClient::listen(const std::string& tag) {
     const bool ours = line->tag == tag;
     if ((ours || isEvent(*line, '!')) && line->mark == '!') {
       const DmeError error = line->calls.empty() ? DmeError{} : errorIn(line->calls.front());
-      if (error.severity > 0 && !fault) fault = faultOf(error);
+      if (error.severity > 0 && !fault) fault = faultOf(error), last_error_ = error.number;
     }
     if (!ours) continue;
     if (line->mark == '#') {
@@ -173,10 +173,12 @@ Answer<void> DmeClient::begin() {
   const DmeCall report =
       dmeCall("OnPtMeasReport", {}, {}, {dmeCall("X"), dmeCall("Y"), dmeCall("Z")});
   if (const auto said = command(report); !said) return plain(said);
+  last_error_ = 0;
   const auto tools = command(dmeCall("EnumTools"));
-  if (!tools) return plain(tools);
-  known_ = tools->texts;
-  for (const DmeCall& call : tools->data) // who writes each as Tool("...")
+  if (!tools && last_error_ != kDmeUnsupported) return plain(tools);
+  lists_tools_ = tools.has_value();
+  known_ = lists_tools_ ? tools->texts : std::vector<std::string>{};
+  for (const DmeCall& call : lists_tools_ ? tools->data : Calls{}) // who writes Tool("...")
     known_.insert(known_.end(), call.texts.begin(), call.texts.end());
   set_up_ = true;
   return {};
@@ -195,6 +197,7 @@ std::string DmeClient::nameFor(const std::string& stylus, const std::string& tip
 
 std::vector<ToolWanted> DmeClient::unknownTools(const std::vector<ToolWanted>& wanted) {
   std::vector<ToolWanted> unknown;
+  if (!lists_tools_) return unknown;
   for (ToolWanted w : wanted) {
     const std::string name = nameFor(w.stylus, w.tip, w.a, w.b);
     if (std::find(known_.begin(), known_.end(), name) != known_.end()) continue;

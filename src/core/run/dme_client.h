@@ -80,6 +80,8 @@ class DmeClient : public Controller {
   std::atomic<bool> abort_ = false;
   int tag_ = 0, event_tag_ = 0;
   std::vector<std::string> known_;  // tools of the controller, as it lists them
+  bool lists_tools_ = false;        // else it is left to the names of the bench
+  int last_error_ = 0;              // number of the fault told last
   bool set_up_ = false;             // coordinate system, report and tools of this session
   bool user_on_ = false;            // the operator may move it
   bool has_operator_ = false;       // a simulated one, which the machine told of
