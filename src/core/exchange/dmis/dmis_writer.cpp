@@ -250,8 +250,9 @@ class Writer {
   }
 
   bool qualifies(const Step& step) const {
-    const std::size_t at = indexOf(steps_.steps, step.does);
-    return at < steps_.steps.size() && std::holds_alternative<QualifyStep>(steps_.steps[at].body);
+    return std::any_of(way_.steps.begin(), way_.steps.end(), [&](const Step& other) {
+      return other.kind == StepKind::Qualify && other.does == step.does;
+    });
   }
 
   // To the reference sphere, about it and away, as it was proved: what comes then begins from
