@@ -1,3 +1,4 @@
+#include "base/random.h"
 #include "exchange/dmis/dmis_reader.h"
 #include "exchange/dmis/dmis_statement.h"
 #include "exchange/dmis/dmis_writer.h"
