@@ -120,6 +120,7 @@ OperatorView::OperatorView(Document& document, const Theme& theme, QWidget* pare
     layout->addWidget(buttons_[i]);
   }
   connect(&worker_, &RunWorker::changed, this, &OperatorView::refresh);
+  connect(&document, &Document::opened, this, [this] { named_.clear(); }); // of another bench
   connect(&worker_, &RunWorker::ended, this, &OperatorView::finished);
 }
 
@@ -402,6 +403,7 @@ void OperatorView::finished(bool done, const QString& why) {
     const QString words =
         document_.takeAgain(again_->part, worker_.run(), again_->features, worker_.qualified());
     forget(open_run_);
+    keepNames();
     say("Measured again", QString("%1: %2").arg(part, words));
     offer({{"Back to the desks   Return", back.does}});
     return;
@@ -420,16 +422,20 @@ QString OperatorView::outcomeOf(const std::map<Verdict, int>& count) {
                                     : "Measured; there is no requirement to judge it by";
 }
 
-void OperatorView::sayOutcome() {
-  const QString name = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
-  forget(open_run_);
-  // Only now: with another bench it would not be the routine whose run goes on.
+// Only at the end: with another bench it would not be the routine whose run goes on.
+void OperatorView::keepNames() {
   if (!named_.empty())
     document_.editBench("Name tools of the machine", [this](Json& bench) {
       for (const ControllerTool& tool : named_)
         nameController(bench, tool);
     });
   named_.clear();
+}
+
+void OperatorView::sayOutcome() {
+  const QString name = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
+  forget(open_run_);
+  keepNames();
   std::map<Verdict, int> count;
   for (const Requirement& r : document_.plan().spec.requirements) {
     const BriefVerdict* v = document_.verdict(r.id);

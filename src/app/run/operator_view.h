@@ -65,6 +65,7 @@ class OperatorView : public QWidget {
   void finished(bool done, const QString& why);
   void answer();
   void answerTool();
+  void keepNames();
   bool prepare(RunRequest& request, bool go_on);
   bool prepareRoutine(RunRequest& request);
   void sayOutcome();

@@ -253,7 +253,8 @@ RunEnd RunWorker::conductWith(const RunRequest& request, RunSession& session) {
   }
   SocketChannel channel(host, port);
   ControllerNames names = session.plan().bench.controller;
-  names.tools.insert(names.tools.end(), request.named.begin(), request.named.end());
+  // Before those of the bench, which the machine did not know.
+  names.tools.insert(names.tools.begin(), request.named.begin(), request.named.end());
   DmeClient client(channel, names);
   {
     const std::scoped_lock lock(mutex_);
