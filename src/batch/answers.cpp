@@ -5,6 +5,7 @@
 #include "plan/id_text.h"
 #include "requirement/modifiers.h"
 #include "route/setup_check.h"
+#include <cstdio>
 #include <set>
 
 namespace alder::batch {
@@ -91,6 +92,10 @@ Json featureAnswer(const Plan& plan, const Feature& f) {
 }
 
 } // namespace
+
+void print(const Json& json) {
+  std::puts(json.dump(2, ' ', false, Json::error_handler_t::replace).c_str());
+}
 
 Json fitAnswer(const Association& a) {
   Json json{{"shape", name(a.shape)},

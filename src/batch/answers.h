@@ -10,6 +10,8 @@
 
 namespace alder::batch {
 
+void print(const Json& json); // what is no UTF-8 is replaced
+
 Json fitAnswer(const Association& association);
 Json draftAnswer(const Plan& plan, const Coverage& coverage);
 Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& rehearsal);

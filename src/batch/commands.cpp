@@ -19,10 +19,6 @@
 namespace alder::batch {
 namespace {
 
-void print(const Json& json) {
-  std::puts(json.dump(2).c_str());
-}
-
 struct Routed {
   Project project;
   Obstacles obstacles;

@@ -5,6 +5,7 @@
 #include "base/error.h"
 #include <cstdint>
 #include <string>
+#include <vector>
 
 namespace alder {
 class RunDatabase;
@@ -62,6 +63,11 @@ struct CorrectOptions {
   std::string routine, points, target, order = "xyz", form; // template
   bool in_machine = false;
 };
+struct ResultsOptions {
+  std::vector<std::string> files;
+  std::string part, kind, kind_output, name, output; // kind: a description; name: for a new one
+  bool let_stand = false, json = false;
+};
 struct ExportOptions {
   std::string routine, target, points;
 };
@@ -77,6 +83,8 @@ Result<int> evaluate(const EvaluateOptions& options);
 Result<int> readProgram(const ReadOptions& options);
 Result<int> history(const HistoryOptions& options);
 Result<int> correct(const CorrectOptions& options);
+// 1 where a value waits for a person: doubtful, or something speaks against it.
+Result<int> results(const ResultsOptions& options);
 Result<int> exportTo(const ExportOptions& options);
 
 // history_command.cpp

@@ -131,6 +131,20 @@ void addHistory(CLI::App& app, Chosen& chosen) {
   c->add_option("-o,--output", o->output, "*.csv");
 }
 
+void addResults(CLI::App& app, Chosen& chosen) {
+  const auto [c, o] = command<ResultsOptions>(
+      app, chosen, &alder::batch::results, "results",
+      "Match results of other machines to requirements; status 1 if one waits for a person");
+  c->add_option("files", o->files, "text, *.csv, *.xlsx, DMIS output")->required();
+  c->add_option("--part", o->part, "routine that they belong to (*.alder)")->required();
+  c->add_option("--kind", o->kind, "description of the kind of file (*.json)");
+  c->add_option("--kind-to", o->kind_output, "write the description that was used (*.json)");
+  c->add_option("--name", o->name, "of the kind, where it is new");
+  c->add_flag("--let-stand", o->let_stand, "take what is doubtful or contradicts too");
+  c->add_option("-o,--output", o->output, "routine to write with the values (*.alder)");
+  c->add_flag("--json", o->json, "answer as JSON");
+}
+
 void addCorrect(CLI::App& app, Chosen& chosen) {
   const auto [c, o] =
       command<CorrectOptions>(app, chosen, &alder::batch::correct, "correct",
@@ -162,7 +176,7 @@ int main(int argc, char** argv) {
   app.require_subcommand(1);
   Chosen chosen;
   for (const auto add : {addFit, addDraft, addRehearse, addRun, addQualify, addReach, addJudge,
-                         addEvaluate, addRead, addHistory, addCorrect, addExport})
+                         addEvaluate, addRead, addHistory, addResults, addCorrect, addExport})
     add(app, chosen);
   try {
     app.parse(argc, argv);

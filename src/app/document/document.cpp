@@ -306,8 +306,7 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
   });
   finishNewParts();
   auto group = withCopies(plan(), {text.toStdString(), std::move(edits)});
-  const Done done =
-      group ? history_.apply(project_.plan, std::move(*group)) : Done(pass(group.error()));
+  const Done done = group ? history_.apply(project_, *group) : Done(pass(group.error()));
   if (!done) {
     if (done.error().code != ErrorCode::NothingChanges)
       emit message(QString::fromStdString(done.error().message), true);
@@ -352,20 +351,37 @@ bool Document::dropStaleSelection() {
 }
 
 void Document::undo() {
-  finishNewParts();
-  const QString text = undoText();
-  if (!history_.undo(project_.plan)) return;
-  afterEdit();
-  emit message("Undone: " + text, false);
-  startRouting();
+  stepBack("Undone: " + undoText(), [this] { return history_.undo(project_); });
 }
 
 void Document::redo() {
+  stepBack("Done again: " + redoText(), [this] { return history_.redo(project_); });
+}
+
+void Document::stepBack(const QString& words, const std::function<ProjectHistory::Step()>& step) {
   finishNewParts();
-  const QString text = redoText();
-  if (!history_.redo(project_.plan)) return;
-  afterEdit();
-  emit message("Done again: " + text, false);
+  std::map<std::string, std::string> before;
+  for (const StoredRun& r : project_.runs)
+    before[r.name] = r.csv;
+  switch (step()) {
+  case ProjectHistory::Step::None:
+    return;
+  case ProjectHistory::Step::Plan:
+    afterEdit();
+    break;
+  case ProjectHistory::Step::Results:
+    for (const StoredRun& r : project_.runs)
+      if (const auto was = before.find(r.name); was == before.end() || was->second != r.csv) {
+        parts_.pointsChanged(r.name);
+        parts_.isNew(r.name);
+        new_parts_.push_back(r.name);
+        changed_parts_.insert(r.name);
+      }
+    partsChanged();
+    emit message(words, false);
+    return;
+  }
+  emit message(words, false);
   startRouting();
 }
 

@@ -4,6 +4,7 @@
 #include "document/job.h"
 #include "document/measured_parts.h"
 #include "exchange/machine/program_file.h"
+#include "exchange/results/project_history.h"
 #include "exchange/points/points_file.h"
 #include "exchange/routine/project.h"
 #include "exchange/routine/routine_template.h"
@@ -25,6 +26,7 @@
 #include <functional>
 #include <map>
 #include <optional>
+#include <set>
 
 namespace alder::app {
 
@@ -155,6 +157,13 @@ class Document : public QObject {
   std::optional<ProgramRead> readProgramFile(const QString& path);
   void takeProgram(ProgramRead read); // as the routine
   void judgeFile(const QString& path);
+  // document_results.cpp: results of other machines. A file is read by the kinds that this routine
+  // and this user know, else by a proposal; `resultsRead` hands it over, nothing is changed.
+  void readResults(const QString& path);
+  void readKeptResults(const KeptResultFile& kept); // one that was brought in before
+  std::vector<FileKind> resultKinds() const;
+  PartMatches matchesOf(const ResultFile& file, std::size_t part) const;
+  void bringIn(const ResultFile& file, const std::vector<PartMatches>& matches);
   bool exportTo(const QString& path);
   // document_model.cpp: the model with its requirements as STEP AP242, by a job. What does not
   // stand in it as it is here is written beside it, a line each.
@@ -311,6 +320,7 @@ class Document : public QObject {
   void playheadChanged();
   void savedChanged();
   void saved(); // to a file, just now
+  void resultsRead(const alder::ResultFile& file);
   void message(const QString& text, bool bad);
 
  private:
@@ -322,6 +332,8 @@ class Document : public QObject {
   void checkSetupNow();
   void checkCoverageNow();
   void rejudge();
+  void partsChanged();
+  void stepBack(const QString& words, const std::function<ProjectHistory::Step()>& step);
   void routingFailed(const QString& why);
   void addRun(std::string csv, std::string name = {});
   std::string freeRunName(const std::string& wanted) const;
@@ -336,7 +348,7 @@ class Document : public QObject {
   void afterEdit();          // what follows a change of the plan
 
   Project project_;
-  EditHistory history_;
+  ProjectHistory history_;
   std::optional<Routed> routed_;
   BenchFocus bench_focus_;
   std::vector<SetupFinding> setup_;
@@ -346,7 +358,8 @@ class Document : public QObject {
   Frame mated_ = Frame::Identity();      // the placement that the mates led to
   std::optional<double> seconds_before_; // of the routine, when its order has just been changed
   MeasuredParts parts_;
-  std::vector<std::string> new_parts_; // not judged and kept yet
+  std::vector<std::string> new_parts_;  // not judged and kept yet
+  std::set<std::string> changed_parts_; // of those the ones that were kept before
   PlaceComparison comparison_;
   bool open_ = false, runs_unsaved_ = false;
   std::optional<RoutineTemplate> start_; // of the routine that is being drafted
@@ -356,7 +369,7 @@ class Document : public QObject {
   std::optional<Vec3> lit_;
   Coverage coverage_; // beyond what is not touched: what the judge lacks
   std::shared_ptr<CoverageMemory> coverage_memory_;
-  JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_, coverage_jobs_, model_jobs_;
+  JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_, coverage_jobs_, model_jobs_, results_jobs_;
   std::vector<Unreached> tips_left_; // by the last qualification
   QString routing_failed_;           // why there is no way; empty: there is, or it is being made
   std::optional<ReachMap> reach_;

@@ -55,7 +55,7 @@ void Document::recordJudged() {
     }
     const auto evaluations = parts_.evaluationsOf(*judged);
     stored->then = resultsOf(plan(), evaluations);
-    keepRun(*stored, evaluations);
+    keepRun(*stored, evaluations, changed_parts_.erase(name) > 0);
   }
 }
 

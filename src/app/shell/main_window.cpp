@@ -1,5 +1,6 @@
 #include "shell/main_window.h"
 
+#include "results/results_window.h"
 #include "shell/focus_keys.h"
 #include <QBuffer>
 #include <QCloseEvent>
@@ -59,6 +60,11 @@ MainWindow::MainWindow(const Theme& theme)
   connect(&document_, &Document::saved, this, &MainWindow::rememberRecent);
   connect(&document_, &Document::openFailed, this, [this] { going_on_with_.clear(); });
   connect(&document_, &Document::message, this, &MainWindow::showMessage);
+  connect(&document_, &Document::resultsRead, this, [this](const ResultFile& file) {
+    if (results_) results_->close();
+    results_ = new ResultsWindow(document_, file, theme_, this);
+    results_->show();
+  });
   connect(&document_.jobs(), &JobRunner::busyChanged, this, [this](bool busy) {
     // What is done at once shows no bar: it would only flicker.
     constexpr int kSoon = 200; // ms
@@ -448,7 +454,14 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 
 void MainWindow::dropEvent(QDropEvent* event) {
   const auto urls = event->mimeData()->urls();
-  if (!urls.isEmpty() && mayDiscard()) document_.open(urls.first().toLocalFile());
+  if (urls.isEmpty()) return;
+  const QString path = urls.first().toLocalFile();
+  const QString ending = QFileInfo(path).suffix().toLower();
+  const bool routine = ending == "alder" || ending == "step" || ending == "stp";
+  if (!routine && document_.isOpen())
+    document_.readResults(path);
+  else if (mayDiscard())
+    document_.open(path);
 }
 
 } // namespace alder::app

@@ -12,8 +12,10 @@
 #include "timeline/parts_chart.h"
 #include "timeline/step_list.h"
 #include "timeline/timeline.h"
+#include <QDialog>
 #include <QElapsedTimer>
 #include <QMainWindow>
+#include <QPointer>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QSplitter>
@@ -108,7 +110,8 @@ class MainWindow : public QMainWindow {
   std::optional<LeftWork> left_; // that is offered
   StepList* steps_ = nullptr;
   PartsChart* parts_ = nullptr;
-  QElapsedTimer told_; // since the window was at rest after the last message
+  QPointer<QDialog> results_; // of another machine, before they are brought in
+  QElapsedTimer told_;        // since the window was at rest after the last message
   bool told_bad_ = false;
   std::optional<RequirementId> again_of_; // selected again when what is measured again is done
   std::optional<std::pair<QString, bool>> told_before_job_;

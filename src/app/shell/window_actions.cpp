@@ -217,6 +217,19 @@ void MainWindow::addPartsActions() {
         QFileDialog::getOpenFileName(this, "Measured points", {}, "Points (*.csv)");
     if (!path.isEmpty()) document_.judgeFile(path);
   });
+  actions_.add("bringResults", "Bring in results …", "Ctrl+I", Desk::Verdict, [this] {
+    if (!document_.isOpen()) return;
+    const QString path = QFileDialog::getOpenFileName(
+        this, "Results of a machine", {},
+        "Results (*.csv *.txt *.xlsx *.dmo *.dmi *.dat *.rpt *.asc *.CSV *.TXT);;All files (*)");
+    if (!path.isEmpty()) document_.readResults(path);
+  });
+  actions_.add("resultsAgain", "Look again at results that were brought in", "", nullopt, [this] {
+    if (const auto& files = document_.project().brought.files; !files.empty())
+      document_.readKeptResults(files.back());
+    else
+      showMessage("No results of another machine were brought in", false);
+  });
   actions_.add("report", "Report …", "Ctrl+P", Desk::Verdict, [this] {
     const QString path = QFileDialog::getSaveFileName(this, "Report", suggested(".pdf"),
                                                       "PDF (*.pdf);;Table (*.csv)");

@@ -58,7 +58,7 @@ void toRawPoints(const Conditioned& c, const Measurements& raw, FeatureResult& f
     if (contact.point < origin.size()) contact.point = origin[contact.point];
 }
 
-double shareOf(const Requirement& r, double actual) {
+double shareOfLimits(const Requirement& r, double actual) {
   const double half = (r.upper - r.lower) / 2, off = std::abs(actual - (r.upper + r.lower) / 2);
   return half > 0 ? off / half : (off > 0 ? 2 : 1);
 }
@@ -74,7 +74,10 @@ class Judge {
     none.requirement = r.id;
     none.lower = isDimension(r.kind) ? r.lower : 0;
     none.upper = isDimension(r.kind) ? r.upper : r.tolerance;
-    auto result = r.kind == Characteristic::Value ? value(r) : measured(r);
+    const auto stated_for = raw_.stated.find(r.id);
+    auto result = stated_for != raw_.stated.end()   ? stated(r, stated_for->second)
+                  : r.kind == Characteristic::Value ? value(r)
+                                                    : measured(r);
     if (!result) {
       none.how = result.error().message;
       return none;
@@ -174,6 +177,48 @@ class Judge {
     return conditioned(plan_, r, placedBack(coarse, touched, system->fit.placement));
   }
 
+  // By figures that came without points, the worst of them. How they came about is not known here.
+  Result<Evaluation> stated(const Requirement& r, const std::vector<StatedFigure>& figures) {
+    if (figures.empty()) return fail("It is not measured.");
+    const double bonus = figures.size() == 1 ? statedBonus(r) : 0;
+    Evaluation e;
+    e.lower = isDimension(r.kind) ? r.lower : 0;
+    e.upper = isDimension(r.kind) ? r.upper : r.tolerance + bonus;
+    const StatedFigure* worst = nullptr;
+    for (const StatedFigure& f : figures) {
+      if (!std::isfinite(f.value)) return fail("The stated figure is not a number.");
+      const double share = isDimension(r.kind) ? shareOfLimits(r, f.value)
+                           : e.upper > 0       ? f.value / e.upper
+                                               : (f.value > 0 ? 2 : 1);
+      if (!worst || share > e.share) worst = &f, e.share = share;
+    }
+    const std::size_t features = std::max<std::size_t>(r.features.size(), 1);
+    const bool pair = r.kind == Characteristic::Distance || r.kind == Characteristic::Angle;
+    if (!pair && figures.size() > 1 && figures.size() < features && e.share <= 1)
+      return fail("Only {} of its {} features have a figure.", figures.size(), features);
+    e.actual = worst->value;
+    e.deviation = isDimension(r.kind) ? worst->value - r.nominal : worst->value;
+    e.how = "As stated in " + worst->source + "; not computed here.";
+    if (figures.size() > 1) e.how += fmt::format(" The worst of {} figures.", figures.size());
+    if (bonus > 0)
+      e.how += fmt::format(" With a bonus of {:.4f} by the size of the feature.", bonus);
+    return e;
+  }
+
+  // Of the material modifier, by the size found for the feature (ISO 2692).
+  double statedBonus(const Requirement& r) {
+    if (r.material == MaterialModifier::None || isDimension(r.kind) || r.features.size() != 1)
+      return 0;
+    const Requirement* size = plan_.spec.sizeOf(r.features.front());
+    if (!size || size->id == r.id) return 0;
+    const Evaluation found = one(*size);
+    if (!found.actual || size->features.size() != 1) return 0;
+    const bool hole = plan_.nominal(r.features.front()).ideal.hole;
+    const bool from_lower = hole == (r.material == MaterialModifier::Maximum);
+    const double bonus = from_lower ? *found.actual - size->lower : size->upper - *found.actual;
+    return std::clamp(bonus, 0.0, size->upper - size->lower);
+  }
+
   // What tolerances with reciprocity leave to the sizes of their features (ISO 2692 clause 7).
   SizeRooms roomsOf(const Requirement& size) {
     SizeRooms rooms;
@@ -208,7 +253,7 @@ class Judge {
     e.actual = *v;
     e.lower = r.lower, e.upper = r.upper;
     e.deviation = *v - r.nominal;
-    e.share = shareOf(r, *v);
+    e.share = shareOfLimits(r, *v);
     e.how = "Computed as " + r.formula + ".";
     return e;
   }

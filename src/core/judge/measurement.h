@@ -1,9 +1,12 @@
-// Measured surface points by feature, as the judge takes them. Part frame (CAD axes), mm. The frame
-// need not be exact: each requirement is judged in its own datum system.
+// What was measured, as the judge takes it: surface points by feature in the part frame (CAD axes),
+// mm, and figures that came without points. The frame need not be exact: each requirement is judged
+// in its own datum system.
 #pragma once
 
 #include "plan/touches/nominal_surface.h"
 #include <map>
+#include <string>
+#include <vector>
 
 namespace alder {
 
@@ -25,6 +28,17 @@ struct MeasuredFeature {
   }
 };
 
-using Measurements = std::map<FeatureId, MeasuredFeature>;
+// A figure that somebody else found for a requirement.
+struct StatedFigure {
+  double value = 0;   // mm or radians, as the requirement counts
+  std::string source; // "report.csv, line 12 (Bore ø32 D)"
+};
+
+// Points by feature. Of a requirement that figures are stated for these count instead; of a pattern
+// there is one for all of it, or one for each of its features.
+struct Measurements : std::map<FeatureId, MeasuredFeature> {
+  using std::map<FeatureId, MeasuredFeature>::map;
+  std::map<RequirementId, std::vector<StatedFigure>> stated;
+};
 
 } // namespace alder

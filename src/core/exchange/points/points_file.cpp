@@ -1,6 +1,7 @@
 #include "exchange/points/points_file.h"
 
 #include "exchange/points/csv.h"
+#include "exchange/results/stated_lines.h"
 #include "plan/id_text.h"
 #include <array>
 #include <charconv>
@@ -91,6 +92,7 @@ Result<Measurements> measurementsIn(const std::string& text, const std::string& 
   if (feature < 0)
     return fail("{}: line 1: column \"feature\" is missing; the header must name it.", label);
   Measurements result;
+  result.stated = statedFigures(plan, text);
   const RowReader reader(*table, label);
   for (std::size_t i = 0; i < table->rows.size(); ++i) {
     const auto& row = table->rows[i];

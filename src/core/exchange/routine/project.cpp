@@ -54,6 +54,25 @@ Done readBeside(zip_t* zip, const std::string& name, const std::string& path, St
   return f.done();
 }
 
+// Files of results, their kinds and what was decided of them.
+Done readBroughtIn(zip_t* zip, const std::string& path, BroughtResults& brought) {
+  if (zip_name_locate(zip, "results.json", 0) < 0) return {};
+  auto text = entry(zip, "results.json", path);
+  if (!text) return pass(text.error());
+  const std::string label = path + " (results.json)";
+  auto json = parseJson(*text, label);
+  if (!json) return pass(json.error());
+  const JsonFields f(*json, label);
+  brought = readBrought(f);
+  if (auto done = f.done(); !done) return pass(done.error());
+  for (KeptResultFile& file : brought.files) {
+    auto bytes = entry(zip, entryNameOf(file), path);
+    if (!bytes) return pass(bytes.error());
+    file.bytes = std::make_shared<const std::string>(std::move(*bytes));
+  }
+  return {};
+}
+
 } // namespace
 
 std::string routineKey(const Plan& plan) {
@@ -79,6 +98,12 @@ Done saveProject(const Project& project, const std::string& path) {
     Json beside{{"judged", then}, {"operator", run.operated_by}};
     if (!run.kept.all.empty()) beside["kept"] = toJson(run.kept);
     entries.emplace_back("runs/" + run.name + ".json", beside.dump(1));
+  }
+
+  if (!project.brought.empty()) {
+    entries.emplace_back("results.json", toJson(project.brought).dump(1));
+    for (const KeptResultFile& f : project.brought.files)
+      if (f.bytes) entries.emplace_back(entryNameOf(f), *f.bytes);
   }
 
   zip_error_t error;
@@ -131,6 +156,7 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
   auto plan = planFromJson(*routine, path + " (routine.json)", *part, std::move(*bench));
   if (!plan) return pass(plan.error());
   Project project{std::move(*plan), {}, std::move(*routine)};
+  if (auto done = readBroughtIn(zip.get(), path, project.brought); !done) return pass(done.error());
   const auto count = zip_get_num_entries(zip.get(), 0);
   for (zip_int64_t i = 0; i < count; ++i) {
     const std::string name = zip_get_name(zip.get(), static_cast<zip_uint64_t>(i), 0);

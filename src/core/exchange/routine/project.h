@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/progress.h"
+#include "exchange/results/brought.h"
 #include "exchange/routine/kept_verdicts.h"
 #include "exchange/routine/plan_json.h"
 #include "exchange/runs/result_record.h"
@@ -21,6 +22,7 @@ struct Project {
   Plan plan;
   std::vector<StoredRun> runs;
   Json routine_as_read; // keeps what this version does not know
+  BroughtResults brought = {}; // from files of results
 };
 
 // Tells one state of a routine from another; the runs do not count.

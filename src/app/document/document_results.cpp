@@ -1,0 +1,128 @@
+// Files of results of other machines.
+#include "document/document.h"
+#include "judge/judge.h"
+
+#include "base/files.h"
+#include "exchange/points/points_file.h"
+#include "run/run_store.h"
+#include <QDir>
+#include <QFileInfo>
+#include <algorithm>
+
+namespace alder::app {
+namespace {
+
+// Kinds of files that this user met, whatever the routine.
+QString kindFolder() {
+  return runFolder() + "/result-kinds";
+}
+
+std::vector<FileKind> keptKinds() {
+  std::vector<FileKind> kinds;
+  const QDir folder(kindFolder());
+  for (const QString& file : folder.entryList({"*.json"}, QDir::Files, QDir::Name)) {
+    const auto text = readFile(folder.filePath(file).toStdString());
+    auto kind =
+        text ? fileKindFromText(*text, file.toStdString()) : Result<FileKind>(pass(text.error()));
+    if (kind) kinds.push_back(std::move(*kind)); // what is damaged is not offered
+  }
+  return kinds;
+}
+
+void keepKind(const FileKind& kind) {
+  QString name;
+  for (const QChar c : QString::fromStdString(kind.name))
+    name += c.isLetterOrNumber() || c == '-' ? c : QChar('-');
+  QDir().mkpath(kindFolder());
+  // The routine keeps it in any case.
+  (void)writeFile((kindFolder() + "/" + name + ".json").toStdString(), toJson(kind).dump(1));
+}
+
+} // namespace
+
+std::vector<FileKind> Document::resultKinds() const {
+  std::vector<FileKind> kinds = project_.brought.kinds;
+  for (FileKind& k : keptKinds())
+    if (std::none_of(kinds.begin(), kinds.end(),
+                     [&](const FileKind& own) { return own.name == k.name; }))
+      kinds.push_back(std::move(k));
+  return kinds;
+}
+
+void Document::readResults(const QString& path) {
+  if (!open_) return;
+  results_jobs_.start(
+      "Reading the results", [=, this, kinds = resultKinds()](const Progress&) -> JobRunner::Apply {
+        auto bytes = resultBytes(path.toStdString());
+        auto file = std::make_shared<Result<ResultFile>>(
+            bytes
+                ? readResultFile(std::move(*bytes), QFileInfo(path).fileName().toStdString(), kinds)
+                : Result<ResultFile>(pass(bytes.error())));
+        return [=, this] {
+          if (*file)
+            emit resultsRead(**file);
+          else
+            emit message(QString::fromStdString(file->error().message), true);
+        };
+      });
+}
+
+void Document::readKeptResults(const KeptResultFile& kept) {
+  if (!kept.bytes) return;
+  auto file = readResultFile(*kept.bytes, kept.name, resultKinds());
+  if (file)
+    emit resultsRead(*file);
+  else
+    emit message(QString::fromStdString(file.error().message), true);
+}
+
+PartMatches Document::matchesOf(const ResultFile& file, std::size_t part) const {
+  PartMatches matches =
+      matchResults(plan().spec, file.read.parts[part], file.kind.name, project_.brought.decisions);
+  const std::string run = runNameFor(file, part);
+  for (const StoredRun& r : project_.runs)
+    if (r.name == run)
+      if (const auto measured = measurementsIn(r.csv, r.name, plan()))
+        tellKnown(plan().spec, file.read.parts[part], brief(judgeAll(plan(), *measured)), matches);
+  return matches;
+}
+
+void Document::bringIn(const ResultFile& file, const std::vector<PartMatches>& matches) {
+  if (!open_ || matches.size() != file.read.parts.size()) return;
+  finishNewParts();
+  const ResultsEdit edit = bringingIn(project_, file, matches);
+  std::size_t values = 0;
+  for (const StatedRunChange& c : edit.runs) {
+    values += c.lines.size();
+    if (storedRun(c.run)) changed_parts_.insert(c.run);
+    new_parts_.push_back(c.run);
+  }
+  history_.apply(project_, edit);
+  if (!file.fixed) keepKind(file.kind);
+  for (const StatedRunChange& c : edit.runs)
+    parts_.isNew(c.run);
+  for (const StatedRunChange& c : edit.runs)
+    parts_.pointsChanged(c.run);
+  partsChanged();
+  std::size_t waiting = 0;
+  for (const PartMatches& p : matches)
+    for (const ResultMatch& m : p.matches)
+      waiting += m.requirement.valid() && !m.settled();
+  emit message(QString("%1 values of %2%3 brought in%4")
+                   .arg(values)
+                   .arg(edit.runs.size())
+                   .arg(edit.runs.size() == 1 ? " part" : " parts")
+                   .arg(waiting > 0 ? QString("; %1 wait").arg(waiting) : QString()),
+               waiting > 0);
+}
+
+// Runs came, went or hold other values.
+void Document::partsChanged() {
+  comparison_.to.clear();
+  std::erase_if(new_parts_, [&](const std::string& name) { return !storedRun(name); });
+  rejudge();
+  emit runsChanged();
+  emit savedChanged();
+}
+
+} // namespace alder::app

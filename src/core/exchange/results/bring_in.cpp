@@ -1,0 +1,127 @@
+#include "exchange/results/bring_in.h"
+
+#include "base/hash.h"
+#include "base/units.h"
+#include <algorithm>
+#include <filesystem>
+
+namespace alder {
+namespace {
+
+auto findRun(Project& project, const std::string& name) {
+  return std::find_if(project.runs.begin(), project.runs.end(),
+                      [&](const StoredRun& r) { return r.name == name; });
+}
+
+std::string oneLine(std::string text) {
+  std::replace(text.begin(), text.end(), '\n', ' ');
+  std::replace(text.begin(), text.end(), '\r', ' ');
+  return text;
+}
+
+std::string nameIn(const StatedResult& v) {
+  std::string name;
+  for (const std::string* part : {&v.id, &v.feature, &v.name, &v.axis})
+    if (!part->empty()) name += (name.empty() ? "" : " ") + *part;
+  return name;
+}
+
+} // namespace
+
+ResultsEdit apply(Project& project, const ResultsEdit& edit) {
+  ResultsEdit back{edit.text, {}, project.brought};
+  project.brought = edit.brought;
+  for (const StatedRunChange& c : edit.runs) {
+    auto run = findRun(project, c.run);
+    StatedRunChange undo{c.run, c.fresh, c.operated_by, {}};
+    if (run == project.runs.end()) {
+      if (c.lines.empty()) continue;
+      project.runs.push_back({c.run, withStated(c.fresh, c.lines), {}, c.operated_by, {}});
+    } else {
+      undo.lines = statedIn(run->csv);
+      if (undo.fresh.empty()) undo.fresh = run->csv;
+      run->csv = withStated(run->csv, c.lines);
+      if (c.lines.empty() && !holdsPoints(run->csv)) project.runs.erase(run);
+    }
+    back.runs.push_back(std::move(undo));
+  }
+  return back;
+}
+
+std::string runNameFor(const ResultFile& file, std::size_t part) {
+  std::string name;
+  for (const char c : file.read.parts[part].serial)
+    name += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
+  if (!name.empty()) return name;
+  for (const char c : std::filesystem::path(file.name).stem().string())
+    name += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
+  return part > 0 ? fmt::format("{}-{}", name, part + 1) : name;
+}
+
+void tellKnown(const Specification& spec, const ResultsOfPart& part, const BriefVerdicts& known,
+               PartMatches& matches) {
+  for (ResultMatch& m : matches.matches) {
+    if (!m.requirement.valid()) continue;
+    const auto found = known.find(m.requirement);
+    const Requirement& r = spec.requirement(m.requirement);
+    if (found == known.end() || !found->second.actual) continue;
+    const double own =
+        r.kind == Characteristic::Angle ? degrees(*found->second.actual) : *found->second.actual;
+    const double file = part.values[m.value].actual.value_or(own);
+    const double digit = std::max(part.values[m.value].last_digit, 1e-6);
+    if (std::abs(file - own) <= digit) continue; // the same figure again
+    std::string sentence =
+        fmt::format("The part has {:.6g} for it already; taken, {:.6g} counts.", own, file);
+    if (std::find(m.conflicts.begin(), m.conflicts.end(), sentence) != m.conflicts.end()) continue;
+    m.conflicts.push_back(std::move(sentence));
+    m.let_stand = false;
+  }
+}
+
+ResultsEdit bringingIn(const Project& project, const ResultFile& file,
+                       const std::vector<PartMatches>& matches) {
+  ResultsEdit edit{"Bring in " + file.name, {}, project.brought};
+  const std::string hash = resultFileHash(file.bytes);
+  const KeptResultFile kept{file.name, hash, std::make_shared<const std::string>(file.bytes)};
+  std::erase(edit.brought.files, kept);
+  edit.brought.files.push_back(kept);
+  if (!file.fixed) {
+    std::erase_if(edit.brought.kinds, [&](const FileKind& k) { return k.name == file.kind.name; });
+    edit.brought.kinds.push_back(file.kind);
+  }
+  for (std::size_t p = 0; p < file.read.parts.size(); ++p) {
+    const ResultsOfPart& part = file.read.parts[p];
+    StatedRunChange change;
+    change.run = runNameFor(file, p);
+    change.operated_by = part.operated_by;
+    change.fresh = fmt::format("# results of: {} ({})\n", oneLine(file.name), hash);
+    for (const auto& [what, value] :
+         {std::pair("Date", part.date), {"Operator", part.operated_by}, {"Machine", part.machine}})
+      if (!value.empty()) change.fresh += fmt::format("# {}: {}\n", what, oneLine(value));
+    // The same file is the same run wherever it is brought in.
+    change.fresh += runWithoutPoints(hashText(hashOf(change.run, hashOf(hash))));
+    // What other files said of other requirements stays.
+    std::vector<StatedLine> lines;
+    for (const ResultMatch& m : matches[p].matches)
+      if (m.settled())
+        lines.push_back({m.requirement, part.values[m.value].actual.value_or(0), file.name,
+                         oneLine(nameIn(part.values[m.value])), part.values[m.value].line});
+    const auto run = std::find_if(project.runs.begin(), project.runs.end(),
+                                  [&](const StoredRun& r) { return r.name == change.run; });
+    if (run != project.runs.end())
+      for (StatedLine& before : statedIn(run->csv))
+        if (std::none_of(lines.begin(), lines.end(),
+                         [&](const StatedLine& l) { return l.requirement == before.requirement; }))
+          change.lines.push_back(std::move(before));
+    change.lines.insert(change.lines.end(), lines.begin(), lines.end());
+    edit.runs.push_back(std::move(change));
+    for (MatchDecision& d : decisionsOf(part, matches[p], file.kind.name)) {
+      std::erase_if(edit.brought.decisions,
+                    [&](const MatchDecision& k) { return k.kind == d.kind && k.key == d.key; });
+      edit.brought.decisions.push_back(std::move(d));
+    }
+  }
+  return edit;
+}
+
+} // namespace alder

@@ -1,0 +1,39 @@
+// Results of a file brought into a routine, as one edit that can be undone.
+#pragma once
+
+#include "exchange/results/result_file.h"
+#include "exchange/results/stated_lines.h"
+#include "exchange/routine/project.h"
+
+namespace alder {
+
+// What a run is to hold of stated values. A run that is not there yet is made of `fresh`; one that
+// holds neither points nor values any more goes.
+struct StatedRunChange {
+  std::string run;
+  std::string fresh;
+  std::string operated_by;
+  std::vector<StatedLine> lines;
+};
+struct ResultsEdit {
+  std::string text; // of the undo
+  std::vector<StatedRunChange> runs;
+  BroughtResults brought;
+};
+// Changes the project and returns the edit that takes it back.
+ResultsEdit apply(Project& project, const ResultsEdit& edit);
+
+// Name of the run that the values of a part belong to: its serial number, else the name of the
+// file.
+std::string runNameFor(const ResultFile& file, std::size_t part);
+// What the run has already of a requirement speaks against taking a value for it unasked. Figures
+// as the judge counts.
+void tellKnown(const Specification& spec, const ResultsOfPart& part, const BriefVerdicts& known,
+               PartMatches& matches);
+
+// The values that are settled; the file; its kind, which has a name by then; what was decided.
+// `matches`: of each part.
+ResultsEdit bringingIn(const Project& project, const ResultFile& file,
+                       const std::vector<PartMatches>& matches);
+
+} // namespace alder
