@@ -2,6 +2,7 @@
 #include "base/files.h"
 #include "exchange/routine/project.h"
 #include "heron.h"
+#include "heron_report.h"
 #include "part/step_import.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"
@@ -57,6 +58,8 @@ Done writeAll(const std::filesystem::path& root) {
   auto plan = draftPlan(*part, std::move(*bench));
   if (!plan) return pass(plan.error());
   if (auto done = saveProject({*plan, {}, {}}, data / "heron.alder"); !done) return done;
+  if (auto done = writeFile(data / "heron-report.txt", demo::reportOfOthers(plan->spec)); !done)
+    return done;
   auto variant = clampVariant(*plan);
   if (!variant) return pass(variant.error());
   return saveProject({*variant, {}, {}}, data / "heron-clamp.alder");

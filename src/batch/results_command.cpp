@@ -82,13 +82,7 @@ Json fileAnswer(const ResultFile& file) {
           {"remarks", file.read.remarks}};
 }
 
-// A run of our own: points, which are judged.
-bool isOwnRun(const ResultText& text) {
-  for (const std::string& l : text.lines)
-    if (!l.empty() && l[0] != '#') return l.starts_with("feature,touch,x,y,z");
-  return false;
-}
-
+// A run of our own: its points are judged.
 Result<Json> ownRunAnswer(const Plan& plan, const std::string& csv, const std::string& path) {
   auto measured = measurementsIn(csv, path, plan);
   if (!measured) return pass(measured.error());
@@ -156,7 +150,7 @@ struct Answer {
 Done takeFile(const ResultsOptions& o, const std::string& path, Project& project, Answer& answer) {
   auto bytes = resultBytes(path);
   if (!bytes) return pass(bytes.error());
-  if (auto text = resultText(*bytes, path); text && isOwnRun(*text)) {
+  if (isRunOfPoints(*bytes)) {
     auto part = ownRunAnswer(project.plan, *bytes, path);
     if (!part) return pass(part.error());
     answer.parts.push_back(std::move(*part));

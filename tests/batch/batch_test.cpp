@@ -122,6 +122,64 @@ class BatchTest : public QObject {
     // What was written is a model to begin with.
     QCOMPARE(call({"draft", file("v.STP"), "-o", file("v.alder")}).status, 0);
   }
+  // Values of another machine: told with why and what speaks against them, kept, judged.
+  void resultsOfOthers() {
+    write(file("gauge.csv"), "Serial;TW-31\nNo;Characteristic;Nominal;Upper tol;Lower tol;Actual\n"
+                             "2;Bore \xC3\xB8"
+                             "32 diameter;32.000;0.025;0.000;32.012\n"
+                             "6;Bore \xC3\xB8"
+                             "8 diameter;8.500;0.022;0.000;8.012\n"
+                             "99;Temperature;;;;20.30\n");
+    const QStringList call_it{"results",   file("gauge.csv"), "--part", data("heron.alder"),
+                              "--kind-to", file("kind.json"), "-o",     file("with.alder"),
+                              "--json"};
+    const Answer a = call(call_it);
+    QCOMPARE(a.status, 1); // one waits
+    const QJsonObject part = a.json()["parts"].toArray()[0].toObject();
+    QCOMPARE(part["serial"].toString(), QString("TW-31"));
+    QCOMPARE(part["file"].toString(), QString("gauge.csv"));
+    const QJsonArray matches = part["matches"].toArray();
+    QCOMPARE(matches.size(), 3);
+    for (const QJsonValue m : matches)
+      for (const char* key : {"requirement", "balloon", "name", "line", "actual", "nominal",
+                              "lower", "upper", "sure", "why", "conflicts"})
+        QVERIFY2(m.toObject().contains(key), key);
+    QCOMPARE(matches[0]["balloon"].toInt(), 2);
+    QVERIFY(matches[0]["conflicts"].toArray().isEmpty());
+    NEAR(matches[0]["upper"].toDouble(), 32.025, 1e-9);
+    // The nominal differs: never without being told.
+    if (!matches[1]["requirement"].isNull()) QVERIFY(!matches[1]["conflicts"].toArray().isEmpty());
+    QVERIFY(matches[2]["requirement"].isNull());
+    QVERIFY(!part["left"].toArray().isEmpty());
+    QVERIFY(part["missing"].toArray().size() >= 33);
+    // The routine holds what was settled; it is judged as stated.
+    const Answer judged = call({"judge", file("with.alder"), "--json"});
+    QCOMPARE(judged.status, 0);
+    int figures = 0;
+    for (const QJsonValue r : judged.json()["requirements"].toArray()) {
+      figures += !r["actual"].isNull();
+      if (r["balloon"].toInt() == 2) {
+        NEAR(r["actual"].toDouble(), 32.012, 1e-9);
+        QVERIFY(r["how"].toString().contains("gauge.csv, line 3"));
+      }
+    }
+    QCOMPARE(figures, 1);
+    // The next file by the same kind, which is a file of its own.
+    write(file("next.csv"), "Serial;TW-32\nNo;Characteristic;Nominal;Upper tol;Lower tol;Actual\n"
+                            "2;Bore \xC3\xB8"
+                            "32 diameter;32.000;0.025;0.000;32.019\n");
+    const Answer next = call({"results", file("next.csv"), "--part", file("with.alder"), "--kind",
+                              file("kind.json"), "-o", file("both.alder"), "--json"});
+    QCOMPARE(next.status, 0);
+    const Answer history = call({"history", file("both.alder")});
+    QCOMPARE(history.status, 0);
+    QVERIFY(history.out.contains("TW-31") && history.out.contains("TW-32"));
+    const Answer report = call({"export", file("both.alder"), "--to", file("stated.csv")});
+    QCOMPARE(report.status, 0);
+    QFile stated(file("stated.csv"));
+    QVERIFY(stated.open(QIODevice::ReadOnly));
+    QVERIFY(stated.readAll().contains("next.csv"));
+  }
   void tipsAreQualified() {
     QCOMPARE(call({"qualify", data("heron.alder"), "-o", file("q.alder"), "--json"}).status, 0);
     const Answer again = call({"qualify", file("q.alder"), "--seed", "2", "--json"});
@@ -202,6 +260,19 @@ class BatchTest : public QObject {
     QTest::newRow("no run") << QStringList{"judge", data("heron.alder")} << "no run";
     QTest::newRow("target") << QStringList{"export", data("heron.alder"), "--to", file("x.docx")}
                             << "x.docx";
+    write(file("blank.txt"), "\n \n");
+    write(file("zeros.bin"), QByteArray(4000, '\0'));
+    QFile huge(file("huge.txt"));
+    QVERIFY(huge.open(QIODevice::WriteOnly) && huge.resize(2ll << 30)); // holds nothing on disk
+    const auto results = [&](const char* name) {
+      return QStringList{"results", file(name), "--part", data("heron.alder")};
+    };
+    QTest::newRow("blank results") << results("blank.txt") << "empty";
+    QTest::newRow("zeros as results") << results("zeros.bin") << "neither text nor";
+    QTest::newRow("2 GB of results") << results("huge.txt") << "2048 MB";
+    QTest::newRow("no results") << results("none.csv") << "none.csv";
+    QTest::newRow("a folder as results") << results(".") << "is a folder";
+    QTest::newRow("kind") << (results("three.csv") << "--kind" << file("bench.json")) << "line 3";
     QTest::newRow("output folder")
         << QStringList{"export", data("heron.alder"), "--to", file("no/such/path.csv")}
         << "path.csv";

@@ -192,6 +192,36 @@ class ResultKindsTest : public QObject {
         << QByteArray("part,feature,characteristic,value\nA-1,Bore 32,diameter,32.0113\n"
                       "A-1,Bore 32,cylindricity,0.0041\nA-2,Bore 32,diameter,32.0201\n")
         << 3 << "Bore 32" << 32.0113 << -1.0 << -1.0;
+    QTest::newRow("columns that say nothing of a value")
+        << QByteArray(
+               "Ergebnis  Merkmal      Pkt  Soll     Ist      Abw     +Tol    -Tol   Ausn.%\n"
+               "OK        Bohrung 32    25  32,000  32,012   0,012   0,025   0,000     48\n"
+               "OK        Bohrung 8     12   8,000   8,009   0,009   0,022   0,000     41\n"
+               "NOK       Hoehe          8  45,000  45,062   0,062   0,050  -0,050    124\n")
+        << 3 << "Bohrung 32" << 32.012 << 32.0 << 32.025;
+    QTest::newRow("limits in brackets, then the value")
+        << QByteArray("Part: TW-40 Heron   Serial: 0093\n\n"
+                      "#12 Bore       [31.995 - 32.030]  = 32.012 mm   PASS\n"
+                      "#13 Dowel      [ 7.990 -  8.022]  =  8.009 mm   PASS\n"
+                      "#14 Slot       [ 6.000 -  6.100]  =  6.113 mm   FAIL\n")
+        << 3 << "Bore" << 32.012 << -1.0 << 32.03;
+    QTest::newRow("words that are a limit or its distance")
+        << QByteArray("Bore diameter\n    nominal 32.000 measured 32.012 upper 0.025 lower 0.000\n"
+                      "Dowel hole\n    nominal 8.000 measured 8.009 upper 0.022 lower 0.000\n"
+                      "Slot width\n    nominal 6.000 measured 6.044 upper 0.100 lower 0.000\n")
+        << 3 << "Bore diameter" << 32.012 << 32.0 << 32.025;
+    QTest::newRow("side by side, date and time before the part")
+        << QByteArray("Datum;Zeit;Teil;M1 Bohrung;M2 Stift;M3 Hoehe\n;;Soll;32,000;8,000;45,000\n"
+                      ";;OTG;32,025;8,022;45,050\n;;UTG;32,000;8,000;44,950\n"
+                      "12.11.2026;08:12;1001;32,011;8,009;44,988\n")
+        << 3 << "M1 Bohrung" << 32.011 << 32.0 << 32.025;
+    QTest::newRow("numbers and values") << QByteArray("MESSWERTE\n1  32,011\n2  8,009\n3  44,988\n")
+                                        << 3 << "MESSWERTE" << 32.011 << -1.0 << -1.0;
+    QTest::newRow("inches, to both sides")
+        << QByteArray("\"Feature\",\"Char\",\"Actual (in)\",\"Nominal (in)\",\"Tol +/-\",\"Dev\"\n"
+                      "\"Bore A\",\"Dia\",\"1.2603\",\"1.2598\",\"0.0010\",\"0.0005\"\n"
+                      "\"Bore B\",\"Dia\",\"0.3153\",\"0.3150\",\"0.0010\",\"0.0003\"\n")
+        << 2 << "Bore A" << 1.2603 * 25.4 << 1.2598 * 25.4 << 1.2608 * 25.4;
     QTest::newRow("deviations in micrometres")
         << QByteArray("Merkmal;Soll [mm];Abweichung [\xB5m];OT [\xB5m];UT [\xB5m]\n"
                       "Bohrung;32,000;11;25;0\nStift;8,000;15;22;0\nH\xF6he;45,000;-12;50;-50\n")

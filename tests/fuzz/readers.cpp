@@ -4,6 +4,7 @@
 #include "exchange/dmis/dmis_reader.h"
 #include "exchange/points/points_file.h"
 #include "exchange/points/sheet.h"
+#include "exchange/results/bring_in.h"
 #include "exchange/routine/frames_file.h"
 #include "exchange/routine/project.h"
 #include "exchange/routine/recipe_json.h"
@@ -98,6 +99,53 @@ void readPlaces(const std::string& bytes) {
   if (validate(pattern)) mustHold(motionsOf(pattern).size() == places->size());
 }
 
+// What is read by a kind, proposed or given: every line told of, spans within it, figures figures;
+// brought in and taken back the project is as before.
+void readByKind(ResultFile file) {
+  mustHold(file.read.lines.size() == file.text.lines.size());
+  for (std::size_t i = 0; i < file.read.lines.size(); ++i)
+    for (const ReadSpan& s : file.read.lines[i].spans)
+      mustHold(s.from <= s.to && s.to <= file.text.lines[i].size());
+  const auto& spec = heron().plan.spec;
+  std::vector<PartMatches> all;
+  file.kind.name = "fuzz";
+  for (const ResultsOfPart& p : file.read.parts) {
+    for (const StatedResult& v : p.values)
+      mustHold(v.actual.has_value() && v.line > 0);
+    if (p.values.size() > 200) return; // as many tell nothing more
+    all.push_back(matchResults(spec, p, "fuzz", {}));
+    for (const ResultMatch& m : all.back().matches)
+      mustHold(!m.requirement.valid() || spec.requirements.holds(m.requirement));
+  }
+  Project project{heron().plan, {}, {}};
+  const ResultsEdit back = apply(project, bringingIn(project, file, all));
+  for (const StoredRun& r : project.runs)
+    mustHold(measurementsIn(r.csv, "fuzz", project.plan).has_value());
+  apply(project, back);
+  mustHold(project.runs.empty() && project.brought.empty());
+}
+
+void readResultsOfOthers(const std::string& bytes) {
+  auto file = readResultFile(bytes, "fuzz", std::vector<FileKind>{});
+  if (!file) return;
+  if (!file->fixed) {
+    const auto again = fileKindFromText(
+        toJson(file->kind).dump(-1, ' ', false, Json::error_handler_t::replace), "fuzz");
+    mustHold(again.has_value());
+  }
+  readByKind(std::move(*file));
+}
+
+// A kind as somebody else wrote it, used on a text.
+void readKind(const std::string& bytes) {
+  const auto kind = fileKindFromText(bytes, "fuzz");
+  if (!kind) return;
+  auto file = readResultFile("Serial: 7\n1  Bore  32.000  32.011  0.025  0.000\nName: Pin\n"
+                             "Soll 8,000; Ist 8,004;;\nx\t1\t2\n",
+                             "fuzz", *kind);
+  if (file) readByKind(std::move(*file));
+}
+
 struct Reader {
   const char* name;
   std::function<void(const std::string&)> read;
@@ -115,6 +163,8 @@ const std::vector<Reader>& readers() {
       {"template", readTemplate},
       {"places", readPlaces},
       {"frames", readFrames},
+      {"results", readResultsOfOthers},
+      {"kinds", readKind},
       {"recipes", [](const std::string& b) { (void)bookFromText(b, "fuzz"); }},
       {"steps", [](const std::string& b) { (void)stepsFromText(b, heron().plan); }},
       {"step",

@@ -51,6 +51,11 @@ std::vector<FileKind> Document::resultKinds() const {
 
 void Document::readResults(const QString& path) {
   if (!open_) return;
+  // Points of a run of our own are judged at once.
+  if (const auto bytes = resultBytes(path.toStdString()); bytes && isRunOfPoints(*bytes)) {
+    judgeFile(path);
+    return;
+  }
   results_jobs_.start(
       "Reading the results", [=, this, kinds = resultKinds()](const Progress&) -> JobRunner::Apply {
         auto bytes = resultBytes(path.toStdString());

@@ -7,6 +7,8 @@
 #include <QLineEdit>
 #include <QMimeData>
 #include <QStyledItemDelegate>
+#include <algorithm>
+#include <cmath>
 
 namespace alder::app {
 namespace {
@@ -15,8 +17,13 @@ QString text(const std::string& s) {
   return QString::fromStdString(s);
 }
 
-QString figureOf(const std::optional<double>& v) {
-  return v ? text(shortFigure(*v, 5)) : QString();
+// With the decimals that the file has.
+QString figureOf(const std::optional<double>& v, double last_digit) {
+  if (!v) return {};
+  const int decimals =
+      last_digit > 0 ? std::clamp(static_cast<int>(std::ceil(-std::log10(last_digit) - 1e-9)), 0, 6)
+                     : 4;
+  return text(figure(*v, decimals));
 }
 
 // Requirements by balloon and words; a balloon number that is typed picks one.
@@ -74,9 +81,15 @@ MatchModel::MatchModel(const Theme& theme, QObject* parent)
 
 void MatchModel::show(const Specification* spec, const ResultsOfPart* part,
                       const PartMatches* matches) {
-  beginResetModel();
+  // While a cell is edited, and so that the selection stays, rows are only told to be other ones.
+  const int rows = rowCount();
+  const bool same = spec && part && matches && static_cast<int>(matches->matches.size()) == rows;
+  if (!same) beginResetModel();
   spec_ = spec, part_ = part, matches_ = matches;
-  endResetModel();
+  if (!same)
+    endResetModel();
+  else if (rows > 0)
+    emit dataChanged(index(0, 0), index(rows - 1, kColumns - 1));
 }
 
 int MatchModel::rowCount(const QModelIndex& parent) const {
@@ -92,7 +105,7 @@ QString MatchModel::wordsFor(const Specification& spec, RequirementId requiremen
   return r ? QString("%1  %2").arg(r->balloon).arg(text(describe(spec, *r))) : QString();
 }
 
-QString MatchModel::remark(const ResultMatch& match) const {
+QString MatchModel::remark(const ResultMatch& match) {
   QStringList words;
   for (const std::string& c : match.conflicts)
     words << text(c);
@@ -114,12 +127,13 @@ QString MatchModel::shown(int row, int column) const {
     return words.join(" ");
   }
   case Nominal:
-    return figureOf(v.nominal);
+    return figureOf(v.nominal, v.last_digit);
   case Limits:
-    if (!v.lower && !v.upper) return v.tolerance ? "± or zone " + figureOf(v.tolerance) : QString();
-    return figureOf(v.lower) + " … " + figureOf(v.upper);
+    if (!v.lower && !v.upper) return figureOf(v.tolerance, v.last_digit);
+    if (!v.lower) return "≤ " + figureOf(v.upper, v.last_digit);
+    return figureOf(v.lower, v.last_digit) + " … " + figureOf(v.upper, v.last_digit);
   case Actual:
-    return figureOf(v.actual) + (v.degrees ? "°" : "");
+    return figureOf(v.actual, v.last_digit) + (v.degrees ? "°" : "");
   case For:
     if (m.coordinate_of.valid())
       return "coordinate of " + wordsFor(*spec_, m.coordinate_of).section(' ', 0, 0);
@@ -156,8 +170,8 @@ QVariant MatchModel::data(const QModelIndex& index, int role) const {
     if (m.requirement.valid() && !m.settled()) return theme_.color("wait");
     return {};
   case Qt::TextAlignmentRole:
-    return int(column == Line || column == Nominal || column == Actual ? Qt::AlignRight
-                                                                       : Qt::AlignLeft) |
+    return int(column == Line || (column >= Nominal && column <= Actual) ? Qt::AlignRight
+                                                                         : Qt::AlignLeft) |
            int(Qt::AlignVCenter);
   default:
     return {};
@@ -166,11 +180,13 @@ QVariant MatchModel::data(const QModelIndex& index, int role) const {
 
 QVariant MatchModel::headerData(int section, Qt::Orientation orientation, int role) const {
   if (orientation != Qt::Horizontal) return {};
-  if (role == Qt::TextAlignmentRole) return int(Qt::AlignLeft | Qt::AlignVCenter);
+  if (role == Qt::TextAlignmentRole)
+    return int(section == Line || (section >= Nominal && section <= Actual) ? Qt::AlignRight
+                                                                            : Qt::AlignLeft) |
+           int(Qt::AlignVCenter);
   if (role != Qt::DisplayRole) return {};
-  static const QStringList kTitles{
-      "Line",   "In the file", "Nominal", "Limits",
-      "Actual", "Requirement", "Sure",    "Why, and what speaks against it"};
+  static const QStringList kTitles{"Line",   "In the file", "Nominal", "Limits",
+                                   "Actual", "Requirement", "Sure",    "Why"};
   return kTitles.value(section);
 }
 
@@ -230,14 +246,15 @@ MatchTable::MatchTable(const Theme& theme, QWidget* parent)
   verticalHeader()->setDefaultSectionSize(24);
   horizontalHeader()->setStretchLastSection(true);
   horizontalHeader()->setHighlightSections(false);
-  const int widths[]{46, 190, 76, 128, 84, 210, 62};
+  const int widths[]{46, 196, 82, 162, 86, 226, 68};
   for (int i = 0; i < 7; ++i)
     setColumnWidth(i, widths[i]);
 }
 
 void MatchTable::keyPressEvent(QKeyEvent* event) {
   const int row = currentRow();
-  if (row >= 0 && state() != EditingState) {
+  const bool plain = !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
+  if (row >= 0 && plain && state() != EditingState) {
     switch (event->key()) {
     case Qt::Key_Space:
       emit letStand(row);

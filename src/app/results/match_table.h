@@ -31,6 +31,8 @@ class MatchModel : public QAbstractTableModel {
   Qt::DropActions supportedDropActions() const override { return Qt::MoveAction | Qt::CopyAction; }
 
   const Specification* spec() const { return spec_; }
+  // Why, and what speaks against it.
+  static QString remark(const ResultMatch& match);
   static QString wordsFor(const Specification& spec, RequirementId requirement);
 
  signals:
@@ -38,7 +40,6 @@ class MatchModel : public QAbstractTableModel {
 
  private:
   QString shown(int row, int column) const;
-  QString remark(const ResultMatch& match) const;
 
   const Theme& theme_;
   const Specification* spec_ = nullptr;

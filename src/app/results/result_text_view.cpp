@@ -114,6 +114,10 @@ QRectF ResultTextView::wordRect(std::size_t line, std::size_t from, std::size_t 
   return {left - 1, top + 1, x(line, to) - x(line, from) + 2, row_ - 2};
 }
 
+QPoint ResultTextView::pointOf(std::size_t line, std::size_t byte) const {
+  return wordRect(line, byte, byte + 1).center().toPoint();
+}
+
 Pointing ResultTextView::chosen(ResultRole role) const {
   const auto words = wordsOf(line_);
   if (words.empty()) return {line_, 0, 0, role};
@@ -189,7 +193,8 @@ void ResultTextView::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void ResultTextView::mouseReleaseEvent(QMouseEvent* event) {
-  if (text_ && at(event->pos()).first == line_ && !wordsOf(line_).empty())
+  const bool inside = viewport()->rect().contains(event->pos());
+  if (text_ && inside && at(event->pos()).first == line_ && !wordsOf(line_).empty())
     emit pointedAt(event->globalPosition().toPoint());
 }
 

@@ -20,6 +20,8 @@ class ResultTextView : public QAbstractScrollArea {
   void setLine(std::size_t line); // scrolls to it
   // The words that are chosen, of one line.
   Pointing chosen(ResultRole role) const;
+  // Where a byte of a line stands in the viewport.
+  QPoint pointOf(std::size_t line, std::size_t byte) const;
   bool nextNotRead(); // to the next line with figures that was passed over; false: there is none
 
  signals:

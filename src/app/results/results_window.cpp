@@ -5,16 +5,17 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QMenu>
 #include <QMimeData>
 #include <QPushButton>
-#include <QShortcut>
 #include <QSplitter>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <array>
 
 namespace alder::app {
 namespace {
@@ -71,6 +72,10 @@ ResultsWindow::ResultsWindow(Document& document, ResultFile file, const Theme& t
   setWindowTitle("Results to bring in");
   setAttribute(Qt::WA_DeleteOnClose);
   resize(1240, 760);
+  QPalette colors = palette();
+  colors.setColor(QPalette::Window, theme.color("paper"));
+  colors.setColor(QPalette::Base, theme.color("panel"));
+  setPalette(colors);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(16, 14, 16, 14);
   layout->setSpacing(10);
@@ -173,11 +178,20 @@ QWidget* ResultsWindow::buildValues() {
   auto* layout = new QHBoxLayout(pane);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(10);
+  auto* left = new QVBoxLayout;
+  left->setSpacing(4);
   table_ = new MatchTable(theme_);
-  layout->addWidget(table_, 1);
-  auto* side = new QWidget;
-  side->setFixedWidth(230);
-  auto* column = new QVBoxLayout(side);
+  left->addWidget(table_, 1);
+  remark_ = new QLabel;
+  remark_->setObjectName("resultRemark");
+  remark_->setWordWrap(true);
+  remark_->setMinimumHeight(QFontMetrics(theme_.text(9.5)).height() * 2 + 4);
+  remark_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  left->addWidget(remark_);
+  layout->addLayout(left, 1);
+  side_ = new QWidget;
+  side_->setFixedWidth(230);
+  auto* column = new QVBoxLayout(side_);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(4);
   parts_ = new QComboBox;
@@ -191,7 +205,7 @@ QWidget* ResultsWindow::buildValues() {
   missing_->setObjectName("resultMissing");
   missing_->setAccessibleName("Requirements without a value");
   column->addWidget(missing_, 1);
-  layout->addWidget(side);
+  layout->addWidget(side_);
   connect(parts_, &QComboBox::activated, this, &ResultsWindow::showPart);
   connect(&table_->values(), &MatchModel::decided, this, &ResultsWindow::decideValue);
   connect(table_, &MatchTable::letStand, this, &ResultsWindow::letStand);
@@ -220,7 +234,6 @@ QWidget* ResultsWindow::buildButtons() {
     return b;
   };
   auto* next = button("Next that waits", "resultNext", [this] { nextWaiting(); });
-  next->setShortcut(QKeySequence("Ctrl+J"));
   next->setToolTip("Ctrl+J");
   button("Let all stand", "resultLetStand", [this] {
     letStandAll();
@@ -228,7 +241,6 @@ QWidget* ResultsWindow::buildButtons() {
   button("Leave it", "resultLeave", [this] { reject(); });
   take_ = button("Take", "resultTake", [this] { take(); });
   take_->setProperty("role", "primary");
-  take_->setShortcut(QKeySequence("Ctrl+Return"));
   take_->setToolTip("Ctrl+Return");
   return foot;
 }
@@ -333,6 +345,8 @@ void ResultsWindow::refresh() {
                               : QString("%1 without a value; drag one onto a line:")
                                     .arg(counted(static_cast<std::size_t>(missing_->count()),
                                                  "requirement", "requirements")));
+  side_->setVisible(missing_->count() > 0 || file_.read.parts.size() > 1);
+  tellRemark();
   std::size_t settled = 0, wait = 0, coordinates = 0, left = 0;
   for (const PartMatches& p : matches_)
     for (const ResultMatch& m : p.matches)
@@ -340,15 +354,16 @@ void ResultsWindow::refresh() {
          : !m.requirement.valid() ? left
          : m.settled()            ? settled
                                   : wait);
-  told_ = QString("%1 of %2: %3 settled, %4, %5 without requirement%6.")
-              .arg(counted(file_.read.values(), "value", "values"))
-              .arg(counted(file_.read.parts.size(), "part", "parts"))
-              .arg(settled)
-              .arg(wait == 1 ? QString("1 waits") : QString("%1 wait").arg(wait))
-              .arg(left)
-              .arg(coordinates > 0 ? ", " + counted(coordinates, "coordinate", "coordinates")
-                                   : QString());
-  summary_->setText(told_);
+  const QString told =
+      QString("%1 of %2: %3 settled, %4, %5 without requirement%6.")
+          .arg(counted(file_.read.values(), "value", "values"))
+          .arg(counted(file_.read.parts.size(), "part", "parts"))
+          .arg(settled)
+          .arg(wait == 1 ? QString("1 waits") : QString("%1 wait").arg(wait))
+          .arg(left)
+          .arg(coordinates > 0 ? ", " + counted(coordinates, "coordinate", "coordinates")
+                               : QString());
+  summary_->setText(told);
   QStringList words;
   words << (file_.fixed ? QString("Read by the standard.")
                         : QString("Click a word, or choose it with the arrow keys and press "
@@ -364,6 +379,37 @@ void ResultsWindow::refresh() {
   take_->setText(settled == 1 ? QString("Take the 1 settled value")
                               : QString("Take the %1 settled values").arg(settled));
   take_->setEnabled(settled > 0);
+}
+
+bool ResultsWindow::event(QEvent* event) {
+  if (event->type() == QEvent::ShortcutOverride) {
+    const auto* key = static_cast<QKeyEvent*>(event);
+    constexpr std::array kOwn{Qt::Key_J, Qt::Key_L, Qt::Key_Return, Qt::Key_Enter};
+    if (key->modifiers() == Qt::ControlModifier &&
+        std::find(kOwn.begin(), kOwn.end(), key->key()) != kOwn.end()) {
+      event->accept();
+      return true;
+    }
+  }
+  return QDialog::event(event);
+}
+
+void ResultsWindow::keyPressEvent(QKeyEvent* event) {
+  if (event->modifiers() & Qt::ControlModifier) switch (event->key()) {
+    case Qt::Key_J:
+      return nextWaiting();
+    case Qt::Key_L:
+      text_->setFocus();
+      if (!text_->nextNotRead()) summary_->setText("No line with figures was passed over.");
+      return;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      if (take_->isEnabled()) take();
+      return;
+    default:
+      break;
+    }
+  QDialog::keyPressEvent(event);
 }
 
 void ResultsWindow::askRole(const QPoint& where) {
@@ -447,21 +493,31 @@ void ResultsWindow::valueChosen(int row) {
   if (part_ >= matches_.size() || row < 0 ||
       row >= static_cast<int>(matches_[part_].matches.size()))
     return;
+  tellRemark();
   const ResultMatch& m = matches_[part_].matches[static_cast<std::size_t>(row)];
   const int line = file_.read.parts[part_].values[m.value].line;
-  if (line > 0 && !text_->hasFocus()) text_->setLine(static_cast<std::size_t>(line) - 1);
+  if (line > 0 && !following_) text_->setLine(static_cast<std::size_t>(line) - 1);
   if (m.requirement.valid() && document_.selection().requirement != m.requirement)
     document_.selectRequirement(m.requirement);
 }
 
+void ResultsWindow::tellRemark() {
+  const int row = table_->currentRow();
+  const bool any =
+      part_ < matches_.size() && row >= 0 && row < static_cast<int>(matches_[part_].matches.size());
+  remark_->setText(any ? MatchModel::remark(matches_[part_].matches[static_cast<std::size_t>(row)])
+                       : QString());
+}
+
 void ResultsWindow::lineChosen(std::size_t line) {
+  following_ = true; // the words that are chosen in the line stay
   for (std::size_t p = 0; p < file_.read.parts.size(); ++p)
     for (std::size_t v = 0; v < file_.read.parts[p].values.size(); ++v)
       if (file_.read.parts[p].values[v].line == static_cast<int>(line) + 1) {
         if (p != part_) showPart(static_cast<int>(p));
         table_->selectRow(static_cast<int>(v));
-        return;
       }
+  following_ = false;
 }
 
 void ResultsWindow::saveKind() {

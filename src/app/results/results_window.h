@@ -23,7 +23,10 @@ class ResultsWindow : public QDialog {
 
   const ResultFile& file() const { return file_; }
   const PartMatches& matches(std::size_t part) const { return matches_[part]; }
-  const QString& told() const { return told_; }
+
+ protected:
+  bool event(QEvent* event) override; // its keys come before those of the window below
+  void keyPressEvent(QKeyEvent* event) override;
 
  private:
   QWidget* buildHead();
@@ -42,6 +45,7 @@ class ResultsWindow : public QDialog {
   void letStand(int row);
   void letStandAll();
   void nextWaiting();
+  void tellRemark();
   void valueChosen(int row);
   void lineChosen(std::size_t line);
   void saveKind();
@@ -55,13 +59,14 @@ class ResultsWindow : public QDialog {
   std::vector<Pointing> pointings_;
   std::vector<PartMatches> matches_;
   std::size_t part_ = 0;
-  QString told_;
+  bool following_ = false;
   ResultTextView* text_ = nullptr;
   MatchTable* table_ = nullptr;
   QListWidget* missing_ = nullptr;
   QComboBox *kinds_ = nullptr, *decimal_ = nullptr, *unit_ = nullptr, *parts_ = nullptr;
   QLineEdit* name_ = nullptr;
-  QLabel *summary_ = nullptr, *read_words_ = nullptr, *missing_words_ = nullptr;
+  QLabel *summary_ = nullptr, *read_words_ = nullptr, *missing_words_ = nullptr, *remark_ = nullptr;
+  QWidget* side_ = nullptr;
   QPushButton* take_ = nullptr;
 };
 

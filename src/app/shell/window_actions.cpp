@@ -212,7 +212,7 @@ void MainWindow::addPartsActions() {
         QFileDialog::getOpenFileName(this, "Defects of the simulated part", {}, "Defects (*.json)");
     if (!path.isEmpty()) runIfQualified(path);
   });
-  actions_.add("judgeFile", "Open measured points …", "", Desk::Verdict, [this] {
+  actions_.add("judgeFile", "Open measured points …", "", nullopt, [this] {
     const QString path =
         QFileDialog::getOpenFileName(this, "Measured points", {}, "Points (*.csv)");
     if (!path.isEmpty()) document_.judgeFile(path);

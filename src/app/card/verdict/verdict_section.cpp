@@ -11,10 +11,9 @@ void Card::verdictSection(const Requirement& r) {
   layout_->addWidget(new CalloutLabel(theme_, document_.plan().spec.withStandard(r),
                                       e ? e->verdict : Verdict::Unmeasured));
   if (!e || !e->actual) {
-    paragraph(e ? text(e->how)
-              : document_.currentRun()
-                  ? "Being judged …"
-                  : "Not measured yet: run the routine, or open measured points.");
+    paragraph(e                        ? text(e->how)
+              : document_.currentRun() ? "Being judged …"
+                                       : "Not measured yet: run the routine, or bring in results.");
     return;
   }
   resultRows(r, *e);
@@ -23,6 +22,11 @@ void Card::verdictSection(const Requirement& r) {
   historyRows(r);
   head("How");
   paragraph(text(e->how));
+  if (document_.currentRun()->measured().stated.contains(r.id)) {
+    paragraph("Part " + text(document_.currentRun()->name) + ".");
+    link("Look at the file again", "resultsAgain", [this] { emit wanted("resultsAgain"); });
+    return;
+  }
   const auto touched = touchedFor(document_.plan().spec, r.features);
   if (touched.empty()) return; // computed from others
   std::size_t touches = 0;
@@ -128,6 +132,7 @@ void Card::plots(const Requirement& r, const Evaluation& e) {
   const bool located =
       (r.kind == Characteristic::Position || r.kind == Characteristic::Coaxiality) &&
       r.zone != Zone::Planar;
+  if (e.features.empty()) return; // a figure alone
   if (located) layout_->addWidget(new ZonePicture(theme_, document_.plan(), r, e));
   VerdictPlot* plot = located ? nullptr
                               : VerdictPlot::make(theme_, document_.plan(), r, e,
@@ -138,7 +143,7 @@ void Card::plots(const Requirement& r, const Evaluation& e) {
     for (const FeatureResult& f : e.features)
       figureRow(text(document_.plan().nominal(f.feature).name), shownFigure(r, f.actual));
   }
-  if (e.features.empty() || e.features[0].deviations.empty()) return;
+  if (e.features[0].deviations.empty()) return;
   quantity(
       "deviation magnification", "exaggeration", Quantity::Plain, 0, document_.exaggeration(),
       [this](double v) { document_.setExaggeration(std::max(0.0, v)); }, "by tolerance");

@@ -71,6 +71,16 @@ Result<Points> barePointsIn(const std::string& text, const std::string& label) {
   return result;
 }
 
+bool isRunOfPoints(const std::string& text) {
+  std::size_t at = 0;
+  while (at < text.size() && (text[at] == '#' || text[at] == '\n' || text[at] == '\r')) {
+    const auto end = text.find('\n', at);
+    if (end == std::string::npos) return false;
+    at = end + 1;
+  }
+  return std::string_view(text).substr(at).starts_with("feature,touch,x,y,z");
+}
+
 std::string pointsText(const Run& run) {
   std::string out = "feature,touch,x,y,z,nx,ny,nz,i,j,k,ball_x,ball_y,ball_z,ball_diameter\n";
   for (const MeasuredPoint& p : run.points)

@@ -12,6 +12,8 @@ namespace alder {
 Result<Points> barePointsIn(const std::string& text, const std::string& label);
 
 std::string pointsText(const Run& run);
+// Text that such a run begins with, whatever stands above its table.
+bool isRunOfPoints(const std::string& text);
 // With figures that are stated above the table, see exchange/results/stated_lines.h.
 // Rows without a feature of the plan are an error that names the line; rows of a feature that was
 // taken out of the routine since are passed over.

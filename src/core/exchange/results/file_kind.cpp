@@ -100,6 +100,11 @@ std::vector<Cell> figuresApart(const std::vector<Cell>& cells, bool with_units) 
   std::vector<Cell> apart;
   for (const Cell& whole : cells) {
     Cell c = whole;
+    // Signs that stand for themselves between figures: "[ 7.990 - 8.022 ] = 8.009".
+    const bool after_figure = !apart.empty() && looksLikeFigure(apart.back().text);
+    if (with_units &&
+        (c.text.find_first_not_of("[]()") == std::string::npos || (c.text == "=" && after_figure)))
+      continue;
     const bool known_unit = with_units && !apart.empty() && looksLikeFigure(apart.back().text) &&
                             figureUnitNamed(c.text).has_value();
     if (known_unit) {

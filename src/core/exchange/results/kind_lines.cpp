@@ -36,7 +36,10 @@ std::vector<Label> labelsIn(const std::vector<Cell>& cells, char decimal) {
     for (std::size_t n = 0; n < 3 && i + n + 1 < cells.size(); ++n) {
       joined += (n > 0 ? " " : "") + cells[i + n].text;
       const ResultRole role = roleOfWord(joined);
-      if (role == ResultRole::None) continue;
+      // A sign alone is a title, but no word before a figure.
+      const bool word = std::any_of(joined.begin(), joined.end(),
+                                    [](unsigned char c) { return std::isalpha(c) || c >= 0x80; });
+      if (role == ResultRole::None || !word) continue;
       const Cell& next = cells[i + n + 1];
       const bool colon =
           endsWithColon(cells[i + n].text) || (isOfPart(role) && i == 0 && n + 2 == cells.size() &&

@@ -1,5 +1,6 @@
 #include "exchange/results/kind_rules.h"
 
+#include "exchange/results/across_rules.h"
 #include "exchange/results/column_roles.h"
 #include "exchange/results/line_sorts.h"
 #include "exchange/results/word_roles.h"
@@ -26,7 +27,7 @@ class Rules {
     findTitles();
     partRules();
     pageRules();
-    if (!across()) {
+    if (!acrossRules(text_, lines_, kind_)) {
       sorted_ = sortedLines({text_, lines_, kind_.layout, kind_.decimal, titles_, pointings_});
       if (!cycle())
         for (LineSort& s : sorted_.sorts)
@@ -66,7 +67,7 @@ class Rules {
       if (lines_[i].look == LineLook::Titles) {
         if (!titles_) titles_ = i;
         passRule(text_.lines[i]);
-        addMark(text_.lines[i]);
+        addMark(kind_, text_.lines[i]);
       }
   }
   void passRule(const std::string& line) {
@@ -77,13 +78,6 @@ class Rules {
     if (std::find(kind_.rules.begin(), kind_.rules.end(), rule) == kind_.rules.end())
       kind_.rules.push_back(std::move(rule));
   }
-  // A line by which the kind is known again.
-  void addMark(const std::string& line) {
-    std::string mark = plainWord(line);
-    const bool known = std::find(kind_.marks.begin(), kind_.marks.end(), mark) != kind_.marks.end();
-    if (!mark.empty() && !known && kind_.marks.size() < 6) kind_.marks.push_back(std::move(mark));
-  }
-
   void partRules() {
     std::set<std::string> known;
     for (std::size_t i = 0; i < lines_.size(); ++i) {
@@ -140,65 +134,6 @@ class Rules {
             std::find(kind_.rules.begin(), kind_.rules.end(), rule) == kind_.rules.end())
           kind_.rules.push_back(std::move(rule));
       }
-  }
-
-  // A characteristic a column, and a part a line.
-  bool across() {
-    std::vector<std::size_t> said;
-    std::map<std::size_t, ResultRole> roles;
-    for (std::size_t i = 0; i < lines_.size(); ++i) {
-      const auto& all = cells(i);
-      if (lines_[i].look != LineLook::Figures || all.size() < 3) continue;
-      const ResultRole role = roleOfWord(all[0].text);
-      if (!isFigure(role) || role == ResultRole::Actual) continue;
-      // Alternating words and figures are another thing.
-      const bool figures =
-          resultFigure(all[1].text, kind_.decimal) || resultFigure(all[2].text, kind_.decimal);
-      if (!figures || lines_[i].labels.size() > 1) continue;
-      said.push_back(i), roles[i] = role;
-    }
-    std::set<ResultRole> kinds;
-    for (const auto& [line, role] : roles)
-      kinds.insert(role);
-    if (said.size() < 2 || kinds.size() != said.size() || !table()) return false;
-    const std::size_t width = cells(said[0]).size();
-    // Below the last of them are the parts; above the first the names.
-    std::optional<std::size_t> names;
-    for (std::size_t i = 0; i < said[0]; ++i)
-      if (cells(i).size() == width && lines_[i].look != LineLook::Blank) names = i;
-    std::size_t parts = 0;
-    for (std::size_t i = said.back() + 1; i < lines_.size(); ++i)
-      parts += lines_[i].look == LineLook::Figures && cells(i).size() + 2 >= width;
-    if (!names || parts == 0) return false;
-    const auto add = [&](std::size_t line, ResultRole role) {
-      LineRule rule;
-      rule.use = LineUse::Across;
-      rule.begins = plainWord(cells(line)[0].text);
-      rule.least = 3;
-      rule.fields = {{role, {1, -1, {}}, {}}};
-      kind_.rules.push_back(std::move(rule));
-    };
-    for (const auto& [line, role] : roles)
-      add(line, role), addMark(cells(line)[0].text);
-    // Titles were taken for something to be passed over.
-    std::erase_if(kind_.rules, [&](const LineRule& r) {
-      return r.use == LineUse::Passed && r.begins == plainWord(text_.lines[*names]);
-    });
-    if (!cells(*names)[0].text.empty()) {
-      add(*names, ResultRole::Name);
-    } else {
-      LineRule rule;
-      rule.use = LineUse::Across;
-      rule.begins = plainWord(text_.lines[*names]);
-      rule.fields = {{ResultRole::Name, {1, -1, {}}, {}}};
-      kind_.rules.push_back(std::move(rule));
-    }
-    LineRule values;
-    values.use = LineUse::Across;
-    values.least = 3;
-    values.fields = {{ResultRole::Serial, {0, 0, {}}, {}}, {ResultRole::Actual, {1, -1, {}}, {}}};
-    kind_.rules.push_back(std::move(values));
-    return true;
   }
 
   FigureUnit titledUnit(const std::string& title) const {
@@ -334,11 +269,18 @@ class Rules {
     std::vector<std::pair<std::size_t, std::size_t>> figure_of, word_of; // sort, place
     for (std::size_t s = 0; s < sorts.size(); ++s) {
       for (std::size_t p = 0; p < sorts[s]->figures.size(); ++p) {
+        if (numbersCharacteristics(*sorts[s], sorts[s]->figures[p])) {
+          words.push_back(wordColumn(*sorts[s], sorts[s]->figures[p], s, rows));
+          sorts[s]->words.push_back(sorts[s]->figures[p]);
+          word_of.emplace_back(s, sorts[s]->words.size() - 1);
+          continue;
+        }
         units.push_back(FigureUnit::None);
         figures.push_back(figureColumn(*sorts[s], sorts[s]->figures[p], s, rows, units.back()));
         figure_of.emplace_back(s, p);
       }
       for (std::size_t p = 0; p < sorts[s]->words.size(); ++p) {
+        if (std::find(word_of.begin(), word_of.end(), std::pair(s, p)) != word_of.end()) continue;
         words.push_back(wordColumn(*sorts[s], sorts[s]->words[p], s, rows));
         word_of.emplace_back(s, p);
       }
@@ -366,6 +308,26 @@ class Rules {
     }
   }
 
+  static void eitherWay(ResultRole a, ResultRole b, std::map<ResultRole, double>& titled) {
+    constexpr double kLess = 0.7;
+    const double is_a = titled.contains(a) ? titled[a] : 0,
+                 is_b = titled.contains(b) ? titled[b] : 0;
+    if (is_a > 0) titled[b] = std::max(is_b, kLess * is_a);
+    if (is_b > 0) titled[a] = std::max(is_a, kLess * is_b);
+  }
+
+  // 1, 2, 3 down the lines, without a title that says otherwise.
+  bool numbersCharacteristics(const LineSort& s, const CellPlace& place) const {
+    if (!place.after.empty() || s.lines.size() < 2 || pointedRole(s, place)) return false;
+    FigureUnit unit = FigureUnit::None;
+    for (const auto& [role, share] : titlesAbove(s, place, unit))
+      if (share > 0.4) return role == ResultRole::Id;
+    std::vector<std::string> rows;
+    for (const std::size_t i : s.lines)
+      rows.push_back(textAt(place, cells(i)));
+    return rows.front() == "1" && areNumbers(rows);
+  }
+
   FigureColumn figureColumn(const LineSort& s, const CellPlace& place, std::size_t index,
                             const std::vector<std::vector<std::optional<std::size_t>>>& rows,
                             FigureUnit& unit) const {
@@ -390,6 +352,11 @@ class Rules {
     const bool both = std::any_of(column.rows.begin(), column.rows.end(),
                                   [](const auto& f) { return f && f->plus_minus; });
     if (both) column.titled[ResultRole::Tolerance] = 1;
+    // "Upper" is a limit or its distance from the nominal; the sums know.
+    for (const auto& [limit, from_nominal] :
+         {std::pair(ResultRole::Upper, ResultRole::UpperDeviation),
+          {ResultRole::Lower, ResultRole::LowerDeviation}})
+      eitherWay(limit, from_nominal, column.titled);
     column.set = pointedRole(s, place);
     return column;
   }
@@ -404,6 +371,12 @@ class Rules {
     for (const auto& [role, share] : titlesAbove(s, place, unit))
       if (share > most) most = share, column.titled = role;
     if (!place.after.empty()) column.titled = roleOfWord(place.after);
+    if (titles_ && table() && place.first == place.last) {
+      const auto& all = cells(*titles_);
+      const auto at = static_cast<std::size_t>(place.first);
+      column.foreign_title =
+          at < all.size() && !all[at].text.empty() && roleOfWord(all[at].text) == ResultRole::None;
+    }
     column.set = pointedRole(s, place);
     return column;
   }

@@ -189,8 +189,8 @@ class Matching {
  private:
   bool belongTogether(std::size_t a, std::size_t b) const {
     const StatedResult &x = part_.values[a], &y = part_.values[b];
-    if (!x.feature.empty() || !y.feature.empty()) return x.feature == y.feature;
     if (!x.id.empty() && x.id == y.id) return true;
+    if (!x.feature.empty() && x.feature == y.feature) return true;
     return looks_[a].tokens == looks_[b].tokens || sharedName(a, b) > 0.6;
   }
   double sharedName(std::size_t a, std::size_t b) const {
@@ -207,12 +207,11 @@ class Matching {
     int agree = 0, all = 0;
     for (std::size_t v = 0; v < looks_.size(); ++v) {
       if (!looks_[v].number || isCoordinate(looks_[v])) continue;
-      ++all;
       for (std::size_t r = 0; r < spec_.requirements.size(); ++r)
         if (spec_.requirements[r].balloon == *looks_[v].number)
-          agree += kindScore(v, r) > -1 && figuresScore(v, r) > 0;
+          ++all, agree += kindScore(v, r) > -1 && figuresScore(v, r) > 0;
     }
-    numbers_ = all > 0 && agree * 10 >= all * 6;
+    numbers_ = all > 0 && agree * 2 >= all;
   }
 
   double kindScore(std::size_t v, std::size_t at) const {

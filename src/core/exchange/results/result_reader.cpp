@@ -79,8 +79,7 @@ class Reader {
     const LineRule& r = *rule;
     told.use = r.use, told.by_rule = true;
     for (const KindField& f : r.fields)
-      if (const auto there = cellsAt(f.place, cells); !there.empty())
-        told.spans.push_back({there.front().from, there.back().to, f.role});
+      tellSpan(f, cells, told);
     const int number = static_cast<int>(index) + 1;
     switch (r.use) {
     case LineUse::Record:
@@ -110,6 +109,17 @@ class Reader {
     case LineUse::Passed:
       break;
     }
+  }
+
+  // Of the cells that hold something.
+  static void tellSpan(const KindField& f, const std::vector<Cell>& cells, ReadLine& told) {
+    std::optional<ReadSpan> span;
+    for (const Cell& c : cellsAt(f.place, cells)) {
+      if (c.text.empty()) continue;
+      if (!span) span = ReadSpan{c.from, c.to, f.role};
+      span->to = c.to;
+    }
+    if (span) told.spans.push_back(*span);
   }
 
   bool holdsFigure(const std::vector<Cell>& cells) const {

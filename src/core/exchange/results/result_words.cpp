@@ -41,11 +41,15 @@ constexpr std::array<RoleWords, 20> kRoleWords{{
      "deviation|dev|abweichung|abw|istabweichung|differenz|diff|difference|delta|error|ecart|"
      "scostamento|desviacion|deviation from nominal|dev from nom|offset"},
     {ResultRole::Upper,
-     "upper limit|usl|upper|max|maximum|obere grenze|oberer grenzwert|og|ogw|hochstmass|hi|high|"
+     "upper limit|usl|otg|osg|oeg|obere toleranzgrenze|obere "
+     "spezifikationsgrenze|upper|max|maximum|obere grenze|oberer "
+     "grenzwert|og|ogw|hochstmass|hi|high|"
      "hi limit|high limit|limite superieure|max limit|upper spec limit|grosstmass|ls|"
      "limite superiore|upper lim"},
     {ResultRole::Lower,
-     "lower limit|lsl|lower|min|minimum|untere grenze|unterer grenzwert|ug|ugw|mindestmass|lo|low|"
+     "lower limit|lsl|utg|usg|ueg|untere toleranzgrenze|untere "
+     "spezifikationsgrenze|lower|min|minimum|untere grenze|unterer "
+     "grenzwert|ug|ugw|mindestmass|lo|low|"
      "lo limit|low limit|limite inferieure|min limit|lower spec limit|kleinstmass|li|"
      "limite inferiore|lower lim"},
     {ResultRole::UpperDeviation,
@@ -57,9 +61,9 @@ constexpr std::array<RoleWords, 20> kRoleWords{{
      "unt abmass|unteres abmass|u abmass|uabm|untere toleranz|toleranz-|toleranz -|ei|"
      "lower deviation|tolerance inferieure|tol inf|toll inf|tol inferior|lwr tol|u tol|lower dev|"
      "-|lo tol"},
-    {ResultRole::Tolerance,
-     "tolerance|tol|toleranz|zone|tolerance zone|toleranzzone|+/-|+/- tol|tolerance +/-|±|"
-     "tolleranza|tolerancia|tz|tolerance value|toleranz ±|tol ±"},
+    {ResultRole::Tolerance, "tolerance|tol|toleranz|zone|tol +/-|toleranz +/-|tolerance "
+                            "zone|toleranzzone|+/-|+/- tol|tolerance +/-|±|"
+                            "tolleranza|tolerancia|tz|tolerance value|toleranz ±|tol ±"},
     {ResultRole::Excess,
      "out of tol|out of tolerance|outtol|out tol|oot|exceed|uberschreitung|uberschr|ausser tol|"
      "error out|over|hors tolerance|excess|beyond|out|fuori tolleranza|ausserhalb"},

@@ -78,13 +78,13 @@ std::vector<ResultRole> wordRoles(const std::vector<WordColumn>& columns) {
       say(c, ResultRole::Unit);
     else if (shareOf(rows, isStatusWord) > 0.7)
       say(c, ResultRole::Status);
-    else if (areNumbers(rows))
+    else if (areNumbers(rows) && !columns[c].foreign_title)
       say(c, ResultRole::Id);
   }
   // Of the rest the one with the most different words is the name.
   std::vector<std::size_t> rest;
   for (std::size_t c = 0; c < columns.size(); ++c)
-    if (open(c)) rest.push_back(c);
+    if (open(c) && shareOf(columns[c].rows, isInteger) <= 0.9) rest.push_back(c);
   std::stable_sort(rest.begin(), rest.end(), [&](std::size_t a, std::size_t b) {
     return distinct(columns[a].rows) > distinct(columns[b].rows);
   });

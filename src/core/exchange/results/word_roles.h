@@ -9,6 +9,7 @@ struct WordColumn {
   CellPlace place;
   std::vector<std::string> rows;
   ResultRole titled = ResultRole::None;
+  bool foreign_title = false;    // a word that says none of the roles
   std::optional<ResultRole> set; // by a person
 };
 
