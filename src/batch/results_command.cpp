@@ -169,13 +169,13 @@ Done takeFile(const ResultsOptions& o, const std::string& path, Project& project
       return pass(done.error());
   std::vector<PartMatches> all;
   for (std::size_t p = 0; p < file->read.parts.size(); ++p) {
-    all.push_back(matchResults(project.plan.spec, file->read.parts[p], file->kind.name,
-                               project.brought.decisions));
+    std::map<RequirementId, double> known;
     for (const StoredRun& run : project.runs)
       if (run.name == runNameFor(*file, p))
-        if (auto measured = measurementsIn(run.csv, run.name, project.plan))
-          tellKnown(project.plan.spec, file->read.parts[p],
-                    brief(judgeAll(project.plan, *measured)), all.back());
+        if (const auto measured = measurementsIn(run.csv, run.name, project.plan))
+          known = knownFigures(project.plan.spec, brief(judgeAll(project.plan, *measured)));
+    all.push_back(matchResults(project.plan.spec, file->read.parts[p], file->kind.name,
+                               project.brought.decisions, std::move(known)));
     if (o.let_stand)
       for (ResultMatch& m : all.back().matches)
         if (m.requirement.valid()) m.let_stand = m.decided = true;

@@ -346,9 +346,9 @@ class ResultMatchingTest : public QObject {
     ResultsOfPart p = part({value("flatness", 0.013)});
     p.serial = "TW-7";
     file.read.parts.push_back(p);
-    auto matches = matched(plan, file);
+    std::vector<PartMatches> matches{
+        matchResults(plan.spec, p, "gauge", {}, knownFigures(plan.spec, known))};
     decide(plan.spec, p, matches[0], 0, balloon(plan, 1).id);
-    tellKnown(plan.spec, p, known, matches[0]);
     QVERIFY(!matches[0].matches[0].settled()); // it has a figure already
     matches[0].matches[0].let_stand = true;
     ProjectHistory history;
@@ -369,6 +369,24 @@ class ResultMatchingTest : public QObject {
     history.undo(project);
     QCOMPARE(project.runs.size(), std::size_t(1));
     QCOMPARE(project.runs[0].csv, csv);
+  }
+  // Serial numbers that make the same name are two parts all the same.
+  void partsOfLikeNames() {
+    const Plan& plan = heronPlan();
+    Project project = projectOfHeron();
+    ResultFile file;
+    file.name = "two.csv", file.bytes = "x", file.kind.name = "two";
+    for (const char* serial : {"A/1", "A.1"}) {
+      file.read.parts.push_back(part({value("1 flatness", 0.01)}));
+      file.read.parts.back().serial = serial;
+    }
+    auto matches = matched(plan, file);
+    for (std::size_t p = 0; p < 2; ++p)
+      decide(plan.spec, file.read.parts[p], matches[p], 0, balloon(plan, 1).id);
+    apply(project, bringingIn(project, file, matches));
+    QCOMPARE(project.runs.size(), std::size_t(2));
+    QCOMPARE(statedIn(project.runs[0].csv).size(), std::size_t(1));
+    QCOMPARE(statedIn(project.runs[1].csv).size(), std::size_t(1));
   }
   // Edits of the plan and results brought in are undone in the order in which they were done.
   void historyOfBoth() {

@@ -1,6 +1,5 @@
 // Files of results of other machines.
 #include "document/document.h"
-#include "judge/judge.h"
 
 #include "base/files.h"
 #include "exchange/points/points_file.h"
@@ -82,14 +81,11 @@ void Document::readKeptResults(const KeptResultFile& kept) {
 }
 
 PartMatches Document::matchesOf(const ResultFile& file, std::size_t part) const {
-  PartMatches matches =
-      matchResults(plan().spec, file.read.parts[part], file.kind.name, project_.brought.decisions);
-  const std::string run = runNameFor(file, part);
-  for (const StoredRun& r : project_.runs)
-    if (r.name == run)
-      if (const auto measured = measurementsIn(r.csv, r.name, plan()))
-        tellKnown(plan().spec, file.read.parts[part], brief(judgeAll(plan(), *measured)), matches);
-  return matches;
+  std::map<RequirementId, double> known;
+  if (const JudgedRun* run = parts_.find(runNameFor(file, part)))
+    known = knownFigures(plan().spec, run->verdicts);
+  return matchResults(plan().spec, file.read.parts[part], file.kind.name,
+                      project_.brought.decisions, std::move(known));
 }
 
 void Document::bringIn(const ResultFile& file, const std::vector<PartMatches>& matches) {

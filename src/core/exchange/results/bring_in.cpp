@@ -19,6 +19,14 @@ std::string oneLine(std::string text) {
   return text;
 }
 
+std::string plainRunName(const ResultFile& file, std::size_t part) {
+  const std::string& serial = file.read.parts[part].serial;
+  std::string name;
+  for (const char c : serial.empty() ? std::filesystem::path(file.name).stem().string() : serial)
+    name += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
+  return name;
+}
+
 std::string nameIn(const StatedResult& v) {
   std::string name;
   for (const std::string* part : {&v.id, &v.feature, &v.name, &v.axis})
@@ -49,33 +57,21 @@ ResultsEdit apply(Project& project, const ResultsEdit& edit) {
 }
 
 std::string runNameFor(const ResultFile& file, std::size_t part) {
-  std::string name;
-  for (const char c : file.read.parts[part].serial)
-    name += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
-  if (!name.empty()) return name;
-  for (const char c : std::filesystem::path(file.name).stem().string())
-    name += std::isalnum(static_cast<unsigned char>(c)) || c == '-' || c == '_' ? c : '-';
-  return part > 0 ? fmt::format("{}-{}", name, part + 1) : name;
+  // Serial numbers may differ in signs that no name of a run has.
+  const std::string own = plainRunName(file, part);
+  std::size_t before = 0;
+  for (std::size_t p = 0; p < part; ++p)
+    before += plainRunName(file, p) == own;
+  return before > 0 ? fmt::format("{}-{}", own, before + 1) : own;
 }
 
-void tellKnown(const Specification& spec, const ResultsOfPart& part, const BriefVerdicts& known,
-               PartMatches& matches) {
-  for (ResultMatch& m : matches.matches) {
-    if (!m.requirement.valid()) continue;
-    const auto found = known.find(m.requirement);
-    const Requirement& r = spec.requirement(m.requirement);
-    if (found == known.end() || !found->second.actual) continue;
-    const double own =
-        r.kind == Characteristic::Angle ? degrees(*found->second.actual) : *found->second.actual;
-    const double file = part.values[m.value].actual.value_or(own);
-    const double digit = std::max(part.values[m.value].last_digit, 1e-6);
-    if (std::abs(file - own) <= digit) continue; // the same figure again
-    std::string sentence =
-        fmt::format("The part has {:.6g} for it already; taken, {:.6g} counts.", own, file);
-    if (std::find(m.conflicts.begin(), m.conflicts.end(), sentence) != m.conflicts.end()) continue;
-    m.conflicts.push_back(std::move(sentence));
-    m.let_stand = false;
-  }
+std::map<RequirementId, double> knownFigures(const Specification& spec,
+                                             const BriefVerdicts& verdicts) {
+  std::map<RequirementId, double> known;
+  for (const auto& [id, verdict] : verdicts)
+    if (const Requirement* r = spec.requirements.find(id); r && verdict.actual)
+      known[id] = r->kind == Characteristic::Angle ? degrees(*verdict.actual) : *verdict.actual;
+  return known;
 }
 
 ResultsEdit bringingIn(const Project& project, const ResultFile& file,

@@ -26,10 +26,9 @@ ResultsEdit apply(Project& project, const ResultsEdit& edit);
 // Name of the run that the values of a part belong to: its serial number, else the name of the
 // file.
 std::string runNameFor(const ResultFile& file, std::size_t part);
-// What the run has already of a requirement speaks against taking a value for it unasked. Figures
-// as the judge counts.
-void tellKnown(const Specification& spec, const ResultsOfPart& part, const BriefVerdicts& known,
-               PartMatches& matches);
+// The figures of a judged run, in mm and degrees, as matchResults takes them.
+std::map<RequirementId, double> knownFigures(const Specification& spec,
+                                             const BriefVerdicts& verdicts);
 
 // The values that are settled; the file; its kind, which has a name by then; what was decided.
 // `matches`: of each part.

@@ -366,6 +366,14 @@ class Matching {
   bool numbers_ = false;
 };
 
+// The same figure again is no news.
+void tellKnown(double own, const StatedResult& value, std::vector<std::string>& conflicts) {
+  const double file = value.actual.value_or(own);
+  if (std::abs(file - own) > std::max(value.last_digit, 1e-6))
+    conflicts.push_back(
+        fmt::format("The part has {:.6g} for it already; taken, {:.6g} counts.", own, file));
+}
+
 // How many values a requirement has is known when all have theirs. What a person let stand stands
 // as long as it is the same.
 void tellConflicts(const Specification& spec, const ResultsOfPart& part, PartMatches& matches) {
@@ -383,6 +391,8 @@ void tellConflicts(const Specification& spec, const ResultsOfPart& part, PartMat
                     : fmt::format("{} values are laid on it, it has {} features.", values, room));
     else if (values > 1 && values < room)
       conflicts.push_back(fmt::format("Only {} of its {} features have a value.", values, room));
+    if (const auto own = matches.known.find(r.id); own != matches.known.end())
+      tellKnown(own->second, part.values[m.value], conflicts);
     if (conflicts != m.conflicts) m.let_stand = false;
     m.conflicts = std::move(conflicts);
   }
@@ -406,8 +416,10 @@ std::vector<ValueKey> keysOf(const ResultsOfPart& part) {
 }
 
 PartMatches matchResults(const Specification& spec, const ResultsOfPart& part,
-                         const std::string& kind, const std::vector<MatchDecision>& decisions) {
+                         const std::string& kind, const std::vector<MatchDecision>& decisions,
+                         std::map<RequirementId, double> known_figures) {
   PartMatches result;
+  result.known = std::move(known_figures);
   const auto keys = keysOf(part);
   std::map<ValueKey, const MatchDecision*> known;
   for (const MatchDecision& d : decisions)

@@ -4,6 +4,7 @@
 
 #include "exchange/results/result_reader.h"
 #include "plan/plan.h"
+#include <map>
 
 namespace alder {
 
@@ -45,10 +46,13 @@ struct ResultMatch {
 struct PartMatches {
   std::vector<ResultMatch> matches;   // one for each value, in its order
   std::vector<RequirementId> missing; // requirements without a value
+  // Figures that the part has already, mm or degrees; another one for it is told.
+  std::map<RequirementId, double> known;
 };
 
 PartMatches matchResults(const Specification& spec, const ResultsOfPart& part,
-                         const std::string& kind, const std::vector<MatchDecision>& decisions);
+                         const std::string& kind, const std::vector<MatchDecision>& decisions,
+                         std::map<RequirementId, double> known = {});
 // The value laid on another requirement, or on none, by a person.
 void decide(const Specification& spec, const ResultsOfPart& part, PartMatches& matches,
             std::size_t value, RequirementId requirement);
