@@ -232,6 +232,15 @@ class ResultMatchingTest : public QObject {
     QVERIFY2(coordinates > 10, qPrintable(QString::number(coordinates)));
   }
 
+  // A letter of a datum behind the word is no abbreviation of an angle.
+  void lettersBehindWords() {
+    const Plan& plan = heronPlan();
+    StatedResult v = value("Ebenheit A", 0.0113);
+    v.upper = 0.02;
+    const PartMatches m = matchResults(plan.spec, part({v}), "k", {});
+    QVERIFY(m.matches[0].requirement == balloon(plan, 1).id ||
+            plan.spec.requirement(m.matches[0].requirement).kind == Characteristic::Flatness);
+  }
   void decidedByAPerson() {
     const Plan& plan = heronPlan();
     const ResultsOfPart p = part({value("gauge 17", 0.011), value("other", 5)});

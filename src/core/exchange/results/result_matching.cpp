@@ -90,15 +90,22 @@ ValueLook lookOf(const StatedResult& v) {
     else if (!word.empty())
       words.push_back(std::move(word)), word.clear();
   }
-  for (std::size_t i = words.size(); i-- > 0 && !look.word;) {
-    if (i > 0) look.word = characteristicOfWord(words[i - 1] + " " + words[i]);
-    const bool abbreviation = words[i].size() < 2 && i + 1 < words.size();
-    if (!look.word && !abbreviation) look.word = characteristicOfWord(words[i]);
-    // "3 words: profile of a surface"
-    if (!look.word && i >= 3)
-      look.word = characteristicOfWord(words[i - 3] + " " + words[i - 2] + " " + words[i - 1] +
-                                       " " + words[i]);
-  }
+  const auto said = [&](std::size_t first, std::size_t last) {
+    std::string joined;
+    for (std::size_t i = first; i <= last; ++i)
+      joined += (i > first ? " " : "") + words[i];
+    return characteristicOfWord(joined);
+  };
+  // "Flatness A" is a flatness: a letter is an abbreviation only where nothing longer says what it
+  // is, and at the end.
+  for (const std::size_t letters : {std::size_t{3}, std::size_t{1}})
+    for (std::size_t i = words.size(); i-- > 0 && !look.word;) {
+      if (i >= 3) look.word = said(i - 3, i); // "profile of a surface"
+      if (!look.word && i > 0) look.word = said(i - 1, i);
+      const bool last = i + 1 == words.size();
+      if (!look.word && words[i].size() >= letters && (last || words[i].size() > 1))
+        look.word = said(i, i);
+    }
   return look;
 }
 
