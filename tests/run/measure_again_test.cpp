@@ -1,6 +1,7 @@
 #include "run/measure_again.h"
 
 #include "exchange/points/points_file.h"
+#include "exchange/results/stated_lines.h"
 #include "exchange/runs/measured_again.h"
 #include "exchange/runs/run_frames.h"
 #include "plan/repeats/repeat.h"
@@ -78,6 +79,20 @@ class MeasureAgainTest : public QObject {
     QCOMPARE(measuredAgainIn(*merged).size(), std::size_t(1));
     QVERIFY(measuredAgainIn(*merged).front().starts_with("Bore ø32 measured again on "));
     QVERIFY(framesIn(*merged).part.has_value());
+    // A value that another machine stated for it counts no longer; for others it does.
+    const auto size = plan.spec.sizeOf(bore());
+    const auto other = std::find_if(
+        plan.spec.requirements.begin(), plan.spec.requirements.end(), [&](const Requirement& r) {
+          const auto touched = touchedFor(plan.spec, r.features);
+          return std::find(touched.begin(), touched.end(), bore()) == touched.end();
+        });
+    const std::string with = withStated(
+        csv, {{size->id, 32.01, "a.csv", "bore", 2}, {other->id, 0.01, "a.csv", "other", 3}});
+    const auto replaced = withMeasuredAgain(plan, with, "run", *run, {bore()}, 0);
+    VERIFY_OK(replaced);
+    const auto left = statedIn(*replaced);
+    QCOMPARE(left.size(), std::size_t(1));
+    QVERIFY(left[0].requirement == other->id);
     const auto twice = withMeasuredAgain(plan, *merged, "run", *run, {bore()}, 60);
     VERIFY_OK(twice);
     QCOMPARE(measuredAgainIn(*twice).size(), std::size_t(2));

@@ -51,7 +51,7 @@ Result<Project> beginProject(const QString& path, const QString& bench_path,
 Document::Document(QObject* parent)
     : QObject(parent) {
   for (JobRunner* jobs : {&jobs_, &reach_jobs_, &setup_jobs_, &store_jobs_, &coverage_jobs_,
-                          &model_jobs_, &parts_.jobs()})
+                          &model_jobs_, &results_jobs_, &parts_.jobs()})
     connect(jobs, &JobRunner::broke, this, [this, jobs](const QString& words, JobKind kind) {
       // Other work that breaks off leaves a way that stands.
       if (jobs == &jobs_ && (!routed_ || kind == JobKind::Routing)) routingFailed(words);

@@ -22,16 +22,21 @@ template <class Each> void forHeadLines(const std::string& csv, const Each& each
 
 } // namespace
 
+std::optional<StatedLine> statedLine(std::string_view line) {
+  if (!line.starts_with(kValueLine)) return {};
+  const Json json = Json::parse(line.substr(kValueLine.size()), nullptr, false);
+  if (!json.is_object()) return {};
+  const JsonFields f(json, "value");
+  StatedLine s{RequirementId{f.integer("requirement", -1)}, f.number("value"), f.text("file", ""),
+               f.text("name", ""), f.integer("line", 0)};
+  if (!f.done() || !s.requirement.valid()) return {};
+  return s;
+}
+
 std::vector<StatedLine> statedIn(const std::string& csv) {
   std::vector<StatedLine> lines;
   forHeadLines(csv, [&](std::string_view line) {
-    if (!line.starts_with(kValueLine)) return;
-    const Json json = Json::parse(line.substr(kValueLine.size()), nullptr, false);
-    const JsonFields f(json, "value");
-    if (!json.is_object()) return;
-    StatedLine s{RequirementId{f.integer("requirement", -1)}, f.number("value"), f.text("file", ""),
-                 f.text("name", ""), f.integer("line", 0)};
-    if (f.done() && s.requirement.valid()) lines.push_back(std::move(s));
+    if (auto s = statedLine(line)) lines.push_back(std::move(*s));
   });
   return lines;
 }

@@ -4,6 +4,7 @@
 
 #include "judge/measurement.h"
 #include "plan/plan.h"
+#include <optional>
 
 namespace alder {
 
@@ -15,6 +16,8 @@ struct StatedLine {
   friend bool operator==(const StatedLine&, const StatedLine&) = default;
 };
 
+// Of one line of the text; nothing where it says no value.
+std::optional<StatedLine> statedLine(std::string_view line);
 // In the order in which they stand; what cannot be read is passed over.
 std::vector<StatedLine> statedIn(const std::string& csv);
 // The text with these in place of those that it holds.

@@ -3,6 +3,7 @@
 #include "base/local_time.h"
 #include "exchange/points/csv.h"
 #include "exchange/points/points_file.h"
+#include "exchange/results/stated_lines.h"
 #include "plan/id_text.h"
 #include <algorithm>
 #include <set>
@@ -32,6 +33,15 @@ std::string rowUnder(const std::vector<std::string>& header, const CsvTable& tab
     if (column >= 0) line += table.rows[row][static_cast<std::size_t>(column)];
   }
   return line + "\n";
+}
+
+// A value that was stated for what is touched now counts no longer either.
+bool statesOf(const Plan& plan, std::string_view line, const std::set<FeatureId>& touched) {
+  const auto stated = statedLine(line);
+  const Requirement* r = stated ? plan.spec.requirements.find(stated->requirement) : nullptr;
+  if (!r) return false;
+  const auto own = touchedFor(plan.spec, r->features);
+  return std::any_of(own.begin(), own.end(), [&](FeatureId id) { return touched.contains(id); });
 }
 
 } // namespace
@@ -65,7 +75,8 @@ Result<std::string> withMeasuredAgain(const Plan& plan, const std::string& csv,
   int number = 0;
   for (std::size_t at = 0; at < csv.size();) {
     const auto end = std::min(csv.find('\n', at), csv.size());
-    if (gone.count(++number)) out += kReplaced;
+    const std::string_view line = std::string_view(csv).substr(at, end - at);
+    if (gone.count(++number) || statesOf(plan, line, wanted)) out += kReplaced;
     out.append(csv, at, end - at);
     out += '\n';
     at = end + 1;
