@@ -201,6 +201,22 @@ class ResultsWindowTest : public WindowDriver {
     QVERIFY(!w->isVisible() || !results());
   }
 
+  // What was let stand for one reading of the file is told again for another.
+  void anotherUnit() {
+    const std::string bytes = "Name;Nominal;Upper;Lower;Actual\nBore ø32 diameter;32.000;32.025;"
+                              "31.990;32.012\nBore ø8 diameter;8.000;8.022;8.000;8.010\n";
+    ResultsWindow* w = opened("unit.csv", bytes);
+    QVERIFY(w);
+    QCOMPARE(waiting(*w), 1); // the lower limit
+    QTest::mouseClick(w->findChild<QPushButton*>("resultLetStand"), Qt::LeftButton);
+    QCOMPARE(waiting(*w), 0);
+    auto* unit = w->findChild<QComboBox*>("resultUnit");
+    unit->setCurrentIndex(1);
+    emit unit->activated(1);
+    for (const ResultMatch& m : w->matches(0).matches)
+      QVERIFY(!m.settled());
+  }
+
   // What a person decided for the first file of a kind, the second is not asked about.
   void secondFile() {
     const auto& spec = document().plan().spec;

@@ -306,7 +306,9 @@ void ResultsWindow::matchAll() {
       if (m.decided &&
           (!m.requirement.valid() || document_.plan().spec.requirements.holds(m.requirement))) {
         decide(document_.plan().spec, file_.read.parts[p], matches_[p], m.value, m.requirement);
-        matches_[p].matches[m.value].let_stand = m.let_stand;
+        // What was let stand stands only where it is the same.
+        ResultMatch& now = matches_[p].matches[m.value];
+        now.let_stand = m.let_stand && now.conflicts == m.conflicts;
       }
   }
 }
