@@ -52,7 +52,8 @@ Json matchAnswer(const Plan& plan, const StatedResult& v, const ResultMatch& m) 
   return json;
 }
 
-Json partAnswer(const Plan& plan, const ResultFile& file, std::size_t p, const PartMatches& found) {
+Json partAnswer(const Plan& plan, const ResultFile& file, std::size_t p, const std::string& run,
+                const PartMatches& found) {
   const ResultsOfPart& part = file.read.parts[p];
   Json matches = Json::array(), left = Json::array(), missing = Json::array();
   for (const ResultMatch& m : found.matches) {
@@ -63,9 +64,9 @@ Json partAnswer(const Plan& plan, const ResultFile& file, std::size_t p, const P
   }
   for (const RequirementId id : found.missing)
     missing.push_back(idText(id));
-  return {{"serial", part.serial},        {"file", file.name},         {"date", part.date},
-          {"operator", part.operated_by}, {"matches", matches},        {"left", left},
-          {"missing", missing},           {"run", runNameFor(file, p)}};
+  return {{"serial", part.serial},        {"file", file.name},  {"date", part.date},
+          {"operator", part.operated_by}, {"matches", matches}, {"left", left},
+          {"missing", missing},           {"run", run}};
 }
 
 Json fileAnswer(const ResultFile& file) {
@@ -114,8 +115,9 @@ Result<Json> ownRunAnswer(const Plan& plan, const std::string& csv, const std::s
               {"missing", missing}};
 }
 
-void printPart(const Plan& plan, const ResultFile& file, std::size_t p, const PartMatches& found) {
-  std::printf("%s: %s\n", file.name.c_str(), runNameFor(file, p).c_str());
+void printPart(const Plan& plan, const ResultFile& file, std::size_t p, const std::string& run_name,
+               const PartMatches& found) {
+  std::printf("%s: %s\n", file.name.c_str(), run_name.c_str());
   for (const ResultMatch& m : found.matches) {
     const StatedResult& v = file.read.parts[p].values[m.value];
     const Requirement* r = plan.spec.requirements.find(m.requirement);
@@ -168,10 +170,11 @@ Done takeFile(const ResultsOptions& o, const std::string& path, Project& project
     if (auto done = writeFile(o.kind_output, toJson(file->kind).dump(1)); !done)
       return pass(done.error());
   std::vector<PartMatches> all;
+  const std::vector<std::string> names = runNamesFor(*file);
   for (std::size_t p = 0; p < file->read.parts.size(); ++p) {
     std::map<RequirementId, double> known;
     for (const StoredRun& run : project.runs)
-      if (run.name == runNameFor(*file, p))
+      if (run.name == names[p])
         if (const auto measured = measurementsIn(run.csv, run.name, project.plan))
           known = knownFigures(project.plan.spec, brief(judgeAll(project.plan, *measured)));
     all.push_back(matchResults(project.plan.spec, file->read.parts[p], file->kind.name,
@@ -181,8 +184,8 @@ Done takeFile(const ResultsOptions& o, const std::string& path, Project& project
         if (m.requirement.valid()) m.let_stand = m.decided = true;
     for (const ResultMatch& m : all.back().matches)
       answer.waits |= m.requirement.valid() && !m.settled();
-    answer.parts.push_back(partAnswer(project.plan, *file, p, all.back()));
-    if (!o.json) printPart(project.plan, *file, p, all.back());
+    answer.parts.push_back(partAnswer(project.plan, *file, p, names[p], all.back()));
+    if (!o.json) printPart(project.plan, *file, p, names[p], all.back());
   }
   answer.files.push_back(fileAnswer(*file));
   if (!o.json && file->read.notRead() > 0)

@@ -328,6 +328,11 @@ class ResultKindsTest : public QObject {
     QTest::newRow("a picture") << QByteArray("\x89PNG\r\n\x1a\n\0\0\0\rIHDR", 16);
     QTest::newRow("zeros") << QByteArray(5000, '\0');
     QTest::newRow("prose") << QByteArray("Dear Sir,\nthe parts are fine.\nYours\n");
+    QTest::newRow("no line ends") << QByteArray("1.5 ").repeated(100'000);
+    QByteArray crowd("Serial;Name;Nominal;Actual\n");
+    for (int k = 0; k < 5001; ++k)
+      crowd += "P" + QByteArray::number(k) + ";Bore;32.000;32.012\n";
+    QTest::newRow("too many parts") << crowd;
     QTest::newRow("a packed file") << QByteArray("PK\x03\x04 and no more");
   }
   void badFiles() {

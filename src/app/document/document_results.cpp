@@ -82,7 +82,7 @@ void Document::readKeptResults(const KeptResultFile& kept) {
 
 PartMatches Document::matchesOf(const ResultFile& file, std::size_t part) const {
   std::map<RequirementId, double> known;
-  if (const JudgedRun* run = parts_.find(runNameFor(file, part)))
+  if (const JudgedRun* run = parts_.find(runNamesFor(file)[part]))
     known = knownFigures(plan().spec, run->verdicts);
   return matchResults(plan().spec, file.read.parts[part], file.kind.name,
                       project_.brought.decisions, std::move(known));

@@ -317,9 +317,10 @@ void ResultsWindow::showPart(int part) {
   part_ = static_cast<std::size_t>(std::max(part, 0));
   const QSignalBlocker quiet(parts_);
   parts_->clear();
-  const std::size_t count = file_.read.parts.size();
+  const std::vector<std::string> names = runNamesFor(file_);
+  const std::size_t count = names.size();
   for (std::size_t p = 0; p < count; ++p) {
-    const QString run = QString::fromStdString(runNameFor(file_, p));
+    const QString run = QString::fromStdString(names[p]);
     parts_->addItem(count == 1 ? run : QString("%1  (%2 of %3)").arg(run).arg(p + 1).arg(count));
   }
   parts_->setCurrentIndex(static_cast<int>(part_));

@@ -56,13 +56,16 @@ ResultsEdit apply(Project& project, const ResultsEdit& edit) {
   return back;
 }
 
-std::string runNameFor(const ResultFile& file, std::size_t part) {
+std::vector<std::string> runNamesFor(const ResultFile& file) {
   // Serial numbers may differ in signs that no name of a run has.
-  const std::string own = plainRunName(file, part);
-  std::size_t before = 0;
-  for (std::size_t p = 0; p < part; ++p)
-    before += plainRunName(file, p) == own;
-  return before > 0 ? fmt::format("{}-{}", own, before + 1) : own;
+  std::map<std::string, int> taken;
+  std::vector<std::string> names;
+  for (std::size_t p = 0; p < file.read.parts.size(); ++p) {
+    std::string name = plainRunName(file, p);
+    const int again = ++taken[name];
+    names.push_back(again > 1 ? fmt::format("{}-{}", name, again) : std::move(name));
+  }
+  return names;
 }
 
 std::map<RequirementId, double> knownFigures(const Specification& spec,
@@ -85,10 +88,15 @@ ResultsEdit bringingIn(const Project& project, const ResultFile& file,
     std::erase_if(edit.brought.kinds, [&](const FileKind& k) { return k.name == file.kind.name; });
     edit.brought.kinds.push_back(file.kind);
   }
+  const std::vector<std::string> names = runNamesFor(file);
+  std::map<std::string_view, const StoredRun*> runs;
+  for (const StoredRun& r : project.runs)
+    runs.emplace(r.name, &r);
+  std::map<ValueKey, MatchDecision> decided; // those of the last part count
   for (std::size_t p = 0; p < file.read.parts.size(); ++p) {
     const ResultsOfPart& part = file.read.parts[p];
     StatedRunChange change;
-    change.run = runNameFor(file, p);
+    change.run = names[p];
     change.operated_by = part.operated_by;
     change.fresh = fmt::format("# results of: {} ({})\n", oneLine(file.name), hash);
     for (const auto& [what, value] :
@@ -102,21 +110,21 @@ ResultsEdit bringingIn(const Project& project, const ResultFile& file,
       if (m.settled())
         lines.push_back({m.requirement, part.values[m.value].actual.value_or(0), file.name,
                          oneLine(nameIn(part.values[m.value])), part.values[m.value].line});
-    const auto run = std::find_if(project.runs.begin(), project.runs.end(),
-                                  [&](const StoredRun& r) { return r.name == change.run; });
-    if (run != project.runs.end())
-      for (StatedLine& before : statedIn(run->csv))
+    if (const auto run = runs.find(change.run); run != runs.end())
+      for (StatedLine& before : statedIn(run->second->csv))
         if (std::none_of(lines.begin(), lines.end(),
                          [&](const StatedLine& l) { return l.requirement == before.requirement; }))
           change.lines.push_back(std::move(before));
     change.lines.insert(change.lines.end(), lines.begin(), lines.end());
     edit.runs.push_back(std::move(change));
-    for (MatchDecision& d : decisionsOf(part, matches[p], file.kind.name)) {
-      std::erase_if(edit.brought.decisions,
-                    [&](const MatchDecision& k) { return k.kind == d.kind && k.key == d.key; });
-      edit.brought.decisions.push_back(std::move(d));
-    }
+    for (MatchDecision& d : decisionsOf(part, matches[p], file.kind.name))
+      decided.insert_or_assign(d.key, std::move(d));
   }
+  std::erase_if(edit.brought.decisions, [&](const MatchDecision& k) {
+    return k.kind == file.kind.name && decided.contains(k.key);
+  });
+  for (auto& [key, d] : decided)
+    edit.brought.decisions.push_back(std::move(d));
   return edit;
 }
 

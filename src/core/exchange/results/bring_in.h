@@ -23,9 +23,9 @@ struct ResultsEdit {
 // Changes the project and returns the edit that takes it back.
 ResultsEdit apply(Project& project, const ResultsEdit& edit);
 
-// Name of the run that the values of a part belong to: its serial number, else the name of the
-// file.
-std::string runNameFor(const ResultFile& file, std::size_t part);
+// Names of the runs that the values of its parts belong to: serial numbers, else the name of the
+// file. No two are the same.
+std::vector<std::string> runNamesFor(const ResultFile& file);
 // The figures of a judged run, in mm and degrees, as matchResults takes them.
 std::map<RequirementId, double> knownFigures(const Specification& spec,
                                              const BriefVerdicts& verdicts);

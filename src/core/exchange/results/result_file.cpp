@@ -15,8 +15,8 @@ Result<ResultFile> opened(std::string bytes, const std::string& name) {
   return file;
 }
 
-// More than any drawing asks for.
-constexpr std::size_t kMostValues = 5000;
+// More than any drawing asks for, and than are looked at one by one.
+constexpr std::size_t kMostValues = 5000, kMostParts = 5000;
 
 Result<ResultFile> withValues(ResultFile file, const std::string& name) {
   for (const ResultsOfPart& p : file.read.parts)
@@ -24,6 +24,9 @@ Result<ResultFile> withValues(ResultFile file, const std::string& name) {
       return fail("{}: holds {} values of one part, more than a report of results has; is it a "
                   "point cloud?",
                   name, p.values.size());
+  if (file.read.parts.size() > kMostParts)
+    return fail("{}: holds {} parts; divide it into files of {} at most.", name,
+                file.read.parts.size(), kMostParts);
   if (file.read.values() > 0) return file;
   return fail("{}: no measured value was found in its {} lines; is it a file of results?", name,
               file.text.lines.size());

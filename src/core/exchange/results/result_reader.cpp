@@ -166,11 +166,9 @@ class Reader {
     if (read_.parts.empty() ||
         (serial != said.end() && serial->second != part().serial && !part().values.empty())) {
       // One and the same part may come again further down.
-      const auto known = std::find_if(read_.parts.begin(), read_.parts.end(), [&](const auto& p) {
-        return serial != said.end() && p.serial == serial->second;
-      });
-      if (known != read_.parts.end()) {
-        current_ = static_cast<std::size_t>(known - read_.parts.begin());
+      const auto known = serial != said.end() ? by_serial_.find(serial->second) : by_serial_.end();
+      if (known != by_serial_.end()) {
+        current_ = known->second;
       } else {
         // Date, operator and machine hold on until others are named.
         ResultsOfPart next = read_.parts.empty() ? ResultsOfPart{} : part();
@@ -180,7 +178,10 @@ class Reader {
       }
     }
     for (const auto& [role, text] : said) {
-      if (role == ResultRole::Serial) part().serial = text;
+      if (role == ResultRole::Serial) {
+        part().serial = text;
+        by_serial_.emplace(text, std::min(current_, read_.parts.size() - 1));
+      }
       if (role == ResultRole::Date) part().date = text;
       if (role == ResultRole::Operator) part().operated_by = text;
       if (role == ResultRole::Machine) part().machine = text;
@@ -297,6 +298,7 @@ class Reader {
   bool has_open_ = false;
   std::map<std::size_t, Said> columns_; // of characteristics that stand side by side
   std::size_t current_ = 0;
+  std::map<std::string, std::size_t> by_serial_;
   std::size_t disagreeing_ = 0;
 };
 

@@ -139,6 +139,12 @@ Result<ResultText> resultText(const std::string& bytes, const std::string& label
     return fail("{}: is neither text nor a workbook (*.xlsx); save the results as one of them.",
                 label);
   result.lines = linesOf(text);
+  // What has no line ends is no table, and every look at such a line would be a long one.
+  constexpr std::size_t kLongestLine = 50'000;
+  for (std::size_t i = 0; i < result.lines.size(); ++i)
+    if (result.lines[i].size() > kLongestLine)
+      return fail("{}: line {} has {} characters; no table or report has such lines.", label, i + 1,
+                  result.lines[i].size());
   const bool blank = std::all_of(result.lines.begin(), result.lines.end(), [](const auto& l) {
     return l.find_first_not_of(" \t") == std::string::npos;
   });
