@@ -35,11 +35,11 @@ class MissingList : public QListWidget {
  protected:
   QStringList mimeTypes() const override { return {kRequirementMime}; }
   QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override {
-    auto* data = new QMimeData;
+    auto* dragged = new QMimeData;
     if (!items.isEmpty())
-      data->setData(kRequirementMime,
-                    QByteArray::number(items.first()->data(Qt::UserRole).toInt()));
-    return data;
+      dragged->setData(kRequirementMime,
+                       QByteArray::number(items.first()->data(Qt::UserRole).toInt()));
+    return dragged;
   }
 };
 
