@@ -18,24 +18,11 @@ Json orNull(const std::optional<double>& v) {
   return v ? Json(*v) : Json();
 }
 
-std::string nameOf(const StatedResult& v) {
-  std::string name;
-  for (const std::string* part : {&v.feature, &v.name, &v.axis})
-    if (!part->empty()) name += (name.empty() ? "" : " ") + *part;
-  return name;
-}
-
-std::string_view stateOf(const ResultMatch& m) {
-  if (m.coordinate_of.valid()) return "coordinate";
-  if (!m.requirement.valid()) return "left";
-  return m.settled() ? "settled" : "waits";
-}
-
 Json matchAnswer(const Plan& plan, const StatedResult& v, const ResultMatch& m) {
   const Requirement* r = plan.spec.requirements.find(m.requirement);
   Json json{{"requirement", r ? Json(idText(r->id)) : Json()},
             {"balloon", r ? Json(r->balloon) : Json()},
-            {"name", nameOf(v)},
+            {"name", calledIn(v)},
             {"id", v.id},
             {"line", v.line},
             {"actual", orNull(v.actual)},
@@ -45,7 +32,7 @@ Json matchAnswer(const Plan& plan, const StatedResult& v, const ResultMatch& m) 
             {"upper", orNull(v.upper ? v.upper : v.tolerance)},
             {"unit", v.degrees ? "deg" : "mm"},
             {"sure", m.sure},
-            {"state", stateOf(m)},
+            {"state", name(m.state())},
             {"why", m.why},
             {"conflicts", m.conflicts}};
   if (m.coordinate_of.valid()) json["coordinate_of"] = idText(m.coordinate_of);
@@ -59,8 +46,7 @@ Json partAnswer(const Plan& plan, const ResultFile& file, std::size_t p, const s
   for (const ResultMatch& m : found.matches) {
     const StatedResult& v = part.values[m.value];
     matches.push_back(matchAnswer(plan, v, m));
-    if (!m.requirement.valid() && !m.coordinate_of.valid())
-      left.push_back({{"line", v.line}, {"name", nameOf(v)}});
+    if (m.state() == MatchState::Left) left.push_back({{"line", v.line}, {"name", calledIn(v)}});
   }
   for (const RequirementId id : found.missing)
     missing.push_back(idText(id));
@@ -121,11 +107,11 @@ void printPart(const Plan& plan, const ResultFile& file, std::size_t p, const st
   for (const ResultMatch& m : found.matches) {
     const StatedResult& v = file.read.parts[p].values[m.value];
     const Requirement* r = plan.spec.requirements.find(m.requirement);
-    std::printf("%5d  %-40s %12s  %s%s\n", v.line, nameOf(v).c_str(),
+    std::printf("%5d  %-40s %12s  %s%s\n", v.line, calledIn(v).c_str(),
                 v.actual ? figure(*v.actual, 4).c_str() : "-",
                 r ? fmt::format("{} {}", r->balloon, describe(plan.spec, *r)).c_str()
                   : (m.coordinate_of.valid() ? "(coordinate)" : "-"),
-                !r || m.settled() ? "" : "  ?");
+                m.state() == MatchState::Waits ? "  ?" : "");
     for (const std::string& c : m.conflicts)
       std::printf("       %s\n", c.c_str());
   }
@@ -181,9 +167,8 @@ Done takeFile(const ResultsOptions& o, const std::string& path, Project& project
                                project.brought.decisions, std::move(known)));
     if (o.let_stand)
       for (ResultMatch& m : all.back().matches)
-        if (m.requirement.valid()) m.let_stand = m.decided = true;
-    for (const ResultMatch& m : all.back().matches)
-      answer.waits |= m.requirement.valid() && !m.settled();
+        letStand(m, true);
+    answer.waits |= countsOf(all.back()).waiting > 0;
     answer.parts.push_back(partAnswer(project.plan, *file, p, names[p], all.back()));
     if (!o.json) printPart(project.plan, *file, p, names[p], all.back());
   }

@@ -1,3 +1,4 @@
+#include "base/files.h"
 #include "base/random.h"
 #include "exchange/results/result_file.h"
 #include "made_results.h"
@@ -388,14 +389,47 @@ class ResultKindsTest : public QObject {
       QCOMPARE(text.lines, (std::vector<std::string>{"Name\tActual", "", "ø8 & <x>\t8.015"}));
     }
   }
+  // A page header that begins like a result takes none away, and figures beside what is known of
+  // the part are told.
+  void pageHeadersTakeNothing() {
+    const ResultText text = textOf("Bore report  page 1\nSerial: 7\n"
+                                   "Bore 32  32.000  32.011  0.025  0.000\n"
+                                   "Pin 8     8.000   8.004  0.022  0.000\n"
+                                   "Bore 9    9.000   9.004  0.022  0.000\n");
+    QCOMPARE(proposeKind(text).read.values(), std::size_t(3));
+    FileKind kind = proposeKind(text).kind;
+    LineRule swallows;
+    swallows.begins = "pin";
+    kind.rules.insert(kind.rules.begin(), swallows);
+    QCOMPARE(readResults(text, kind).values(), std::size_t(3));
+    ResultText more = text;
+    more.lines[1] = "Serial: 7   air   20.35";
+    QVERIFY(readResults(more, kind).lines[1].not_read || readResults(more, kind).values() == 4);
+  }
+  // The demo's report: one nominal of an old drawing waits, the air is nothing.
+  void demoReport() {
+    const auto bytes = readFile(test::dataPath("heron-report.txt"));
+    VERIFY_OK(bytes);
+    const auto file = readResultFile(*bytes, "heron-report.txt", std::vector<FileKind>{});
+    VERIFY_OK(file);
+    QCOMPARE(file->read.values(), std::size_t(36));
+    QCOMPARE(file->read.notRead(), std::size_t(0));
+    const auto counts =
+        countsOf(matchResults(test::heronPlan().spec, file->read.parts[0], "k", {}));
+    QCOMPARE(counts.settled, std::size_t(34));
+    QCOMPARE(counts.waiting, std::size_t(1));
+    QCOMPARE(counts.left, std::size_t(1));
+  }
   // Lines with figures that nothing reads are told.
   void notReadIsTold() {
     ResultText text = textOf(madeResultFile(0, test::heronPlan().spec, 4).bytes);
     const std::size_t at = lineWith(text, "2;");
-    text.lines[at] = "Temperatur 20,3 und 20,4";
-    const ResultsRead read = readResults(text, proposeKind(text).kind);
-    text.lines.push_back("x;y");
+    const FileKind kind = proposeKind(text).kind;
+    text.lines[at] = "Temperatur;20,3;20,4";
+    const ResultsRead read = readResults(text, kind);
     QVERIFY(read.lines[at].spans.empty());
+    QVERIFY(read.lines[at].not_read);
+    QCOMPARE(read.notRead(), std::size_t(1));
   }
   void badKinds_data() {
     QTest::addColumn<QByteArray>("json");

@@ -50,14 +50,11 @@ std::vector<FileKind> Document::resultKinds() const {
 
 void Document::readResults(const QString& path) {
   if (!open_) return;
-  // Points of a run of our own are judged at once.
-  if (const auto bytes = resultBytes(path.toStdString()); bytes && isRunOfPoints(*bytes)) {
-    judgeFile(path);
-    return;
-  }
   results_jobs_.start(
       "Reading the results", [=, this, kinds = resultKinds()](const Progress&) -> JobRunner::Apply {
         auto bytes = resultBytes(path.toStdString());
+        // Points of a run of our own are judged.
+        if (bytes && isRunOfPoints(*bytes)) return [=, this] { judgeFile(path); };
         auto file = std::make_shared<Result<ResultFile>>(
             bytes
                 ? readResultFile(std::move(*bytes), QFileInfo(path).fileName().toStdString(), kinds)
@@ -92,9 +89,7 @@ void Document::bringIn(const ResultFile& file, const std::vector<PartMatches>& m
   if (!open_ || matches.size() != file.read.parts.size()) return;
   finishNewParts();
   const ResultsEdit edit = bringingIn(project_, file, matches);
-  std::size_t values = 0;
   for (const StatedRunChange& c : edit.runs) {
-    values += c.lines.size();
     if (storedRun(c.run)) changed_parts_.insert(c.run);
     new_parts_.push_back(c.run);
   }
@@ -105,16 +100,13 @@ void Document::bringIn(const ResultFile& file, const std::vector<PartMatches>& m
   for (const StatedRunChange& c : edit.runs)
     parts_.pointsChanged(c.run);
   partsChanged();
-  std::size_t waiting = 0;
-  for (const PartMatches& p : matches)
-    for (const ResultMatch& m : p.matches)
-      waiting += m.requirement.valid() && !m.settled();
+  const MatchCounts counts = countsOf(matches);
   emit message(QString("%1 values of %2%3 brought in%4")
-                   .arg(values)
+                   .arg(counts.settled)
                    .arg(edit.runs.size())
                    .arg(edit.runs.size() == 1 ? " part" : " parts")
-                   .arg(waiting > 0 ? QString("; %1 wait").arg(waiting) : QString()),
-               waiting > 0);
+                   .arg(counts.waiting > 0 ? QString("; %1 wait").arg(counts.waiting) : QString()),
+               counts.waiting > 0);
 }
 
 // Runs came, went or hold other values.

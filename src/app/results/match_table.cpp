@@ -120,12 +120,8 @@ QString MatchModel::shown(int row, int column) const {
   switch (column) {
   case Line:
     return QString::number(v.line);
-  case Name: {
-    QStringList words;
-    for (const std::string* s : {&v.id, &v.feature, &v.name, &v.axis})
-      if (!s->empty()) words << text(*s);
-    return words.join(" ");
-  }
+  case Name:
+    return text(calledIn(v));
   case Nominal:
     return figureOf(v.nominal, v.last_digit);
   case Limits:

@@ -208,7 +208,7 @@ QWidget* ResultsWindow::buildValues() {
   layout->addWidget(side_);
   connect(parts_, &QComboBox::activated, this, &ResultsWindow::showPart);
   connect(&table_->values(), &MatchModel::decided, this, &ResultsWindow::decideValue);
-  connect(table_, &MatchTable::letStand, this, &ResultsWindow::letStand);
+  connect(table_, &MatchTable::letStand, this, &ResultsWindow::letStandOrWait);
   connect(table_, &MatchTable::provesNone, this, [this](int row) {
     decideValue(matches_[part_].matches[static_cast<std::size_t>(row)].value, {});
   });
@@ -299,18 +299,8 @@ void ResultsWindow::matchAll() {
   matches_.clear();
   for (std::size_t p = 0; p < file_.read.parts.size(); ++p)
     matches_.push_back(document_.matchesOf(file_, p));
-  // What a person decided in this window is laid on again, where the values are the same ones.
-  for (std::size_t p = 0; p < std::min(before.size(), matches_.size()); ++p) {
-    if (before[p].matches.size() != matches_[p].matches.size()) continue;
-    for (const ResultMatch& m : before[p].matches)
-      if (m.decided &&
-          (!m.requirement.valid() || document_.plan().spec.requirements.holds(m.requirement))) {
-        decide(document_.plan().spec, file_.read.parts[p], matches_[p], m.value, m.requirement);
-        // What was let stand stands only where it is the same.
-        ResultMatch& now = matches_[p].matches[m.value];
-        now.let_stand = m.let_stand && now.conflicts == m.conflicts;
-      }
-  }
+  for (std::size_t p = 0; p < std::min(before.size(), matches_.size()); ++p)
+    decideAsBefore(document_.plan().spec, file_.read.parts[p], before[p], matches_[p]);
 }
 
 void ResultsWindow::showPart(int part) {
@@ -350,22 +340,17 @@ void ResultsWindow::refresh() {
                                                  "requirement", "requirements")));
   side_->setVisible(missing_->count() > 0 || file_.read.parts.size() > 1);
   tellRemark();
-  std::size_t settled = 0, wait = 0, coordinates = 0, left = 0;
-  for (const PartMatches& p : matches_)
-    for (const ResultMatch& m : p.matches)
-      ++(m.coordinate_of.valid()  ? coordinates
-         : !m.requirement.valid() ? left
-         : m.settled()            ? settled
-                                  : wait);
+  const MatchCounts counts = countsOf(matches_);
   const QString told =
       QString("%1 of %2: %3 settled, %4, %5 without requirement%6.")
           .arg(counted(file_.read.values(), "value", "values"))
           .arg(counted(file_.read.parts.size(), "part", "parts"))
-          .arg(settled)
-          .arg(wait == 1 ? QString("1 waits") : QString("%1 wait").arg(wait))
-          .arg(left)
-          .arg(coordinates > 0 ? ", " + counted(coordinates, "coordinate", "coordinates")
-                               : QString());
+          .arg(counts.settled)
+          .arg(counts.waiting == 1 ? QString("1 waits") : QString("%1 wait").arg(counts.waiting))
+          .arg(counts.left)
+          .arg(counts.coordinates > 0
+                   ? ", " + counted(counts.coordinates, "coordinate", "coordinates")
+                   : QString());
   summary_->setText(told);
   QStringList words;
   words << (file_.fixed ? QString("Read by the standard.")
@@ -379,9 +364,9 @@ void ResultsWindow::refresh() {
   if (file_.read.remarks.size() > 2)
     words << QString("%1 more remarks like this.").arg(file_.read.remarks.size() - 2);
   read_words_->setText(words.join(" "));
-  take_->setText(settled == 1 ? QString("Take the 1 settled value")
-                              : QString("Take the %1 settled values").arg(settled));
-  take_->setEnabled(settled > 0);
+  take_->setText(counts.settled == 1 ? QString("Take the 1 settled value")
+                                     : QString("Take the %1 settled values").arg(counts.settled));
+  take_->setEnabled(counts.settled > 0);
 }
 
 bool ResultsWindow::event(QEvent* event) {
@@ -456,34 +441,29 @@ void ResultsWindow::decideValue(std::size_t value, RequirementId requirement) {
   refresh();
 }
 
-void ResultsWindow::letStand(int row) {
+// Once more: it waits again.
+void ResultsWindow::letStandOrWait(int row) {
   ResultMatch& m = matches_[part_].matches[static_cast<std::size_t>(row)];
-  if (!m.requirement.valid()) return;
-  // Once more: it waits again.
-  const bool settled = m.settled();
-  m.decided = !settled, m.sure = settled ? 0.5 : 1;
-  m.let_stand = !settled && !m.conflicts.empty();
+  letStand(m, !m.settled());
   refresh();
 }
 
 void ResultsWindow::letStandAll() {
   for (PartMatches& p : matches_)
     for (ResultMatch& m : p.matches)
-      if (m.requirement.valid() && !m.settled())
-        m.decided = true, m.sure = 1, m.let_stand = !m.conflicts.empty();
+      if (m.state() == MatchState::Waits) letStand(m, true);
   refresh();
 }
 
 void ResultsWindow::nextWaiting() {
   if (part_ >= matches_.size()) return;
-  const auto waits = [](const ResultMatch& m) { return m.requirement.valid() && !m.settled(); };
   for (std::size_t step = 0; step <= matches_.size(); ++step) {
     const std::size_t p = (part_ + step) % matches_.size();
     const auto& all = matches_[p].matches;
     const std::size_t from =
         step == 0 ? static_cast<std::size_t>(std::max(table_->currentRow() + 1, 0)) : 0;
     for (std::size_t i = from; i < all.size(); ++i)
-      if (waits(all[i])) {
+      if (all[i].state() == MatchState::Waits) {
         if (p != part_) showPart(static_cast<int>(p));
         table_->selectRow(static_cast<int>(i));
         table_->setFocus();
@@ -513,14 +493,17 @@ void ResultsWindow::tellRemark() {
 }
 
 void ResultsWindow::lineChosen(std::size_t line) {
-  following_ = true; // the words that are chosen in the line stay
-  for (std::size_t p = 0; p < file_.read.parts.size(); ++p)
-    for (std::size_t v = 0; v < file_.read.parts[p].values.size(); ++v)
-      if (file_.read.parts[p].values[v].line == static_cast<int>(line) + 1) {
-        if (p != part_) showPart(static_cast<int>(p));
-        table_->selectRow(static_cast<int>(v));
-      }
-  following_ = false;
+  const auto of_line = [&](const StatedResult& v) { return v.line == static_cast<int>(line) + 1; };
+  for (std::size_t p = 0; p < file_.read.parts.size(); ++p) {
+    const auto& values = file_.read.parts[p].values;
+    const auto first = std::find_if(values.begin(), values.end(), of_line);
+    if (first == values.end()) continue;
+    following_ = true; // the words that are chosen in the line stay
+    if (p != part_) showPart(static_cast<int>(p));
+    table_->selectRow(static_cast<int>(first - values.begin()));
+    following_ = false;
+    return;
+  }
 }
 
 void ResultsWindow::saveKind() {

@@ -42,7 +42,7 @@ class ResultsWindow : public QDialog {
   void askRole(const QPoint& where);
   void point(ResultRole role);
   void decideValue(std::size_t value, RequirementId requirement);
-  void letStand(int row);
+  void letStandOrWait(int row);
   void letStandAll();
   void nextWaiting();
   void tellRemark();

@@ -199,7 +199,10 @@ class Judge {
     e.actual = worst->value;
     e.deviation = isDimension(r.kind) ? worst->value - r.nominal : worst->value;
     e.how = "As stated in " + worst->source + "; not computed here.";
-    if (figures.size() > 1) e.how += fmt::format(" The worst of {} figures.", figures.size());
+    if (figures.size() > 1)
+      e.how += fmt::format(" The worst of {} figures.", figures.size());
+    else if (features > 1 && !pair)
+      e.how += fmt::format(" One figure for all of its {} features.", features);
     if (bonus > 0)
       e.how += fmt::format(" With a bonus of {:.4f} by the size of the feature.", bonus);
     return e;

@@ -27,13 +27,6 @@ std::string plainRunName(const ResultFile& file, std::size_t part) {
   return name;
 }
 
-std::string nameIn(const StatedResult& v) {
-  std::string name;
-  for (const std::string* part : {&v.id, &v.feature, &v.name, &v.axis})
-    if (!part->empty()) name += (name.empty() ? "" : " ") + *part;
-  return name;
-}
-
 } // namespace
 
 ResultsEdit apply(Project& project, const ResultsEdit& edit) {
@@ -109,7 +102,7 @@ ResultsEdit bringingIn(const Project& project, const ResultFile& file,
     for (const ResultMatch& m : matches[p].matches)
       if (m.settled())
         lines.push_back({m.requirement, part.values[m.value].actual.value_or(0), file.name,
-                         oneLine(nameIn(part.values[m.value])), part.values[m.value].line});
+                         oneLine(calledIn(part.values[m.value])), part.values[m.value].line});
     if (const auto run = runs.find(change.run); run != runs.end())
       for (StatedLine& before : statedIn(run->second->csv))
         if (std::none_of(lines.begin(), lines.end(),

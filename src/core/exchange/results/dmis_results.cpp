@@ -72,7 +72,6 @@ class DmisOutput {
   void take(const Statement& s) {
     if (read_.lines.empty()) return;
     ReadLine& told = lineOf(s);
-    told.by_rule = true;
     if (s.word == "UNITS") {
       inch_ = std::any_of(s.arguments.begin(), s.arguments.end(),
                           [](const std::string& a) { return a == "INCH"; });
@@ -154,7 +153,6 @@ class DmisOutput {
     const char* word = s.arguments.empty() ? nullptr : toleranceWord(s.arguments[0]);
     if (!figure || !word) {
       told.not_read = figure.has_value();
-      told.by_rule = false;
       return;
     }
     const StatedTolerance t = nominal == nominal_.end() ? StatedTolerance{} : nominal->second;

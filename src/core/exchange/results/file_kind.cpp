@@ -283,6 +283,11 @@ bool fits(const LineRule& rule, const std::vector<Cell>& cells, const std::strin
           char decimal) {
   if (cells.size() < rule.least || (rule.most > 0 && cells.size() > rule.most)) return false;
   if (!begins(line, rule.begins)) return false;
+  if (rule.use == LineUse::Passed)
+    return std::none_of(cells.begin(), cells.end(), [&](const Cell& c) {
+      const auto figure = resultFigure(c.text, decimal);
+      return figure && figure->decimals > 0;
+    });
   bool any = false, needs_actual = false, actual = false, needs_nominal = false, nominal = false;
   for (const KindField& f : rule.fields) {
     if (!isFigure(f.role)) {
@@ -384,18 +389,17 @@ Result<FileKind> fileKindFromText(const std::string& text, const std::string& la
   return kind;
 }
 
-double likeness(const FileKind& kind, const ResultText& text) {
-  if (kind.marks.empty()) return 0;
+bool holdsMarks(const ResultText& text, const FileKind& kind) {
+  if (kind.marks.empty()) return false;
   std::set<std::string> lines;
   for (const std::string& l : text.lines)
     lines.insert(plainWord(l));
   // Marks are lines, or the words that one begins with.
-  const auto held = std::count_if(kind.marks.begin(), kind.marks.end(), [&](const auto& m) {
+  return std::all_of(kind.marks.begin(), kind.marks.end(), [&](const std::string& m) {
     const auto at = lines.lower_bound(m);
     return at != lines.end() && at->starts_with(m) &&
            (at->size() == m.size() || !std::isalnum(static_cast<unsigned char>((*at)[m.size()])));
   });
-  return static_cast<double>(held) / static_cast<double>(kind.marks.size());
 }
 
 } // namespace alder

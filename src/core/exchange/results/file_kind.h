@@ -88,7 +88,8 @@ struct FileKind {
 };
 
 // All figure fields are figures or empty, at least one is a figure, of a record the actual value
-// or, where the rule has none, the nominal.
+// or, where the rule has none, the nominal. No figure with decimals is passed over by a rule: a
+// result may begin as a page header does.
 bool fits(const LineRule& rule, const std::vector<Cell>& cells, const std::string& line,
           char decimal);
 struct RuledLine {
@@ -100,7 +101,7 @@ Json toJson(const FileKind& kind);
 // Error names the field.
 Result<FileKind> fileKindFromText(const std::string& json, const std::string& label);
 
-// How well a file agrees with a kind: the share of its marks that the text holds; 0 without marks.
-double likeness(const FileKind& kind, const ResultText& text);
+// The text holds all marks of the kind, which has some.
+bool holdsMarks(const ResultText& text, const FileKind& kind);
 
 } // namespace alder

@@ -85,7 +85,7 @@ class Rules {
       rule.use = LineUse::Part;
       if (lines_[i].look == LineLook::OfPart)
         for (const Label& l : lines_[i].labels)
-          if (isOfPart(l.role)) rule.fields.push_back({l.role, {0, -1, l.word}, {}});
+          if (isOfPart(l.role)) rule.fields.push_back({l.role, placeBehind(l.word, cells(i)), {}});
       for (const Pointing& p : pointings_)
         if (p.line == i && isOfPart(p.role)) pointAtPart(p, rule);
       if (rule.fields.empty()) continue;
@@ -95,6 +95,12 @@ class Rules {
         key += std::string(name(f.role)) + f.place.after + "|";
       if (known.insert(key).second) kind_.rules.push_back(std::move(rule));
     }
+  }
+  // One cell, unless single words are cells or the next one is empty.
+  CellPlace placeBehind(const std::string& word, const std::vector<Cell>& all) const {
+    const bool words = kind_.layout.rule == CellRule::Blanks && kind_.layout.gap == 1;
+    const bool empty = textAt({0, 0, word}, all).empty();
+    return {0, words || empty ? -1 : 0, word};
   }
   bool pointedAt(std::size_t line) const {
     return std::any_of(pointings_.begin(), pointings_.end(),

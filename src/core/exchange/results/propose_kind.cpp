@@ -219,7 +219,7 @@ const FileKind* kindOf(const std::vector<FileKind>& kept, const ResultText& text
   const FileKind* best = nullptr;
   std::size_t most = 0;
   for (const FileKind& k : kept) {
-    if (!k.marks.empty() && likeness(k, text) < 1) continue;
+    if (!k.marks.empty() && !holdsMarks(text, k)) continue;
     const ResultsRead read = readResults(text, k);
     if (read.values() == 0 || (k.marks.empty() && (read.notRead() > 0 || !read.remarks.empty())))
       continue;

@@ -86,18 +86,6 @@ void compareTolerance(const StatedResult& v, const Requirement& r, std::vector<s
                               r.tolerance));
 }
 
-// "ok", "NOK", "i.O.": nothing where it says neither.
-std::optional<bool> passedBy(const std::string& status) {
-  const std::string s = plainWord(status);
-  for (const char* good :
-       {"ok", "pass", "passed", "io", "i o", "in", "good", "yes", "ja", "within", "gut", "true"})
-    if (s == good) return true;
-  for (const char* bad : {"nok", "fail", "failed", "nio", "n i o", "out", "bad", "no", "nein",
-                          "outside", "schlecht", "false", "***"})
-    if (s == bad) return false;
-  return {};
-}
-
 } // namespace
 
 std::vector<std::string> conflictsOf(const Specification& spec, const StatedResult& v,
@@ -108,17 +96,10 @@ std::vector<std::string> conflictsOf(const Specification& spec, const StatedResu
     out.push_back("The file's value is an angle, the requirement is a length.");
   isDimension(r.kind) ? compareDimension(v, r, out) : compareTolerance(v, r, out);
   const auto word = characteristicOfWord(v.axis);
-  if (word && word->kind && *word->kind != r.kind && !v.axis.empty()) {
-    const auto agrees = [&](Characteristic a, Characteristic b) {
-      return (*word->kind == a && r.kind == b) || (*word->kind == b && r.kind == a);
-    };
-    using C = Characteristic;
-    if (!agrees(C::Size, C::Distance) && !agrees(C::LineProfile, C::SurfaceProfile) &&
-        !agrees(C::CircularRunout, C::TotalRunout) && !agrees(C::Coaxiality, C::Position) &&
-        !agrees(C::Angle, C::Angularity) && r.kind != C::Value)
-      out.push_back(
-          fmt::format("The file says {}, the requirement is {}.", v.axis, describe(spec, r)));
-  }
+  if (word && word->kind && *word->kind != r.kind && r.kind != Characteristic::Value &&
+      !standFor(*word->kind, r.kind))
+    out.push_back(
+        fmt::format("The file says {}, the requirement is {}.", v.axis, describe(spec, r)));
   if (const auto passed = passedBy(v.status); passed && v.actual && out.empty()) {
     const double digit = std::max(v.last_digit, 1e-9);
     const double upper = isDimension(r.kind) ? shown(r, r.upper) : r.tolerance;

@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "exchange/results/assignment.h"
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numeric>
 #include <set>
@@ -232,18 +233,10 @@ class Matching {
                                                                  : Along::Radial;
       return r.kind == Characteristic::Distance && r.along == along ? 1.5 : kNever;
     }
-    using C = Characteristic;
-    const C k = *look.word->kind;
-    if (k == r.kind) return 2;
-    if (r.kind == C::Value) return 0;
-    const auto either = [&](C a, C b) {
-      return (k == a && r.kind == b) || (k == b && r.kind == a);
-    };
-    if (either(C::Size, C::Distance) || either(C::LineProfile, C::SurfaceProfile) ||
-        either(C::CircularRunout, C::TotalRunout) || either(C::Coaxiality, C::Position) ||
-        either(C::Angle, C::Angularity) || either(C::Symmetry, C::Position))
-      return 0.6;
-    return -4;
+    const Characteristic kind = *look.word->kind;
+    if (kind == r.kind) return 2;
+    if (r.kind == Characteristic::Value) return 0;
+    return standFor(kind, r.kind) ? 0.6 : -4;
   }
 
   double figuresScore(std::size_t at_value, std::size_t at) const {
@@ -410,6 +403,11 @@ void tellConflicts(const Specification& spec, const ResultsOfPart& part, PartMat
 
 } // namespace
 
+std::string_view name(MatchState state) {
+  constexpr std::array<std::string_view, 4> kNames{"settled", "waits", "coordinate", "left"};
+  return kNames[static_cast<std::size_t>(state)];
+}
+
 std::vector<ValueKey> keysOf(const ResultsOfPart& part) {
   std::map<std::string, std::size_t> again;
   std::vector<ValueKey> keys;
@@ -467,6 +465,48 @@ void decide(const Specification& spec, const ResultsOfPart& part, PartMatches& m
   m.conflicts.clear();
   m.let_stand = false;
   tellConflicts(spec, part, matches);
+}
+
+void letStand(ResultMatch& match, bool stands) {
+  if (!match.requirement.valid()) return;
+  match.decided = stands;
+  // Not enough to count by itself any more.
+  match.sure = stands ? 1 : std::min(match.sure, 0.5);
+  match.let_stand = stands && !match.conflicts.empty();
+}
+
+void decideAsBefore(const Specification& spec, const ResultsOfPart& part, const PartMatches& before,
+                    PartMatches& now) {
+  if (before.matches.size() != now.matches.size()) return;
+  const auto known = [&](const ResultMatch& m) {
+    return m.decided && (!m.requirement.valid() || spec.requirements.holds(m.requirement));
+  };
+  for (const ResultMatch& m : before.matches)
+    if (known(m)) decide(spec, part, now, m.value, m.requirement);
+  for (const ResultMatch& m : before.matches)
+    if (ResultMatch& again = now.matches[m.value]; known(m))
+      again.let_stand = m.let_stand && again.conflicts == m.conflicts;
+}
+
+MatchCounts countsOf(const PartMatches& matches) {
+  MatchCounts counts;
+  for (const ResultMatch& m : matches.matches) {
+    counts.settled += m.state() == MatchState::Settled;
+    counts.waiting += m.state() == MatchState::Waits;
+    counts.coordinates += m.state() == MatchState::Coordinate;
+    counts.left += m.state() == MatchState::Left;
+  }
+  return counts;
+}
+
+MatchCounts countsOf(const std::vector<PartMatches>& parts) {
+  MatchCounts sum;
+  for (const PartMatches& p : parts) {
+    const MatchCounts one = countsOf(p);
+    sum.settled += one.settled, sum.waiting += one.waiting;
+    sum.coordinates += one.coordinates, sum.left += one.left;
+  }
+  return sum;
 }
 
 std::vector<MatchDecision> decisionsOf(const ResultsOfPart& part, const PartMatches& matches,

@@ -26,6 +26,14 @@ struct MatchDecision {
   friend bool operator==(const MatchDecision&, const MatchDecision&) = default;
 };
 
+enum class MatchState {
+  Settled,    // counts
+  Waits,      // for a person: doubtful, or something speaks against it
+  Coordinate, // of a place that is judged by its position
+  Left,       // proves no requirement
+};
+std::string_view name(MatchState state); // "settled", "waits", "coordinate", "left"
+
 struct ResultMatch {
   std::size_t value = 0;              // of the part
   RequirementId requirement;          // invalid: none
@@ -39,6 +47,12 @@ struct ResultMatch {
   bool settled() const {
     return requirement.valid() && (conflicts.empty() || let_stand) &&
            (decided || sure >= kSureEnough);
+  }
+  MatchState state() const {
+    return coordinate_of.valid()  ? MatchState::Coordinate
+           : !requirement.valid() ? MatchState::Left
+           : settled()            ? MatchState::Settled
+                                  : MatchState::Waits;
   }
   static constexpr double kSureEnough = 0.75;
 };
@@ -56,6 +70,20 @@ PartMatches matchResults(const Specification& spec, const ResultsOfPart& part,
 // The value laid on another requirement, or on none, by a person.
 void decide(const Specification& spec, const ResultsOfPart& part, PartMatches& matches,
             std::size_t value, RequirementId requirement);
+// A person saw what speaks against it, and lets it count; or not any more. Of a value without
+// requirement nothing changes.
+void letStand(ResultMatch& match, bool stands);
+// What a person decided of the same values before, laid on them again; what was let stand stands
+// only where it is the same. Of other values nothing.
+void decideAsBefore(const Specification& spec, const ResultsOfPart& part, const PartMatches& before,
+                    PartMatches& now);
+
+struct MatchCounts {
+  std::size_t settled = 0, waiting = 0, coordinates = 0, left = 0;
+};
+MatchCounts countsOf(const PartMatches& matches);
+MatchCounts countsOf(const std::vector<PartMatches>& parts);
+
 // What stands there now, to be used for the next file. Matches that were settled by themselves are
 // kept too: the next file is not asked about either.
 std::vector<MatchDecision> decisionsOf(const ResultsOfPart& part, const PartMatches& matches,

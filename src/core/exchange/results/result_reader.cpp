@@ -63,6 +63,9 @@ class Reader {
       readLine(i);
     finish();
     std::erase_if(read_.parts, [](const ResultsOfPart& p) { return p.values.empty(); });
+    if (disagreeing_ > read_.remarks.size())
+      read_.remarks.push_back(
+          fmt::format("{} more lines like these.", disagreeing_ - read_.remarks.size()));
     return std::move(read_);
   }
 
@@ -77,7 +80,7 @@ class Reader {
       return;
     }
     const LineRule& r = *rule;
-    told.use = r.use, told.by_rule = true;
+    told.use = r.use;
     for (const KindField& f : r.fields)
       tellSpan(f, cells, told);
     const int number = static_cast<int>(index) + 1;
@@ -90,7 +93,7 @@ class Reader {
       break;
     case LineUse::More:
       if (!has_open_)
-        told.not_read = holdsFigure(cells), told.by_rule = false, told.spans.clear();
+        told.not_read = holdsFigure(cells), told.spans.clear();
       else
         take(r, cells, number, open_);
       break;
@@ -102,6 +105,7 @@ class Reader {
     case LineUse::Part:
       finish();
       sayOfPart(r, cells);
+      told.not_read = holdsFigureBeside(cells, told.spans);
       break;
     case LineUse::Across:
       across(r, cells, number);
@@ -109,6 +113,16 @@ class Reader {
     case LineUse::Passed:
       break;
     }
+  }
+
+  // A figure with decimals where nothing was read; whole ones number pages and parts.
+  bool holdsFigureBeside(const std::vector<Cell>& cells, const std::vector<ReadSpan>& spans) const {
+    return std::any_of(cells.begin(), cells.end(), [&](const Cell& c) {
+      const auto figure = resultFigure(c.text, kind_.decimal);
+      return figure && figure->decimals > 0 &&
+             std::none_of(spans.begin(), spans.end(),
+                          [&](const ReadSpan& s) { return s.from <= c.from && c.to <= s.to; });
+    });
   }
 
   // Of the cells that hold something.
@@ -303,6 +317,13 @@ class Reader {
 };
 
 } // namespace
+
+std::string calledIn(const StatedResult& v) {
+  std::string name;
+  for (const std::string* word : {&v.id, &v.feature, &v.name, &v.axis})
+    if (!word->empty()) name += (name.empty() ? "" : " ") + *word;
+  return name;
+}
 
 std::size_t ResultsRead::notRead() const {
   return static_cast<std::size_t>(

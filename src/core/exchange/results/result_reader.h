@@ -18,6 +18,9 @@ struct StatedResult {
   friend bool operator==(const StatedResult&, const StatedResult&) = default;
 };
 
+// As the file calls it: number, feature, name and what of it.
+std::string calledIn(const StatedResult& value);
+
 struct ResultsOfPart {
   std::string serial, date, operated_by, machine;
   std::vector<StatedResult> values;
@@ -31,8 +34,7 @@ struct ReadSpan {
 // What became of a line.
 struct ReadLine {
   LineUse use = LineUse::Passed;
-  bool by_rule = false;  // passed over because the kind says so
-  bool not_read = false; // holds figures, and nothing of it was read
+  bool not_read = false; // holds figures, and nothing of them was read
   std::vector<ReadSpan> spans;
 };
 

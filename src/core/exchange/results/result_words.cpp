@@ -297,4 +297,30 @@ std::optional<CharacteristicWord> characteristicOfWord(std::string_view text) {
   return CharacteristicWord{Component::Requirement, found->second, false};
 }
 
+bool standFor(Characteristic a, Characteristic b) {
+  using C = Characteristic;
+  constexpr std::array<std::pair<C, C>, 6> kPairs{{{C::Size, C::Distance},
+                                                   {C::LineProfile, C::SurfaceProfile},
+                                                   {C::CircularRunout, C::TotalRunout},
+                                                   {C::Coaxiality, C::Position},
+                                                   {C::Symmetry, C::Position},
+                                                   {C::Angle, C::Angularity}}};
+  return std::any_of(kPairs.begin(), kPairs.end(), [&](const auto& p) {
+    return (p.first == a && p.second == b) || (p.first == b && p.second == a);
+  });
+}
+
+std::optional<bool> passedBy(std::string_view status) {
+  const std::string word = plainWord(status);
+  constexpr std::string_view kGood =
+      "|ok|pass|passed|io|i o|in|good|yes|ja|within|gut|true|conform|conforme|";
+  constexpr std::string_view kBad =
+      "|nok|fail|failed|nio|n i o|out|bad|no|nein|outside|schlecht|false|***|";
+  const std::string held = "|" + word + "|";
+  if (word.empty() || word.find('|') != std::string::npos) return {};
+  if (kGood.find(held) != std::string_view::npos) return true;
+  if (kBad.find(held) != std::string_view::npos) return false;
+  return {};
+}
+
 } // namespace alder

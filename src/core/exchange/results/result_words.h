@@ -53,4 +53,11 @@ struct CharacteristicWord {
 // Nothing: no such word. Coordinates are components of a place, not requirements of their own.
 std::optional<CharacteristicWord> characteristicOfWord(std::string_view text);
 
+// One of the two is often written for the other: a size for a distance, a profile of a line for one
+// of a surface.
+bool standFor(Characteristic a, Characteristic b);
+
+// "ok", "NOK", "i.O.": the verdict of a file; nothing where a word is none.
+std::optional<bool> passedBy(std::string_view status);
+
 } // namespace alder

@@ -44,12 +44,8 @@ bool isUnitWord(const std::string& text) {
   return figureUnitNamed(text).has_value();
 }
 bool isStatusWord(const std::string& text) {
-  static const std::set<std::string> kWords{
-      "ok",  "nok",      "pass",   "fail",   "io",   "nio", "i o",  "n i o",  "in",
-      "out", "good",     "bad",    "yes",    "no",   "ja",  "nein", "within", "outside",
-      "gut", "schlecht", "passed", "failed", "near", "*",   "***"};
-  const std::string plain = plainWord(text);
-  return kWords.contains(plain) || plain.find_first_not_of("*<>-|#+!= ") == std::string::npos;
+  return passedBy(text).has_value() || plainWord(text) == "near" ||
+         text.find_first_not_of("*<>-|#+!= ") == std::string::npos;
 }
 
 std::vector<ResultRole> wordRoles(const std::vector<WordColumn>& columns) {
