@@ -5,6 +5,7 @@
 #include "plan/id_text.h"
 #include "requirement/modifiers.h"
 #include "route/setup_check.h"
+#include <algorithm>
 #include <cstdio>
 #include <set>
 
@@ -245,6 +246,20 @@ std::string unitOf(const Requirement& r) {
 }
 
 } // namespace
+
+void printVerdicts(const Plan& plan, const std::vector<Evaluation>& evaluations) {
+  for (const Evaluation& e : evaluations) {
+    const Requirement& r = plan.spec.requirement(e.requirement);
+    std::printf("%3d  %-46s %12s  %3.0f %%  %s\n", r.balloon, describe(plan.spec, r).c_str(),
+                e.actual ? figure(shown(r, *e.actual), r.decimals).c_str() : "-", 100 * e.share,
+                std::string(name(e.verdict)).c_str());
+  }
+}
+
+bool anyOutside(const std::vector<Evaluation>& evaluations) {
+  return std::any_of(evaluations.begin(), evaluations.end(),
+                     [](const Evaluation& e) { return e.verdict == Verdict::Outside; });
+}
 
 Json judgeAnswer(const Plan& plan, const std::vector<Evaluation>& evaluations) {
   Json list = Json::array();

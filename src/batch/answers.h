@@ -15,6 +15,9 @@ void print(const Json& json); // what is no UTF-8 is replaced
 Json fitAnswer(const Association& association);
 Json draftAnswer(const Plan& plan, const Coverage& coverage);
 Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& rehearsal);
+// A line each.
+void printVerdicts(const Plan& plan, const std::vector<Evaluation>& evaluations);
+bool anyOutside(const std::vector<Evaluation>& evaluations);
 Json judgeAnswer(const Plan& plan, const std::vector<Evaluation>& evaluations);
 
 Json sheetAnswer(const Sheet& sheet, const std::vector<Evaluation>& evaluations);

@@ -146,22 +146,11 @@ Result<int> judge(const JudgeOptions& o) {
   auto measured = pointsFor(*project, o.points);
   if (!measured) return pass(measured.error());
   const auto evaluations = judgeAll(project->plan, *measured);
-  bool outside = false;
-  for (const Evaluation& e : evaluations)
-    outside |= e.verdict == Verdict::Outside;
-  if (o.json) {
+  if (o.json)
     print(judgeAnswer(project->plan, evaluations));
-  } else {
-    for (const Evaluation& e : evaluations) {
-      const Requirement& r = project->plan.spec.requirement(e.requirement);
-      const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
-      std::printf("%3d  %-46s %12s  %3.0f %%  %s\n", r.balloon,
-                  describe(project->plan.spec, r).c_str(),
-                  e.actual ? figure(*e.actual * scale, r.decimals).c_str() : "-", 100 * e.share,
-                  std::string(name(e.verdict)).c_str());
-    }
-  }
-  return outside ? 1 : 0;
+  else
+    printVerdicts(project->plan, evaluations);
+  return anyOutside(evaluations) ? 1 : 0;
 }
 
 Result<int> evaluate(const EvaluateOptions& o) {

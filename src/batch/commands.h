@@ -68,6 +68,11 @@ struct ResultsOptions {
   std::string part, kind, kind_output, name, output; // kind: a description; name: for a new one
   bool let_stand = false, json = false;
 };
+struct CloudOptions {
+  std::string file, part, unit, fit = "ls", name, output, points; // points: the gathered ones
+  double edge = 0.5, reach = 1, cell = 0;
+  bool json = false;
+};
 struct ExportOptions {
   std::string routine, target, points;
 };
@@ -85,6 +90,7 @@ Result<int> history(const HistoryOptions& options);
 Result<int> correct(const CorrectOptions& options);
 // 1 where a value waits for a person: doubtful, or something speaks against it.
 Result<int> results(const ResultsOptions& options);
+Result<int> cloud(const CloudOptions& options);
 Result<int> exportTo(const ExportOptions& options);
 
 // history_command.cpp

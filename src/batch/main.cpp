@@ -145,6 +145,24 @@ void addResults(CLI::App& app, Chosen& chosen) {
   c->add_flag("--json", o->json, "answer as JSON");
 }
 
+void addCloud(CLI::App& app, Chosen& chosen) {
+  const auto [c, o] = command<CloudOptions>(
+      app, chosen, &alder::batch::cloud, "cloud",
+      "Place a point cloud on the part and judge it; status 1 if anything is outside");
+  c->add_option("file", o->file, "points as text, PLY or STL")->required();
+  c->add_option("--part", o->part, "routine that it belongs to (*.alder)")->required();
+  c->add_option("--unit", o->unit, "of the file: mm, in, m, cm or um");
+  c->add_option("--fit", o->fit,
+                "ls, worst, or datums:N by the datum system of requirement N; ls if absent");
+  c->add_option("--edge", o->edge, "width along edges that is left out, mm; 0.5 if absent");
+  c->add_option("--reach", o->reach, "farther from the surface nothing counts, mm; 1 if absent");
+  c->add_option("--cell", o->cell, "side of the cells in which points are gathered, mm");
+  c->add_option("--name", o->name, "of the run in the routine; that of the file if absent");
+  c->add_option("--points", o->points, "write the gathered places (*.csv)");
+  c->add_option("-o,--output", o->output, "routine to write with them as a run (*.alder)");
+  c->add_flag("--json", o->json, "answer as JSON");
+}
+
 void addCorrect(CLI::App& app, Chosen& chosen) {
   const auto [c, o] =
       command<CorrectOptions>(app, chosen, &alder::batch::correct, "correct",
@@ -175,8 +193,9 @@ int main(int argc, char** argv) {
   CLI::App app{"Alderpoint without its window: draft, rehearse, run, judge, export."};
   app.require_subcommand(1);
   Chosen chosen;
-  for (const auto add : {addFit, addDraft, addRehearse, addRun, addQualify, addReach, addJudge,
-                         addEvaluate, addRead, addHistory, addResults, addCorrect, addExport})
+  for (const auto add :
+       {addFit, addDraft, addRehearse, addRun, addQualify, addReach, addJudge, addEvaluate, addRead,
+        addHistory, addResults, addCloud, addCorrect, addExport})
     add(app, chosen);
   try {
     app.parse(argc, argv);

@@ -342,6 +342,67 @@ std::optional<Nearest> MeshTree::nearest(const Sweep& sweep, double within,
   return best;
 }
 
+std::optional<Closest> MeshTree::closest(const Vec3& point, double within, int* hint,
+                                         const Vec3* facing) const {
+  if (nodes_.empty()) return {};
+  constexpr double kFacing = 0.5; // cosine
+  std::optional<Closest> best;
+  double reach2 = within * within;
+  const auto consider = [&](int i) {
+    const Facet& f = facets_[i];
+    if (facing && f.normal.dot(*facing) < kFacing) return;
+    const double beside = f.normal.dot(point) - f.offset;
+    if (beside * beside >= reach2 && !f.normal.isZero()) return;
+    const Vec3 foot = closestOnTriangle(point, f.triangle);
+    if (const double d2 = (foot - point).squaredNorm(); d2 < reach2) {
+      reach2 = d2;
+      best = Closest{0, foot, i, 0};
+    }
+  };
+  if (hint && *hint >= 0 && *hint < static_cast<int>(facets_.size())) consider(*hint);
+  using Four = Node::Four;
+  // Boxes are compared in float: what its rounding takes, for coordinates as large as these.
+  const auto slop = static_cast<float>(
+      4e-6 * std::max(point.cwiseAbs().maxCoeff(), std::max(box_.min().cwiseAbs().maxCoeff(),
+                                                            box_.max().cwiseAbs().maxCoeff())));
+  const Eigen::Vector3f p = point.cast<float>();
+  struct Waiting {
+    int child;
+    float lowest;
+  };
+  std::array<Waiting, 128> stack; // 3 a level, of which there are at most 16
+  int depth = 0;
+  stack[depth++] = {0, 0};
+  while (depth > 0) {
+    const Waiting next = stack[--depth];
+    if (next.lowest >= reach2) continue;
+    if (next.child < 0) {
+      consider(~next.child);
+      continue;
+    }
+    const Node& node = nodes_[next.child];
+    Four squares = Four::Zero();
+    for (int k = 0; k < 3; ++k) {
+      const Four gap = ((node.centre[k] - p[k]).abs() - node.half[k] - slop).max(0);
+      squares += gap * gap;
+    }
+    const int first = depth;
+    for (int i = 0; i < 4; ++i) {
+      if (squares[i] >= reach2) continue;
+      int at = depth++; // farthest first
+      for (; at > first && stack[at - 1].lowest < squares[i]; --at)
+        stack[at] = stack[at - 1];
+      stack[at] = {node.child[i], squares[i]};
+    }
+  }
+  if (!best) return {};
+  if (hint) *hint = best->triangle;
+  best->tag = tags_[best->triangle];
+  best->triangle = index_[best->triangle];
+  best->distance = std::sqrt(reach2);
+  return best;
+}
+
 bool MeshTree::clear(const Sweep& sweep, double margin, const Skip& skip, int* hit) const {
   double reach = std::max(0.0, sweep.radius + margin);
   bool free = true;

@@ -39,6 +39,13 @@ struct Nearest {
   int tag = -1;
 };
 
+struct Closest {
+  double distance = 0; // mm
+  Vec3 point = Vec3::Zero();
+  int triangle = -1;
+  int tag = -1;
+};
+
 class MeshTree {
  public:
   MeshTree() = default;
@@ -51,6 +58,12 @@ class MeshTree {
   // `skip(tag)` leaves out triangles.
   using Skip = std::function<bool(int tag)>;
   std::optional<Nearest> nearest(const Sweep& sweep, double within, const Skip& skip = {}) const;
+  // Nearest place of the triangles to the point, if any is closer than `within`. Where `facing` is
+  // given (unit), only of triangles whose normal lies within 60 degrees of it. `hint`: a place in
+  // the tree that is tried first, and on return where the nearest was: points that follow each
+  // other closely are found faster by it.
+  std::optional<Closest> closest(const Vec3& point, double within, int* hint = nullptr,
+                                 const Vec3* facing = nullptr) const;
   // True when everything stays at least `margin` away; stops at the first that does not.
   // `hit`, where given: a place in the tree that is tried first, and on false the one that was hit.
   bool clear(const Sweep& sweep, double margin, const Skip& skip = {}, int* hit = nullptr) const;

@@ -18,6 +18,7 @@ MeasuredFeature only(const MeasuredFeature& m, const std::vector<std::size_t>& k
     if (i < m.rows.size()) out.rows.push_back(m.rows[i]);
     if (i < m.faces.size()) out.faces.push_back(m.faces[i]);
     if (i < m.nominals.size()) out.nominals.push_back(m.nominals[i]);
+    if (i < m.noise.size()) out.noise.push_back(m.noise[i]);
     out.origin.push_back(i < m.origin.size() ? m.origin[i] : i);
   }
   return out;

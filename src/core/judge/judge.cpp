@@ -6,6 +6,7 @@
 #include "judge/datum_system.h"
 #include "judge/dimensions.h"
 #include "judge/forms.h"
+#include "judge/point_noise.h"
 #include "judge/zones.h"
 #include "plan/constructions/construct.h"
 #include "requirement/formula.h"
@@ -14,6 +15,7 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <tbb/parallel_for.h>
 
 namespace alder {
 
@@ -85,6 +87,18 @@ class Judge {
     result->requirement = r.id;
     decide(r, *result);
     return std::move(*result);
+  }
+
+  // The same with what the points' own noise leaves open.
+  Evaluation withNoise(const Requirement& r) {
+    Evaluation e = one(r);
+    if (!e.actual || raw_.stated.count(r.id)) return e;
+    const auto expanded = uncertaintyOfNoise(plan_, r, raw_, *e.actual, [&](const Measurements& m) {
+      return Judge(plan_, m).one(r).actual;
+    });
+    if (!expanded) return e;
+    noise_ = *expanded;
+    return one(r);
   }
 
  private:
@@ -320,7 +334,8 @@ class Judge {
 
   void decide(const Requirement& r, Evaluation& e) const {
     const bool length = r.kind != Characteristic::Angle && r.kind != Characteristic::Value;
-    const double expanded = r.uncertainty.value_or(length ? plan_.spec.uncertainty : 0);
+    const double stated = r.uncertainty.value_or(length ? plan_.spec.uncertainty : 0);
+    const double expanded = std::max(stated, noise_);
     e.guard = 1.65 * expanded / 2;
     const double inside =
         std::min(e.upper - *e.actual, isDimension(r.kind) ? *e.actual - e.lower : e.upper);
@@ -332,25 +347,30 @@ class Judge {
     if (e.guard <= 0) return;
     const double shown = r.kind == Characteristic::Angle ? degrees(expanded) : expanded;
     e.how +=
-        fmt::format(" Decided by ISO 14253-1 with U = {:g}{}", shown,
+        fmt::format(" Decided by ISO 14253-1 with U = {}{}{}",
+                    noise_ > stated ? fmt::format("{:.2g}", shown) : fmt::format("{:g}", shown),
+                    noise_ > stated ? ", which the noise of the points alone leaves open" : "",
                     std::abs(inside) >= e.guard ? "." : ": too near the limit to prove either.");
   }
 
   const Plan& plan_;
   const Measurements& raw_;
   std::vector<int> path_;
+  double noise_ = 0; // expanded uncertainty that it leaves, once known
 };
 
 } // namespace
 
 Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& measured) {
-  return Judge(plan, measured).one(r);
+  return Judge(plan, measured).withNoise(r);
 }
 
 std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured) {
-  std::vector<Evaluation> result;
-  for (const Requirement& r : plan.spec.requirements)
-    result.push_back(judge(plan, r, measured));
+  const auto& all = plan.spec.requirements;
+  std::vector<Evaluation> result(all.size());
+  tbb::parallel_for(
+      std::size_t{0}, all.size(), [&](std::size_t i) { result[i] = judge(plan, all[i], measured); },
+      tbb::simple_partitioner());
   return result;
 }
 

@@ -16,6 +16,9 @@ struct MeasuredFeature {
   std::vector<FaceId> faces;  // face of each point
   std::vector<Vec3> nominals; // where each was meant to be
   bool sectioned = false;     // rows are rings or lines also on planes
+  // Standard deviation of what each point is off by itself along its normal, mm, where that is known
+  // from the points (of a scanner); else empty.
+  std::vector<double> noise;
   // Where points were left out: the place of each in the measurement as it came.
   std::vector<std::size_t> origin;
 

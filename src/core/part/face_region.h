@@ -24,7 +24,9 @@ class FaceRegion {
   std::optional<SurfacePoint> at(const Vec3& point, double reach = 1e-3) const;
   // The same for places on an edge or a little outside: whether on material or not.
   std::optional<SurfacePoint> nearest(const Vec3& point) const;
-  // Edges of the region as lines, each as long as it goes on; closed ones end where they began.
+  // Edges of the region piece by piece: those between its own faces are none.
+  const std::vector<Segment>& edges() const { return edge_segments_; }
+  // The same as lines, each as long as it goes on; closed ones end where they began.
   std::vector<Points> boundary() const;
   // Signed distance to the untrimmed surface of `face`, positive outside the material.
   double signedDistance(FaceId face, const Vec3& point) const;

@@ -3,6 +3,7 @@
 #include "exchange/points/csv.h"
 #include "exchange/results/stated_lines.h"
 #include "plan/id_text.h"
+#include <algorithm>
 #include <array>
 #include <charconv>
 #include <cmath>
@@ -92,6 +93,65 @@ std::string pointsText(const Run& run) {
   return out;
 }
 
+std::string placesText(const Plan& plan, const Measurements& measured) {
+  std::string out = "feature,touch,x,y,z,nx,ny,nz,i,j,k,row,face,noise\n";
+  for (const auto& [id, m] : measured) {
+    const NominalSurface surface(plan.part, plan.nominal(id));
+    for (std::size_t k = 0; k < m.points.size(); ++k) {
+      const Vec3 &p = m.points[k], &at = m.nominals[k], n = surface.normal(m.faces[k], at);
+      out +=
+          fmt::format("{},{},{:.6f},{:.6f},{:.6f},{:.4f},{:.4f},{:.4f},{:.5f},{:.5f},{:.5f},{},"
+                      "{},{:.6f}\n",
+                      idText(id), k + 1, p.x(), p.y(), p.z(), at.x(), at.y(), at.z(), n.x(), n.y(),
+                      n.z(), m.rows[k], m.faces[k].value, k < m.noise.size() ? m.noise[k] : 0);
+    }
+  }
+  return out;
+}
+
+namespace {
+
+// Of places of a cloud, which no touch was planned for.
+class PlaceColumns {
+ public:
+  PlaceColumns(const CsvTable& table, const std::string& label)
+      : row_(table.column("row"))
+      , face_(table.column("face"))
+      , noise_(table.column("noise")) {
+    if (row_ < 0 || face_ < 0 || noise_ < 0) return;
+    if (auto found = columns(table, label, {"nx", "ny", "nz"})) nominal_ = *found;
+  }
+  bool there() const { return nominal_.has_value(); }
+  // Nothing where the row does not say.
+  Result<void> add(const RowReader& reader, const CsvTable& table, std::size_t i,
+                   const std::string& label, const std::vector<FaceId>& faces,
+                   MeasuredFeature& m) const {
+    const auto& row = table.rows[i];
+    const auto ring = number(row[static_cast<std::size_t>(row_)]),
+               face = number(row[static_cast<std::size_t>(face_)]),
+               noise = number(row[static_cast<std::size_t>(noise_)]);
+    auto meant = reader.vector(i, *nominal_);
+    if (!meant) return pass(meant.error());
+    if (!ring || !face || !noise || std::abs(*ring) > 1e6 || std::abs(*face) > 1e6 ||
+        !(*noise >= 0))
+      return fail("{}: line {}: row, face and noise must be numbers; correct them.", label,
+                  table.lines[i]);
+    // A model read anew may number its faces otherwise.
+    const auto known = std::find(faces.begin(), faces.end(), FaceId{static_cast<int>(*face)});
+    m.rows.push_back(static_cast<int>(*ring));
+    m.faces.push_back(known != faces.end() ? *known : faces.front());
+    m.nominals.push_back(*meant);
+    m.noise.push_back(*noise);
+    return {};
+  }
+
+ private:
+  int row_, face_, noise_;
+  std::optional<std::array<int, 3>> nominal_;
+};
+
+} // namespace
+
 Result<Measurements> measurementsIn(const std::string& text, const std::string& label,
                                     const Plan& plan) {
   auto table = readCsv(text, label);
@@ -104,6 +164,7 @@ Result<Measurements> measurementsIn(const std::string& text, const std::string& 
   Measurements result;
   result.stated = statedFigures(plan, text);
   const RowReader reader(*table, label);
+  const PlaceColumns places(*table, label);
   for (std::size_t i = 0; i < table->rows.size(); ++i) {
     const auto& row = table->rows[i];
     const auto id = featureNamed(plan, row[static_cast<std::size_t>(feature)]);
@@ -119,6 +180,11 @@ Result<Measurements> measurementsIn(const std::string& text, const std::string& 
     const auto index =
         static_cast<std::size_t>(number_of.value_or(static_cast<double>(m.points.size() + 1)) - 1);
     m.points.push_back(*p);
+    if (places.there()) {
+      auto done = places.add(reader, *table, i, label, plan.nominal(*id).faces, m);
+      if (!done) return pass(done.error());
+      continue;
+    }
     // Points beyond the planned touches belong to whatever lies nearest.
     const bool planned = index < touches.size();
     m.rows.push_back(planned ? touches[index].row : 0);

@@ -12,6 +12,8 @@ namespace alder {
 Result<Points> barePointsIn(const std::string& text, const std::string& label);
 
 std::string pointsText(const Run& run);
+// Places of a cloud, with the row, the face and the noise of each.
+std::string placesText(const Plan& plan, const Measurements& measured);
 // Text that such a run begins with, whatever stands above its table.
 bool isRunOfPoints(const std::string& text);
 // With figures that are stated above the table, see exchange/results/stated_lines.h.

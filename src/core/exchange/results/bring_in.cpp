@@ -30,7 +30,7 @@ std::string plainRunName(const ResultFile& file, std::size_t part) {
 } // namespace
 
 ResultsEdit apply(Project& project, const ResultsEdit& edit) {
-  ResultsEdit back{edit.text, {}, project.brought};
+  ResultsEdit back{edit.text, {}, {}, project.brought};
   project.brought = edit.brought;
   for (const StatedRunChange& c : edit.runs) {
     auto run = findRun(project, c.run);
@@ -45,6 +45,18 @@ ResultsEdit apply(Project& project, const ResultsEdit& edit) {
       if (c.lines.empty() && !holdsPoints(run->csv)) project.runs.erase(run);
     }
     back.runs.push_back(std::move(undo));
+  }
+  for (const RunReplaced& r : edit.replaced) {
+    const auto run = findRun(project, r.run);
+    RunReplaced undo{r.run, {}};
+    if (run != project.runs.end()) undo.by = *run;
+    if (!r.by && run != project.runs.end())
+      project.runs.erase(run);
+    else if (r.by && run != project.runs.end())
+      *run = *r.by;
+    else if (r.by)
+      project.runs.push_back(*r.by);
+    back.replaced.push_back(std::move(undo));
   }
   return back;
 }
@@ -72,7 +84,7 @@ std::map<RequirementId, double> knownFigures(const Specification& spec,
 
 ResultsEdit bringingIn(const Project& project, const ResultFile& file,
                        const std::vector<PartMatches>& matches) {
-  ResultsEdit edit{"Bring in " + file.name, {}, project.brought};
+  ResultsEdit edit{"Bring in " + file.name, {}, {}, project.brought};
   const std::string hash = resultFileHash(file.bytes);
   const KeptResultFile kept{file.name, hash, std::make_shared<const std::string>(file.bytes)};
   std::erase(edit.brought.files, kept);

@@ -15,9 +15,15 @@ struct StatedRunChange {
   std::string operated_by;
   std::vector<StatedLine> lines;
 };
+// A run as a whole.
+struct RunReplaced {
+  std::string run;
+  std::optional<StoredRun> by; // nothing: it goes
+};
 struct ResultsEdit {
   std::string text; // of the undo
   std::vector<StatedRunChange> runs;
+  std::vector<RunReplaced> replaced;
   BroughtResults brought;
 };
 // Changes the project and returns the edit that takes it back.

@@ -1,37 +1,9 @@
 #include "plan/touches/nominal_surface.h"
 
-#include <cmath>
+#include "part/ideal_distance.h"
 #include <map>
 
 namespace alder {
-namespace {
-
-double roundDistance(const Ideal& i, const Vec3& p) {
-  const Vec3 r = p - i.point;
-  const double along = r.dot(i.direction);
-  const double rho = (r - along * i.direction).norm();
-  double d = 0;
-  if (i.type == SurfaceType::Sphere)
-    d = r.norm() - i.diameter / 2;
-  else
-    d = (rho - i.diameter / 2) * std::cos(i.half_angle) - along * std::sin(i.half_angle);
-  return i.hole ? -d : d;
-}
-
-Vec3 roundNormal(const Ideal& i, const Vec3& p) {
-  const Vec3 r = p - i.point;
-  Vec3 n;
-  if (i.type == SurfaceType::Sphere) {
-    n = r.norm() > 1e-12 ? Vec3(r.normalized()) : i.direction;
-  } else {
-    const Vec3 radial = r - r.dot(i.direction) * i.direction;
-    n = radial.norm() > 1e-12 ? Vec3(radial.normalized()) : anyPerpendicular(i.direction);
-    n = n * std::cos(i.half_angle) - i.direction * std::sin(i.half_angle);
-  }
-  return i.hole ? Vec3(-n) : n;
-}
-
-} // namespace
 
 struct NominalSurface::Impl {
   PartPtr part;
@@ -40,38 +12,23 @@ struct NominalSurface::Impl {
   Impl(PartPtr p, NominalFeature f)
       : part(std::move(p))
       , feature(std::move(f)) {
-    const bool ideal = isRound() || feature.ideal.type == SurfaceType::Plane ||
-                       feature.ideal.type == SurfaceType::Slot;
-    if (part && !ideal && !feature.faces.empty()) region.emplace(*part, feature.faces);
+    if (part && !isIdeal() && !feature.faces.empty()) region.emplace(*part, feature.faces);
   }
 
-  bool isRound() const {
-    const auto t = feature.ideal.type;
-    return t == SurfaceType::Cylinder || t == SurfaceType::Cone || t == SurfaceType::Sphere;
-  }
+  bool isIdeal() const { return hasIdealDistance(feature.ideal.type); }
 };
 
 NominalSurface::NominalSurface(PartPtr part, NominalFeature feature)
     : impl_(std::make_shared<Impl>(std::move(part), std::move(feature))) {}
 
 double NominalSurface::distance(FaceId face, const Vec3& p) const {
-  const Ideal& i = impl_->feature.ideal;
-  if (impl_->isRound()) return roundDistance(i, p);
-  const double along = (p - i.point).dot(i.direction);
-  if (i.type == SurfaceType::Plane) return along;
-  if (i.type == SurfaceType::Slot) return (std::abs(along) - i.diameter / 2) * (i.hole ? -1 : 1);
+  if (impl_->isIdeal()) return signedDistance(impl_->feature.ideal, p);
   return impl_->region ? impl_->region->signedDistance(face, p) : 0;
 }
 
 Vec3 NominalSurface::normal(FaceId face, const Vec3& p) const {
-  if (impl_->isRound()) return roundNormal(impl_->feature.ideal, p);
-  const Ideal& i = impl_->feature.ideal;
-  if (i.type == SurfaceType::Plane) return i.direction;
-  if (i.type == SurfaceType::Slot) {
-    const bool far = (p - i.point).dot(i.direction) >= 0;
-    return far == i.hole ? Vec3(-i.direction) : i.direction;
-  }
-  return impl_->region ? impl_->region->normalNear(face, p) : i.direction;
+  if (impl_->isIdeal()) return outwardNormal(impl_->feature.ideal, p);
+  return impl_->region ? impl_->region->normalNear(face, p) : impl_->feature.ideal.direction;
 }
 
 bool NominalSurface::hasSize() const {
@@ -84,8 +41,7 @@ NominalSurface::group(const Points& points, const std::vector<FaceId>& faces, do
   std::map<FaceId, SurfacePoints> by_face;
   const FaceId first = impl_->feature.faces.empty() ? FaceId{} : impl_->feature.faces.front();
   // Both sides of a slot share one size, so they stay one group.
-  const bool joined = impl_->isRound() || impl_->feature.ideal.type == SurfaceType::Plane ||
-                      impl_->feature.ideal.type == SurfaceType::Slot;
+  const bool joined = impl_->isIdeal();
   for (std::size_t i = 0; i < points.size(); ++i) {
     const FaceId face = i < faces.size() && faces[i].valid() ? faces[i] : first;
     by_face[joined ? first : face].points.push_back(points[i]);

@@ -1,0 +1,18 @@
+// What the points' own noise does to a figure: the requirement is judged again with as much noise
+// once more. What scatters then is its uncertainty; by what the figure grows it had grown before.
+// After JCGM 101:2008 (propagation of distributions by trials).
+#pragma once
+
+#include "judge/verdict.h"
+#include <functional>
+
+namespace alder {
+
+// Expanded (k = 2), mm or radians; nothing where no feature's noise is known. `again` judges the
+// requirement with other points. Deterministic.
+std::optional<double>
+uncertaintyOfNoise(const Plan& plan, const Requirement& requirement, const Measurements& measured,
+                   double figure,
+                   const std::function<std::optional<double>(const Measurements&)>& again);
+
+} // namespace alder
