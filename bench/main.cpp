@@ -26,7 +26,7 @@ int main(int argc, char** argv) {
   using namespace alder::bench;
   std::vector<Ratio> all;
   for (const auto& group : {againstCeres(), againstProjection(), againstFcl(), demoTimes(),
-                            largeRoutine(), manySteps(), runEvents(), measuredParts()})
+                            largeRoutine(), manySteps(), runEvents(), measuredParts(), clouds()})
     all.insert(all.end(), group.begin(), group.end());
   bool every = true;
   for (const Ratio& r : all) {

@@ -25,5 +25,6 @@ std::vector<Ratio> manySteps();         // a routine of 100,000 steps, over what
 std::vector<Ratio> largeRoutine();      // the same of a routine larger than most
 std::vector<Ratio> runEvents();         // a touch of a long run, over one of a short run
 std::vector<Ratio> measuredParts();     // 500 parts of a routine, over what is noticed
+std::vector<Ratio> clouds();            // points of a scanner
 
 } // namespace alder::bench

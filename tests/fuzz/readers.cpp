@@ -1,6 +1,7 @@
 // ALDER_FUZZ=NAME alderpoint-fuzz CORPUS: feeds bytes to one of the readers. Each may answer with
 // an error, never with a crash; what it takes must hold what the rest of the program counts on.
 #include "base/files.h"
+#include "exchange/clouds/cloud_file.h"
 #include "exchange/dmis/dmis_reader.h"
 #include "exchange/points/points_file.h"
 #include "exchange/points/sheet.h"
@@ -57,6 +58,19 @@ void readMachineProgram(const std::string& bytes) {
   mustHold(validate(read->plan.steps).has_value());
   for (FeatureId id : measuringOrder(read->plan.steps))
     mustHold(id.valid() && static_cast<std::size_t>(id.value) < read->plan.features.size());
+}
+
+void readCloud(const std::string& bytes) {
+  const auto read = readCloudBytes(bytes, "fuzz");
+  if (!read) {
+    mustHold(read.error().message.find('\n') == std::string::npos);
+    return;
+  }
+  mustHold(!read->cloud.points.empty());
+  mustHold(read->cloud.normals.empty() ||
+           read->cloud.normals.size() == read->cloud.points.size());
+  for (const Vec3& p : read->cloud.points)
+    mustHold(p.allFinite());
 }
 
 void readLine(const std::string& bytes) {
@@ -164,6 +178,7 @@ const std::vector<Reader>& readers() {
       {"places", readPlaces},
       {"frames", readFrames},
       {"results", readResultsOfOthers},
+      {"clouds", readCloud},
       {"kinds", readKind},
       {"recipes", [](const std::string& b) { (void)bookFromText(b, "fuzz"); }},
       {"steps", [](const std::string& b) { (void)stepsFromText(b, heron().plan); }},

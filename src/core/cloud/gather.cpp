@@ -15,7 +15,8 @@ namespace {
 constexpr std::size_t kChunk = 1 << 15;
 constexpr double kFarther = 5;   // of the reach: so far it is still said of which face a point is
 constexpr double kStandsOut = 3; // robust standard deviations
-constexpr double kFewest = 0.35; // of the usual number of points of a cell
+constexpr double kFewest = 0.35; // of the usual number of points of the cells about one
+constexpr std::size_t kAbout = 24;
 const double kAskew = std::cos(radians(35));
 constexpr int kTellsNormal = 12; // points of a cell whose own normal is looked at
 
@@ -49,6 +50,7 @@ class Gatherer {
     leaveOutThin();
     for (std::size_t f = 0; f < out_.faces.size(); ++f)
       tellNoise(f);
+    lendNoise();
     squares();
     return std::move(out_);
   }
@@ -242,24 +244,47 @@ class Gatherer {
     return place;
   }
 
-  // Cells at the border of what was seen hold few points, and those lie to one side.
+  // Cells at the border of what was seen hold few points, fewer than most of those about them: how
+  // densely the scanner looked may differ over a face.
   void leaveOutThin() {
-    std::vector<std::vector<int>> counts(out_.faces.size());
-    for (const Place& p : out_.places)
-      counts[static_cast<std::size_t>(p.face.value)].push_back(p.count);
-    std::vector<double> fewest(out_.faces.size(), 0);
-    for (std::size_t f = 0; f < counts.size(); ++f) {
-      if (counts[f].empty()) continue;
-      const auto middle = counts[f].begin() + static_cast<long>(counts[f].size() / 2);
-      std::nth_element(counts[f].begin(), middle, counts[f].end());
-      fewest[f] = kFewest * *middle;
-    }
-    std::erase_if(out_.places, [&](const Place& p) {
-      const auto f = static_cast<std::size_t>(p.face.value);
-      const bool thin = p.count < fewest[f];
-      (thin ? out_.faces[f].thin : out_.faces[f].used) += static_cast<std::size_t>(p.count);
-      return thin;
+    std::vector<char> thin(out_.places.size(), 0);
+    tbb::parallel_for(std::size_t{0}, out_.faces.size(), [&](std::size_t f) {
+      const auto [begin, end] = placesOf(f);
+      std::vector<std::pair<double, int>> about;
+      for (std::size_t i = begin; i < end; ++i) {
+        about.clear();
+        for (std::size_t k = begin; k < end; ++k)
+          about.emplace_back((out_.places[k].foot - out_.places[i].foot).squaredNorm(),
+                             out_.places[k].count);
+        const auto nearest = about.begin() + static_cast<long>(std::min(kAbout, about.size()));
+        if (nearest != about.end()) std::nth_element(about.begin(), nearest, about.end());
+        std::vector<double> counts;
+        for (auto n = about.begin(); n != nearest; ++n)
+          counts.push_back(n->second);
+        const auto usual = counts.begin() + static_cast<long>(counts.size() * 3 / 4);
+        std::nth_element(counts.begin(), usual, counts.end());
+        thin[i] = out_.places[i].count < kFewest * *usual;
+      }
     });
+    std::vector<Place> kept;
+    for (std::size_t i = 0; i < thin.size(); ++i) {
+      const Place& p = out_.places[i];
+      FaceTally& tally = out_.faces[static_cast<std::size_t>(p.face.value)];
+      (thin[i] ? tally.thin : tally.used) += static_cast<std::size_t>(p.count);
+      if (!thin[i]) kept.push_back(p);
+    }
+    out_.places = std::move(kept);
+  }
+
+  // Those of a face: from the first to before the last.
+  std::pair<std::size_t, std::size_t> placesOf(std::size_t face) const {
+    const auto before = [](const Place& p, std::size_t f) {
+      return static_cast<std::size_t>(p.face.value) < f;
+    };
+    const auto all = out_.places.begin();
+    const auto begin = std::lower_bound(all, out_.places.end(), face, before),
+               end = std::lower_bound(begin, out_.places.end(), face + 1, before);
+    return {static_cast<std::size_t>(begin - all), static_cast<std::size_t>(end - all)};
   }
 
   static double medianOf(std::vector<double> v) {
@@ -269,11 +294,9 @@ class Gatherer {
   }
 
   void tellNoise(std::size_t f) {
-    const auto of_face = [&](const Place& p, std::size_t face) {
-      return static_cast<std::size_t>(p.face.value) < face;
-    };
-    const auto begin = std::lower_bound(out_.places.begin(), out_.places.end(), f, of_face),
-               end = std::lower_bound(begin, out_.places.end(), f + 1, of_face);
+    const auto range = placesOf(f);
+    const auto begin = out_.places.begin() + static_cast<long>(range.first),
+               end = out_.places.begin() + static_cast<long>(range.second);
     FaceTally& tally = out_.faces[f];
     std::vector<double> spreads, counts, bends;
     for (auto p = begin; p != end; ++p) {
@@ -296,6 +319,22 @@ class Gatherer {
     const double usual = counts.empty() ? 1 : std::max(1.0, medianOf(counts));
     for (auto p = begin; p != end; ++p)
       p->noise = tally.place_noise * std::sqrt(usual / std::max(1, p->count));
+  }
+
+  // A face with too few points to tell is no better than the others.
+  void lendNoise() {
+    std::vector<double> known;
+    for (const FaceTally& t : out_.faces)
+      if (t.noise > 0) known.push_back(t.noise);
+    if (known.empty()) return;
+    const double usual = medianOf(known);
+    for (Place& p : out_.places) {
+      FaceTally& tally = out_.faces[static_cast<std::size_t>(p.face.value)];
+      if (p.noise > 0) continue;
+      tally.noise = usual;
+      p.noise = usual / std::sqrt(std::max(1, p.count));
+      tally.place_noise = std::max(tally.place_noise, p.noise);
+    }
   }
 
   void squares() {

@@ -6,6 +6,7 @@
 #include "requirement/plane_indicator.h"
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace alder {
 namespace {
@@ -42,6 +43,9 @@ void remark(const Plan& plan, const CloudSettings& settings, PlacedCloud& placed
         "The cloud fits hardly worse turned by {:.0f} degrees: if the part must lie that way, say "
         "where it lies.",
         degrees(placed.found->also_turned)));
+  if (std::all_of(g.places.begin(), g.places.end(), [](const Place& p) { return p.noise <= 0; }))
+    placed.remarks.push_back("The cloud has too few points to tell its noise; verdicts do not "
+                             "regard it.");
   if (g.elsewhere > 0)
     placed.remarks.push_back(fmt::format("{} points ({}) lie near no face; they do not count.",
                                          g.elsewhere, percent(g.elsewhere, placed.points)));
@@ -83,6 +87,38 @@ NormalsUse useOfNormals(const NearestSurface& surface, const PointCloud& cloud,
 
 bool sideOfSlot(const NominalFeature& f, const Vec3& place) {
   return (place - f.ideal.point).dot(f.ideal.direction) >= 0;
+}
+
+// Rings that go all round, where most do: the middle of an arc says little, and rings that an
+// inclined end or a groove cuts are not touched either.
+void keepWholeRings(const NominalFeature& f, MeasuredFeature& m) {
+  constexpr double kMostGap = kPi / 2;
+  constexpr std::size_t kFewestRings = 3;
+  const Frame inverse = frameOf(f.ideal.point, f.ideal.direction).inverse();
+  std::set<int> whole;
+  for (const auto& [row, members] : m.byRow()) {
+    std::vector<double> angles;
+    for (const std::size_t i : members) {
+      const Vec3 q = inverse * m.nominals[i];
+      angles.push_back(std::atan2(q.y(), q.x()));
+    }
+    std::sort(angles.begin(), angles.end());
+    double gap = 2 * kPi + angles.front() - angles.back();
+    for (std::size_t k = 1; k < angles.size(); ++k)
+      gap = std::max(gap, angles[k] - angles[k - 1]);
+    if (gap < kMostGap) whole.insert(row);
+  }
+  if (whole.size() < kFewestRings) return;
+  MeasuredFeature kept;
+  for (std::size_t i = 0; i < m.points.size(); ++i) {
+    if (!whole.contains(m.rows[i])) continue;
+    kept.points.push_back(m.points[i]);
+    kept.faces.push_back(m.faces[i]);
+    kept.nominals.push_back(m.nominals[i]);
+    kept.rows.push_back(m.rows[i]);
+    kept.noise.push_back(m.noise[i]);
+  }
+  m = std::move(kept);
 }
 
 } // namespace
@@ -172,6 +208,7 @@ Measurements measurementsOf(const Plan& plan, const Gathered& gathered) {
       }
     }
     if (m.points.empty()) continue;
+    if (hasAxis(f.ideal)) keepWholeRings(f, m);
     measured.emplace(f.id, std::move(m));
   }
   return measured;

@@ -76,6 +76,11 @@ class Placer {
     size_ = box.sizes().norm();
     fine_ = evenly(cloud_, 20000);
     if (fine_.size() < kFewest / 2) return fail("The points of the cloud all lie in one place.");
+    Box3 seen;
+    for (const Vec3& p : fine_)
+      seen.extend(p);
+    // A cloud that is small beside the part must lie on it as well for its own size.
+    scale_ = std::min(size_, seen.sizes().norm());
     auto candidates = correlate(progress);
     if (progress.cancelled()) return cancelledError();
     const double first_room = size_ / 12;
@@ -86,7 +91,7 @@ class Placer {
     if (progress.cancelled()) return cancelledError();
     if (candidates.size() > kFinalists) candidates.resize(kFinalists);
     candidates = settleAll(
-        std::move(candidates), 6000, size_ / 60, size_ / 400, kFinalists,
+        std::move(candidates), 6000, size_ / 60, scale_ / 400, kFinalists,
         [&](const Vec3& p, double within) { return askers_.local()->roughly(p, within); },
         progress);
     if (progress.cancelled()) return cancelledError();
@@ -226,7 +231,7 @@ class Placer {
     if (candidates.empty()) return fail("The cloud lies nowhere on the part.");
     PlacedAnywhere result;
     result.placement = candidates.front().placement;
-    const double room = size_ / 200;
+    const double room = scale_ / 200;
     double squares = 0;
     std::size_t on = 0;
     for (const Vec3& p : fine_)
@@ -264,6 +269,7 @@ class Placer {
   const PointCloud& cloud_;
   Vec3 middle_ = Vec3::Zero(); // of the part
   double size_ = 1;            // its diagonal
+  double scale_ = 1;           // of what is smaller, part or cloud
   Points fine_;
   tbb::enumerable_thread_specific<std::unique_ptr<NearestSurface::Asker>> askers_;
 };

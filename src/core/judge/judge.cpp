@@ -65,6 +65,20 @@ double shareOfLimits(const Requirement& r, double actual) {
   return half > 0 ? off / half : (off > 0 ? 2 : 1);
 }
 
+// Where one placement serves a pattern, several use the same share of zones of different size, but
+// for rounding: which of them stands first must not hang on that.
+void largestOfEqualsFirst(std::vector<FeatureResult>& sorted) {
+  constexpr double kEqual = 1e-5;
+  const auto end = std::find_if(sorted.begin(), sorted.end(), [&](const FeatureResult& f) {
+    return !(f.share >= sorted.front().share * (1 - kEqual));
+  });
+  const auto largest =
+      std::max_element(sorted.begin(), end, [](const FeatureResult& a, const FeatureResult& b) {
+        return a.actual < b.actual;
+      });
+  if (largest != end) std::rotate(sorted.begin(), largest, largest + 1);
+}
+
 class Judge {
  public:
   Judge(const Plan& plan, const Measurements& raw)
@@ -133,6 +147,7 @@ class Judge {
     std::stable_sort(
         e.features.begin(), e.features.end(),
         [](const FeatureResult& a, const FeatureResult& b) { return a.share > b.share; });
+    largestOfEqualsFirst(e.features);
     const FeatureResult& worst = e.features.front();
     const bool finite = std::all_of(e.features.begin(), e.features.end(),
                                     [](const FeatureResult& f) { return std::isfinite(f.actual); });

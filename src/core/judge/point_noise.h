@@ -1,6 +1,7 @@
-// What the points' own noise does to a figure: the requirement is judged again with as much noise
-// once more. What scatters then is its uncertainty; by what the figure grows it had grown before.
-// After JCGM 101:2008 (propagation of distributions by trials).
+// What the points' own noise does to a figure. How it scatters is found by judging again with as
+// much noise once more; how much of it is noise from the start, by judging the same places of a
+// part without errors with this noise: the extremes of many points are never those of the part
+// alone. After JCGM 101:2008 (propagation of distributions by trials).
 #pragma once
 
 #include "judge/verdict.h"

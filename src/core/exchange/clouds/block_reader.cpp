@@ -71,7 +71,8 @@ Result<std::string> BlockReader::next(std::size_t most) {
 Result<std::string> BlockReader::lines(std::size_t most) {
   auto block = next(most);
   if (!block || block->size() < most) return block; // the end
-  const auto end = block->find_last_of("\n\r");
+  auto end = block->find_last_of('\n');
+  if (end == std::string::npos) end = block->find_last_of('\r');
   if (end == std::string::npos)
     return fail("{}: a line of more than {} bytes; it is no file of points.", label_, most);
   waiting_ = block->substr(end + 1) + waiting_;

@@ -77,8 +77,11 @@ std::optional<CloudUnit> likelyUnit(const Box3& cloud, const Box3& part) {
   if (!(ratio > 0) || !std::isfinite(ratio)) return {};
   std::optional<CloudUnit> best;
   double least = std::log(3.0); // a cloud may show some of the part, or the table too
-  for (const CloudUnit& u : cloudUnits())
+  for (const CloudUnit& u : cloudUnits()) {
+    // A centimetre is too near an inch to be told from it by size.
+    if (u.name == "cm") continue;
     if (const double off = std::abs(std::log(ratio * u.mm)); off < least) least = off, best = u;
+  }
   return best;
 }
 

@@ -112,17 +112,21 @@ Done sampleMesh(const std::vector<Triangle>& triangles, const std::string& label
       ++broken;
       continue;
     }
-    const double longest = std::max({(t.b - t.a).norm(), (t.c - t.b).norm(), (t.a - t.c).norm()});
-    const int n = std::max(1, static_cast<int>(std::ceil(longest / step)));
+    // Evenly however long and thin it is: Roberts' sequence over the parallelogram, folded.
+    const double area = across.norm() / 2;
+    const auto count = static_cast<std::size_t>(std::max(1.0, std::round(area / (step * step))));
     const Eigen::Vector3f normal = across.normalized().cast<float>();
-    // Middles of n x n triangles of its shape.
-    for (int i = 0; i < n; ++i)
-      for (int j = 0; j < n - i; ++j)
-        for (int down = 0; down < (j < n - i - 1 ? 2 : 1); ++down) {
-          const double u = (i + (1 + down) / 3.0) / n, v = (j + (1 + down) / 3.0) / n;
-          cloud.points.push_back(t.a + u * (t.b - t.a) + v * (t.c - t.a));
-          cloud.normals.push_back(normal);
-        }
+    for (std::size_t k = 0; k < count; ++k) {
+      const auto place = [&](double ratio) {
+        const double v = 0.5 + static_cast<double>(k) * ratio;
+        return v - std::floor(v);
+      };
+      double u = place(0.7548776662466927), v = place(0.5698402909980532);
+      if (count == 1) u = v = 1 / 3.0;
+      if (u + v > 1) u = 1 - u, v = 1 - v;
+      cloud.points.push_back(t.a + u * (t.b - t.a) + v * (t.c - t.a));
+      cloud.normals.push_back(normal);
+    }
     if (cloud.points.size() > kMostCloudPoints)
       return fail("{}: is too large a mesh; thin it out.", label);
   }

@@ -49,10 +49,18 @@ std::vector<std::string_view> linesIn(std::string_view text) {
   return lines;
 }
 
-bool allFigures(const std::vector<std::string_view>& fields, bool comma, std::size_t first = 3) {
-  if (fields.size() < first) return false;
-  return std::all_of(fields.begin(), fields.begin() + static_cast<long>(first),
+bool holdFigures(const std::vector<std::string_view>& fields, bool comma, std::size_t first,
+                 std::size_t count) {
+  if (fields.size() < first + count) return false;
+  return std::all_of(fields.begin() + static_cast<long>(first),
+                     fields.begin() + static_cast<long>(first + count),
                      [&](std::string_view f) { return cloudFigure(f, comma).has_value(); });
+}
+
+// At least three, wherever.
+bool holdsPoint(const std::vector<std::string_view>& fields, bool comma) {
+  return std::count_if(fields.begin(), fields.end(),
+                       [&](std::string_view f) { return cloudFigure(f, comma).has_value(); }) >= 3;
 }
 
 // How often a way to part lines makes three figures of them.
@@ -61,7 +69,7 @@ int fits(const std::vector<std::string_view>& lines, char separator, bool comma)
   int count = 0;
   for (const std::string_view line : lines) {
     splitFields(line, separator, fields);
-    count += allFigures(fields, comma);
+    count += holdsPoint(fields, comma);
   }
   return count;
 }
@@ -81,7 +89,7 @@ int titled(const std::vector<std::string>& titles, std::initializer_list<const c
   return -1;
 }
 
-void readTitles(std::string_view line, Layout& layout) {
+bool readTitles(std::string_view line, Layout& layout) {
   while (!line.empty() && !std::isalnum(static_cast<unsigned char>(line.front())))
     line.remove_prefix(1); // "#X Y Z", "//X,Y,Z"
   std::vector<std::string_view> fields;
@@ -92,7 +100,7 @@ void readTitles(std::string_view line, Layout& layout) {
   const std::array<int, 3> place{titled(titles, {"x", "xmm", "px", "posx", "xcoord"}),
                                  titled(titles, {"y", "ymm", "py", "posy", "ycoord"}),
                                  titled(titles, {"z", "zmm", "pz", "posz", "zcoord"})};
-  if (*std::min_element(place.begin(), place.end()) < 0) return;
+  if (*std::min_element(place.begin(), place.end()) < 0) return false;
   layout.place = place;
   const std::array<int, 3> normal{titled(titles, {"nx", "normalx", "i"}),
                                   titled(titles, {"ny", "normaly", "j"}),
@@ -106,23 +114,56 @@ void readTitles(std::string_view line, Layout& layout) {
     if (!among(place) && !(layout.normal && among(normal)))
       layout.passed_over.push_back(std::string(trimmed(fields[i])));
   }
+  return true;
 }
 
-// Columns 4 to 6 are normals where they are unit vectors in every line.
+// The three columns behind those of the place are normals where they are unit vectors in every
+// line.
 bool holdsNormals(const std::vector<std::string_view>& lines, const Layout& layout) {
+  const auto first = static_cast<std::size_t>(layout.place[2] + 1);
   std::vector<std::string_view> fields;
   int seen = 0;
   for (const std::string_view line : lines) {
     splitFields(line, layout.separator, fields);
-    if (!allFigures(fields, layout.comma)) continue;
-    if (!allFigures(fields, layout.comma, 6)) return false;
+    if (!holdsPoint(fields, layout.comma)) continue;
+    if (!holdFigures(fields, layout.comma, first, 3)) return false;
     Vec3 n;
-    for (int k = 0; k < 3; ++k)
-      n[k] = *cloudFigure(fields[static_cast<std::size_t>(3 + k)], layout.comma);
+    for (std::size_t k = 0; k < 3; ++k)
+      n[static_cast<int>(k)] = *cloudFigure(fields[first + k], layout.comma);
     if (!(std::abs(n.norm() - 1) < 0.01)) return false;
     ++seen;
   }
   return seen >= 3;
+}
+
+// Without titles: the first three figures of a line, but a first column that counts the points.
+void findColumns(const std::vector<std::string_view>& lines, Layout& layout) {
+  std::vector<std::string_view> fields;
+  std::vector<std::size_t> good; // lines in which three columns from this one on are figures
+  std::size_t seen = 0;
+  bool counts = true;
+  std::optional<double> before;
+  for (const std::string_view line : lines) {
+    splitFields(line, layout.separator, fields);
+    if (!holdsPoint(fields, layout.comma)) continue;
+    ++seen;
+    good.resize(std::max(good.size(), fields.size()), 0);
+    for (std::size_t c = 0; c < fields.size(); ++c)
+      good[c] += holdFigures(fields, layout.comma, c, 3);
+    const auto number = cloudFigure(fields[0], layout.comma);
+    counts = counts && fields.size() >= 4 && number && (!before || *number == *before + 1) &&
+             *number == std::floor(*number);
+    before = number;
+  }
+  std::size_t first = 0;
+  while (first + 1 < good.size() && 10 * good[first] < 9 * seen)
+    ++first;
+  if (first == 0 && counts && seen > 3 && 10 * good[1] >= 9 * seen) {
+    first = 1;
+    layout.passed_over.push_back("the first, which counts them");
+  }
+  const int c = static_cast<int>(first);
+  layout.place = {c, c + 1, c + 2};
 }
 
 Result<Layout> layoutOf(std::string_view head, const std::string& label) {
@@ -150,16 +191,18 @@ Result<Layout> layoutOf(std::string_view head, const std::string& label) {
   for (const std::string_view line : lines) {
     const auto t = trimmed(line);
     splitFields(t, layout.separator, fields);
-    if (!t.empty() && !isRemark(t) && allFigures(fields, layout.comma)) break;
+    if (!t.empty() && !isRemark(t) && holdsPoint(fields, layout.comma)) break;
     ++layout.titles;
     if (!t.empty() && !isRemark(t) && fields.size() == 1)
       if (const auto n = cloudFigure(fields[0], false); n && *n >= 1 && *n == std::floor(*n))
         layout.said = static_cast<std::size_t>(*n);
     if (!t.empty()) before = t;
   }
-  readTitles(before, layout);
-  if (!layout.normal && layout.place == std::array<int, 3>{0, 1, 2} && holdsNormals(data, layout))
-    layout.normal = std::array<int, 3>{3, 4, 5};
+  const bool titled = readTitles(before, layout);
+  if (!titled) findColumns(data, layout);
+  const int next = layout.place[2] + 1;
+  if (!layout.normal && layout.passed_over.empty() && holdsNormals(data, layout))
+    layout.normal = std::array<int, 3>{next, next + 1, next + 2};
   for (const int c : layout.place)
     layout.least = std::max(layout.least, c + 1);
   if (layout.normal)
