@@ -161,6 +161,8 @@ class Document : public QObject {
   // and this user know, else by a proposal; `resultsRead` hands it over, nothing is changed.
   void readResults(const QString& path);
   void readKeptResults(const KeptResultFile& kept); // one that was brought in before
+  // A cloud that was placed, as text of a run; see exchange/clouds/cloud_run.h.
+  void bringInCloud(const std::string& csv, const std::string& file, const std::string& name);
   std::vector<FileKind> resultKinds() const;
   PartMatches matchesOf(const ResultFile& file, std::size_t part) const;
   void bringIn(const ResultFile& file, const std::vector<PartMatches>& matches);
@@ -369,7 +371,8 @@ class Document : public QObject {
   std::optional<Vec3> lit_;
   Coverage coverage_; // beyond what is not touched: what the judge lacks
   std::shared_ptr<CoverageMemory> coverage_memory_;
-  JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_, coverage_jobs_, model_jobs_, results_jobs_;
+  JobRunner jobs_, reach_jobs_, setup_jobs_, store_jobs_, coverage_jobs_, model_jobs_,
+      results_jobs_;
   std::vector<Unreached> tips_left_; // by the last qualification
   QString routing_failed_;           // why there is no way; empty: there is, or it is being made
   std::optional<ReachMap> reach_;

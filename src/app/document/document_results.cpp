@@ -2,6 +2,7 @@
 #include "document/document.h"
 
 #include "base/files.h"
+#include "exchange/clouds/cloud_run.h"
 #include "exchange/points/points_file.h"
 #include "run/run_store.h"
 #include <QDir>
@@ -107,6 +108,20 @@ void Document::bringIn(const ResultFile& file, const std::vector<PartMatches>& m
                    .arg(edit.runs.size() == 1 ? " part" : " parts")
                    .arg(counts.waiting > 0 ? QString("; %1 wait").arg(counts.waiting) : QString()),
                counts.waiting > 0);
+}
+
+void Document::bringInCloud(const std::string& csv, const std::string& file,
+                            const std::string& asked) {
+  if (!open_) return;
+  finishNewParts();
+  const std::string name = cloudRunName(project_, file, asked);
+  if (storedRun(name)) changed_parts_.insert(name);
+  new_parts_.push_back(name);
+  history_.apply(project_, bringingInCloud(project_, csv, file, name));
+  parts_.isNew(name);
+  parts_.pointsChanged(name);
+  partsChanged();
+  emit message(QString("The cloud was brought in as %1").arg(QString::fromStdString(name)), false);
 }
 
 // Runs came, went or hold other values.

@@ -1,5 +1,6 @@
 #include "shell/main_window.h"
 
+#include "results/cloud_window.h"
 #include "results/results_window.h"
 #include "shell/focus_keys.h"
 #include <QBuffer>
@@ -448,6 +449,12 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   event->accept();
 }
 
+void MainWindow::openCloud(const QString& path) {
+  if (cloud_) cloud_->close();
+  cloud_ = new CloudWindow(document_, path, theme_, this);
+  cloud_->show();
+}
+
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
   if (event->mimeData()->hasUrls()) event->acceptProposedAction();
 }
@@ -458,7 +465,10 @@ void MainWindow::dropEvent(QDropEvent* event) {
   const QString path = urls.first().toLocalFile();
   const QString ending = QFileInfo(path).suffix().toLower();
   const bool routine = ending == "alder" || ending == "step" || ending == "stp";
-  if (!routine && document_.isOpen())
+  const bool cloud = ending == "ply" || ending == "stl" || ending == "xyz" || ending == "pts";
+  if (cloud && document_.isOpen())
+    openCloud(path);
+  else if (!routine && document_.isOpen())
     document_.readResults(path);
   else if (mayDiscard())
     document_.open(path);

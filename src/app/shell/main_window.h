@@ -50,6 +50,7 @@ class MainWindow : public QMainWindow {
   void dropEvent(QDropEvent* event) override;
 
  private:
+  void openCloud(const QString& path); // of a scanner
   // Blocks a run with tips that are not qualified, and says how to go on.
   void pictureFromStage(); // for the selected wait
   void measureAgain();     // features of what is selected, in the current run
@@ -111,6 +112,7 @@ class MainWindow : public QMainWindow {
   StepList* steps_ = nullptr;
   PartsChart* parts_ = nullptr;
   QPointer<QDialog> results_; // of another machine, before they are brought in
+  QPointer<QDialog> cloud_;   // of a scanner, the same
   QElapsedTimer told_;        // since the window was at rest after the last message
   bool told_bad_ = false;
   std::optional<RequirementId> again_of_; // selected again when what is measured again is done

@@ -72,7 +72,7 @@ const std::vector<MenuPlan>& menuPlans() {
        {"rehearse", "nextClash", "", "play", "faster", "slower", "nextMove", "lastMove"}},
       {"Verdict",
        {"run", "runAnyway", "runDefects", "", "operate", "goOnWithRun", "measureAgain", "",
-        "bringResults", "resultsAgain", "judgeFile", "bringRuns", "", "nextOutside"}},
+        "bringResults", "bringCloud", "resultsAgain", "judgeFile", "bringRuns", "", "nextOutside"}},
       {"Help", {"help", "keys"}}};
   return plans;
 }

@@ -224,6 +224,13 @@ void MainWindow::addPartsActions() {
         "Results (*.csv *.txt *.xlsx *.dmo *.dmi *.dat *.rpt *.asc *.CSV *.TXT);;All files (*)");
     if (!path.isEmpty()) document_.readResults(path);
   });
+  actions_.add("bringCloud", "Bring in a point cloud …", "Ctrl+Shift+I", Desk::Verdict, [this] {
+    if (!document_.isOpen()) return;
+    const QString path = QFileDialog::getOpenFileName(
+        this, "Points of a scanner", {},
+        "Points (*.ply *.stl *.xyz *.txt *.csv *.asc *.pts *.PLY *.STL);;All files (*)");
+    if (!path.isEmpty()) openCloud(path);
+  });
   actions_.add("resultsAgain", "Look again at results that were brought in", "", nullopt, [this] {
     if (const auto& files = document_.project().brought.files; !files.empty())
       document_.readKeptResults(files.back());

@@ -1,0 +1,149 @@
+#include "base/files.h"
+#include "made_cloud.h"
+#include "results/cloud_window.h"
+#include "support.h"
+#include "window_driver.h"
+#include <QComboBox>
+#include <QDropEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMimeData>
+#include <QPushButton>
+#include <QTableWidget>
+
+using namespace alder;
+using namespace alder::app;
+
+// A scanner's file as a quality engineer brings it in: read, its unit asked, placed, judged, taken,
+// undone; stopped on the way; the wrong file.
+class CloudWindowTest : public WindowDriver {
+  Q_OBJECT
+
+  QString write(const char* name, double scale, std::size_t points = 60000) {
+    demo::ScanSettings s;
+    s.points = points, s.noise = 0.01, s.motion = test::anyMotion(5);
+    demo::Scan scan = demo::scanOf(*document().plan().part, s);
+    for (Vec3& p : scan.points)
+      p *= scale;
+    const QString path = dir_.filePath(name);
+    if (!writeFile(path.toStdString(), demo::plyOf(scan, false))) return {};
+    return path;
+  }
+  // As one drops it on the window.
+  CloudWindow* dropped(const QString& path) {
+    auto* mime = new QMimeData;
+    mime->setUrls({QUrl::fromLocalFile(path)});
+    QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(window_.get(), &enter);
+    QDropEvent drop(QPointF(300, 300), Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(window_.get(), &drop);
+    delete mime;
+    CloudWindow* found = nullptr;
+    const bool there = QTest::qWaitFor(
+        [&] {
+          for (QWidget* w : QApplication::topLevelWidgets())
+            if (auto* c = qobject_cast<CloudWindow*>(w); c && c->isVisible()) found = c;
+          return found != nullptr;
+        },
+        5000);
+    return there ? found : nullptr;
+  }
+  static QString words(CloudWindow& w, const char* name) {
+    return w.findChild<QLabel*>(name)->text();
+  }
+  static bool settled(CloudWindow& w) {
+    return QTest::qWaitFor([&] { return !w.busy(); }, 120000);
+  }
+
+ private slots:
+  void initTestCase() {
+    makeWindow();
+    document().open(data("heron.alder"));
+    QVERIFY(idle());
+  }
+
+  void placedJudgedTakenUndone() {
+    const std::size_t runs = document().project().runs.size();
+    CloudWindow* w = dropped(write("scan-7.ply", 1));
+    QVERIFY(w);
+    QVERIFY(settled(*w));
+    QVERIFY2(words(*w, "cloudAbout").contains("60 000 points"),
+             qPrintable(words(*w, "cloudAbout")));
+    QCOMPARE(w->findChild<QComboBox*>("cloudUnit")->currentText(), QString("mm"));
+    QVERIFY(!w->findChild<QPushButton*>("cloudTake")->isEnabled());
+    QTest::keyClick(w->findChild<QPushButton*>("cloudPlace"), Qt::Key_Return);
+    QVERIFY(w->busy());
+    QVERIFY(settled(*w));
+    QVERIFY2(words(*w, "cloudSummary").contains("points used"),
+             qPrintable(words(*w, "cloudSummary")));
+    auto* table = w->findChild<QTableWidget*>("cloudRequirements");
+    QCOMPARE(table->rowCount(), static_cast<int>(document().plan().spec.requirements.size()));
+    // A requirement chosen here is chosen everywhere.
+    table->setCurrentCell(3, 1);
+    QCOMPARE(document().selection().requirement, document().plan().spec.requirements[3].id);
+    QCOMPARE(document().project().runs.size(), runs);
+    w->findChild<QLineEdit*>("cloudName")->setText("part 7");
+    QTest::keyClick(w, Qt::Key_Return, Qt::ControlModifier);
+    QVERIFY(idle());
+    QCOMPARE(document().project().runs.size(), runs + 1);
+    QCOMPARE(document().project().runs.back().name, std::string("part-7"));
+    QVERIFY(document().unsaved());
+    document().undo();
+    QCOMPARE(document().project().runs.size(), runs);
+    document().redo();
+    QCOMPARE(document().project().runs.size(), runs + 1);
+    document().undo();
+  }
+
+  void unitIsAsked() {
+    CloudWindow* w = dropped(write("inch.ply", 1 / 25.4));
+    QVERIFY(w);
+    QVERIFY(settled(*w));
+    auto* unit = w->findChild<QComboBox*>("cloudUnit");
+    QCOMPARE(unit->currentText(), QString("in"));
+    // A person may be wrong; then it is told.
+    unit->setCurrentIndex(unit->findText("mm"));
+    QTest::mouseClick(w->findChild<QPushButton*>("cloudPlace"), Qt::LeftButton);
+    QVERIFY(settled(*w));
+    QVERIFY2(words(*w, "cloudSummary").contains("inch"), qPrintable(words(*w, "cloudSummary")));
+    QVERIFY(!w->placed());
+    unit->setCurrentIndex(unit->findText("in"));
+    QTest::mouseClick(w->findChild<QPushButton*>("cloudPlace"), Qt::LeftButton);
+    QVERIFY(settled(*w));
+    QVERIFY(w->placed());
+    QVERIFY(w->placed()->gathered.rms < 0.02);
+    w->close();
+  }
+
+  void stoppedAndWrong() {
+    CloudWindow* w = dropped(write("again.ply", 1));
+    QVERIFY(w);
+    QVERIFY(settled(*w));
+    auto* reach = w->findChild<QLineEdit*>("cloudReach");
+    reach->setText("1 apple");
+    QTest::mouseClick(w->findChild<QPushButton*>("cloudPlace"), Qt::LeftButton);
+    QVERIFY(!w->busy());
+    QVERIFY2(words(*w, "cloudSummary").startsWith("Counts within"),
+             qPrintable(words(*w, "cloudSummary")));
+    reach->setText("0.05in");
+    QTest::mouseClick(w->findChild<QPushButton*>("cloudPlace"), Qt::LeftButton);
+    QVERIFY(w->busy());
+    QTest::keyClick(w, Qt::Key_Escape);
+    QVERIFY(settled(*w));
+    QVERIFY(w->isVisible() && !w->placed());
+    QTest::keyClick(w, Qt::Key_Escape);
+    QTRY_VERIFY(QApplication::topLevelWidgets().indexOf(w) < 0 || !w->isVisible());
+    const QString wrong = dir_.filePath("wrong.ply");
+    QVERIFY(writeFile(wrong.toStdString(), "ply\nformat ascii 1.0\nelement vertex 3\n"));
+    w = dropped(wrong);
+    QVERIFY(w);
+    QVERIFY(settled(*w));
+    QVERIFY2(words(*w, "cloudSummary").contains("wrong.ply"),
+             qPrintable(words(*w, "cloudSummary")));
+    QVERIFY(!w->findChild<QPushButton*>("cloudPlace")->isEnabled());
+    w->close();
+  }
+};
+
+ALDER_TEST(CloudWindowTest)
+#include "cloud_window_test.moc"
