@@ -3,6 +3,7 @@
 #include "exchange/routine/project.h"
 #include "heron.h"
 #include "heron_report.h"
+#include "heron_scan.h"
 #include "part/step_import.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"
@@ -60,6 +61,7 @@ Done writeAll(const std::filesystem::path& root) {
   if (auto done = saveProject({*plan, {}, {}}, data / "heron.alder"); !done) return done;
   if (auto done = writeFile(data / "heron-report.txt", demo::reportOfOthers(plan->spec)); !done)
     return done;
+  if (auto done = writeFile(data / "heron-scan.ply", demo::heronScan(*plan)); !done) return done;
   auto variant = clampVariant(*plan);
   if (!variant) return pass(variant.error());
   return saveProject({*variant, {}, {}}, data / "heron-clamp.alder");

@@ -123,6 +123,44 @@ class BatchTest : public QObject {
     QCOMPARE(call({"draft", file("v.STP"), "-o", file("v.alder")}).status, 0);
   }
   // Values of another machine: told with why and what speaks against them, kept, judged.
+  // The contract of `cloud`; what it writes is a run like any other.
+  void cloudJudged() {
+    const Answer a = call({"cloud", data("heron-scan.ply"), "--part", data("heron.alder"),
+                           "--points", file("places.csv"), "-o", file("scanned.alder"), "--json"});
+    QCOMPARE(a.status, 1); // the lobes of the boss
+    const QJsonObject json = a.json();
+    const QJsonArray placement = json["placement"].toArray();
+    QCOMPARE(placement.size(), 4);
+    for (const QJsonValue row : placement)
+      QCOMPARE(row.toArray().size(), 4);
+    QCOMPARE(placement[3].toArray()[3].toDouble(), 1.0);
+    QVERIFY(json["rms"].toDouble() > 0.005 && json["rms"].toDouble() < 0.03);
+    QCOMPARE(json["points"].toInt(), 80000);
+    QCOMPARE(json["unit"].toString(), QString("mm"));
+    QVERIFY(!json["remarks"].toArray().isEmpty());
+    QVERIFY(!json["features"].toArray().isEmpty());
+    const QJsonArray requirements = json["requirements"].toArray();
+    QCOMPARE(requirements.size(), 35);
+    for (const QJsonValue r : requirements)
+      for (const char* key :
+           {"id", "balloon", "actual", "deviation", "lower", "upper", "share", "verdict", "how"})
+        QVERIFY2(r.toObject().contains(key), key);
+    const QJsonObject runout = requirements[29].toObject();
+    QCOMPARE(runout["verdict"].toString(), QString("outside"));
+    NEAR(runout["actual"].toDouble(), 0.12, 0.01);
+    // Judged again from what was written, both ways.
+    for (const QStringList& again :
+         {QStringList{"judge", data("heron.alder"), file("places.csv"), "--json"},
+          QStringList{"judge", file("scanned.alder"), "--json"}}) {
+      const Answer b = call(again);
+      QCOMPARE(b.status, 1);
+      const QJsonArray other = b.json()["requirements"].toArray();
+      for (int i = 0; i < requirements.size(); ++i) {
+        QCOMPARE(other[i]["verdict"].toString(), requirements[i]["verdict"].toString());
+        NEAR(other[i]["actual"].toDouble(), requirements[i]["actual"].toDouble(), 2e-5);
+      }
+    }
+  }
   void resultsOfOthers() {
     write(file("gauge.csv"), "Serial;TW-31\nNo;Characteristic;Nominal;Upper tol;Lower tol;Actual\n"
                              "2;Bore \xC3\xB8"
@@ -273,6 +311,30 @@ class BatchTest : public QObject {
     QTest::newRow("no results") << results("none.csv") << "none.csv";
     QTest::newRow("a folder as results") << results(".") << "is a folder";
     QTest::newRow("kind") << (results("three.csv") << "--kind" << file("bench.json")) << "line 3";
+    const auto cloud = [&](const QString& path) {
+      return QStringList{"cloud", path, "--part", data("heron.alder")};
+    };
+    QByteArray small = "x y z\n";
+    for (int i = 0; i < 900; ++i)
+      small += QByteArray::number(i % 30 / 25.4) + " " + QByteArray::number(i / 30 / 25.4) + " 7\n";
+    write(file("small.txt"), small);
+    write(file("scan.e57"), "ASTM-E57" + QByteArray(2000, '\0'));
+    QFile scan(data("heron-scan.ply"));
+    QVERIFY(scan.open(QIODevice::ReadOnly));
+    write(file("cut.ply"), scan.read(300000));
+    QTest::newRow("zeros as a cloud") << cloud(file("zeros.bin")) << "neither text nor PLY";
+    QTest::newRow("2 GB of nothing as a cloud") << cloud(file("huge.txt")) << "huge.txt";
+    QTest::newRow("a cloud cut short") << cloud(file("cut.ply")) << "ends after 24990 of 80000";
+    QTest::newRow("E57") << cloud(file("scan.e57")) << "PLY or as text";
+    QTest::newRow("a model as a cloud") << cloud(data("heron.step")) << "is a STEP file";
+    QTest::newRow("no cloud") << cloud(file("none.ply")) << "none.ply";
+    QTest::newRow("an unknown unit") << (cloud(data("heron-scan.ply")) << "--unit"
+                                                                       << "furlong")
+                                     << "furlong";
+    QTest::newRow("an unknown fit") << (cloud(data("heron-scan.ply")) << "--fit"
+                                                                      << "datums:99")
+                                    << "balloon";
+    QTest::newRow("a cloud of something else") << cloud(file("small.txt")) << "small.txt";
     QTest::newRow("output folder")
         << QStringList{"export", data("heron.alder"), "--to", file("no/such/path.csv")}
         << "path.csv";

@@ -1,6 +1,7 @@
 // alderpoint-shots FOLDER: drives the real window with the demo data and writes one picture of each
 // main view. Run by scripts/shots under a virtual display of 1280x800.
 #include "base/files.h"
+#include "results/cloud_window.h"
 #include "shell/main_window.h"
 
 #include <QApplication>
@@ -94,11 +95,6 @@ void takePart(Session& on) {
   shooter.take("part");
   if (auto* indicator = window.findChild<QWidget*>("indicator"))
     QTest::keyClick(indicator, Qt::Key_Escape);
-  select(document, 9);
-  QTest::qWait(200);
-  if (auto* first = window.findChild<QPushButton*>("construct0")) first->click();
-  shooter.take("constructed");
-  document.undo();
 }
 
 void takeBench(Session& on) {
@@ -258,6 +254,15 @@ void takeVerdict(Session& on) {
       shooter.takeOf(*top, "results");
       top->close();
     }
+  window.openCloud(data("heron-scan.ply"));
+  CloudWindow* cloud = window.findChild<CloudWindow*>();
+  const auto ended = [&] {
+    return cloud && QTest::qWaitFor([&] { return !cloud->busy(); }, 120000);
+  };
+  if (!ended()) return;
+  QTest::keyClick(cloud, Qt::Key_Return);
+  if (ended()) shooter.takeOf(*cloud, "cloud");
+  cloud->close();
 }
 
 void takeFrame(Session& on) {

@@ -26,7 +26,8 @@ QString thousands(std::size_t n) {
   return QLocale(QLocale::English).toString(static_cast<qulonglong>(n)).replace(',', ' ');
 }
 
-QTableWidget* tableOf(const char* name, const QStringList& titles, const Theme& theme) {
+// The column of names takes what room there is.
+QTableWidget* tableOf(const char* name, const QStringList& titles, int names, const Theme& theme) {
   auto* table = new QTableWidget;
   table->setObjectName(name);
   table->setColumnCount(static_cast<int>(titles.size()));
@@ -38,6 +39,9 @@ QTableWidget* tableOf(const char* name, const QStringList& titles, const Theme& 
   table->setSelectionMode(QAbstractItemView::SingleSelection);
   table->horizontalHeader()->setHighlightSections(false);
   table->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  table->horizontalHeader()->setSectionResizeMode(names, QHeaderView::Stretch);
+  table->horizontalHeaderItem(names)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  table->setStyleSheet("QTableView::item { padding: 0 7px; }");
   table->setTabKeyNavigation(false);
   table->setFont(theme.text(9.5));
   return table;
@@ -174,11 +178,21 @@ QWidget* CloudWindow::buildTables() {
   auto* panes = new QSplitter(Qt::Horizontal);
   features_ =
       tableOf("cloudFeatures",
-              {"Feature", "Points", "Places", "Noise", "of a place", "Edges", "Far"}, theme_);
+              {"Feature", "Points", "Places", "Noise", "of a place", "At edges", "Far"}, 0, theme_);
   features_->setAccessibleName("Points by feature");
   requirements_ =
-      tableOf("cloudRequirements", {"", "Requirement", "Actual", "U", "Verdict"}, theme_);
+      tableOf("cloudRequirements", {"", "Requirement", "Actual", "U", "Verdict"}, 1, theme_);
   requirements_->setAccessibleName("Requirements judged by the cloud");
+  const auto tip = [](QTableWidget* table, int column, const char* words) {
+    table->horizontalHeaderItem(column)->setToolTip(words);
+  };
+  tip(features_, 1, "Points of the cloud that count");
+  tip(features_, 2, "Cells in which they were gathered; each is judged as a touch");
+  tip(features_, 3, "Standard deviation of one point, mm");
+  tip(features_, 4, "Standard deviation of one place, mm");
+  tip(features_, 5, "Points left out along edges");
+  tip(features_, 6, "Points left out as too far from the surface, or askew to it");
+  tip(requirements_, 3, "What the noise of the points alone leaves open (k = 2)");
   panes->addWidget(features_);
   panes->addWidget(requirements_);
   panes->setChildrenCollapsible(false);
@@ -395,7 +409,7 @@ void CloudWindow::showVerdicts() {
                &figures));
     requirements_->setItem(row, 3,
                            cellOf(e.guard > 0 ? QString::fromStdString(figure(
-                                                    2 * e.guard / 1.65 * scale, r.decimals + 1))
+                                                    2 * e.guard / 1.65 * scale, r.decimals))
                                               : "–",
                                   &figures));
     auto* verdict = cellOf(text(words(e.verdict)));

@@ -449,6 +449,14 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   event->accept();
 }
 
+void MainWindow::bringIn(const QString& path) {
+  const QString ending = QFileInfo(path).suffix().toLower();
+  if (ending == "ply" || ending == "stl" || ending == "xyz" || ending == "pts")
+    openCloud(path);
+  else
+    document_.readResults(path);
+}
+
 void MainWindow::openCloud(const QString& path) {
   if (cloud_) cloud_->close();
   cloud_ = new CloudWindow(document_, path, theme_, this);
@@ -465,11 +473,8 @@ void MainWindow::dropEvent(QDropEvent* event) {
   const QString path = urls.first().toLocalFile();
   const QString ending = QFileInfo(path).suffix().toLower();
   const bool routine = ending == "alder" || ending == "step" || ending == "stp";
-  const bool cloud = ending == "ply" || ending == "stl" || ending == "xyz" || ending == "pts";
-  if (cloud && document_.isOpen())
-    openCloud(path);
-  else if (!routine && document_.isOpen())
-    document_.readResults(path);
+  if (!routine && document_.isOpen())
+    bringIn(path);
   else if (mayDiscard())
     document_.open(path);
 }

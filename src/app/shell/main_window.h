@@ -42,6 +42,8 @@ class MainWindow : public QMainWindow {
   void setOperating(bool operating);
   void setDesk(Desk desk);
   Desk desk() const { return desk_; }
+  void bringIn(const QString& path);   // results of a machine, or a cloud, by the name's ending
+  void openCloud(const QString& path); // of a scanner; looked at before it is brought in
   QString messageText() const { return message_->text(); }
 
  protected:
@@ -50,7 +52,6 @@ class MainWindow : public QMainWindow {
   void dropEvent(QDropEvent* event) override;
 
  private:
-  void openCloud(const QString& path); // of a scanner
   // Blocks a run with tips that are not qualified, and says how to go on.
   void pictureFromStage(); // for the selected wait
   void measureAgain();     // features of what is selected, in the current run

@@ -219,12 +219,13 @@ void MainWindow::addPartsActions() {
   });
   actions_.add("bringResults", "Bring in results …", "Ctrl+I", Desk::Verdict, [this] {
     if (!document_.isOpen()) return;
-    const QString path = QFileDialog::getOpenFileName(
-        this, "Results of a machine", {},
-        "Results (*.csv *.txt *.xlsx *.dmo *.dmi *.dat *.rpt *.asc *.CSV *.TXT);;All files (*)");
-    if (!path.isEmpty()) document_.readResults(path);
+    const QString path =
+        QFileDialog::getOpenFileName(this, "Results of a machine", {},
+                                     "Results (*.csv *.txt *.xlsx *.dmo *.dmi *.dat *.rpt *.asc "
+                                     "*.ply *.stl *.xyz *.pts *.CSV *.TXT);;All files (*)");
+    if (!path.isEmpty()) bringIn(path);
   });
-  actions_.add("bringCloud", "Bring in a point cloud …", "Ctrl+Shift+I", Desk::Verdict, [this] {
+  actions_.add("bringCloud", "Bring in a point cloud …", "Ctrl+Shift+I", nullopt, [this] {
     if (!document_.isOpen()) return;
     const QString path = QFileDialog::getOpenFileName(
         this, "Points of a scanner", {},

@@ -302,19 +302,22 @@ class Gatherer {
     for (auto p = begin; p != end; ++p) {
       counts.push_back(p->count);
       if (p->count >= 5) spreads.push_back(p->spread);
-      if (p - begin < 2) continue;
-      const Place &a = *(p - 2), &b = *(p - 1);
-      const double step = 1.5 * tally.cell;
-      if (a.row == p->row && (a.foot - b.foot).norm() < step && (b.foot - p->foot).norm() < step)
-        bends.push_back(std::abs(b.deviation - (a.deviation + p->deviation) / 2));
+      // Five in a line, side by side.
+      bool line = p - begin >= 4;
+      for (auto q = p - (line ? 4 : 0); q != p && line; ++q)
+        line = q->row == (q + 1)->row && (q->foot - (q + 1)->foot).norm() < 1.5 * tally.cell;
+      if (line)
+        bends.push_back(std::abs((p - 4)->deviation - 4 * (p - 3)->deviation +
+                                 6 * (p - 2)->deviation - 4 * (p - 1)->deviation + p->deviation));
     }
     if (spreads.size() >= 5) {
       tally.noise = medianOf(spreads);
       tally.place_noise = tally.noise / std::sqrt(std::max(1.0, medianOf(counts)));
     }
-    // Of independent noise the second difference has 1.5 times the variance.
+    // Of independent noise the fourth difference has 70 times the variance; smooth form has hardly
+    // any.
     if (bends.size() >= 20)
-      tally.place_noise = std::max(tally.place_noise, 1.4826 * medianOf(bends) / std::sqrt(1.5));
+      tally.place_noise = std::max(tally.place_noise, 1.4826 * medianOf(bends) / std::sqrt(70.0));
     tally.noise = std::max(tally.noise, tally.place_noise);
     const double usual = counts.empty() ? 1 : std::max(1.0, medianOf(counts));
     for (auto p = begin; p != end; ++p)
