@@ -9,6 +9,7 @@
 #include <QLineEdit>
 #include <QMimeData>
 #include <QPushButton>
+#include <QScreen>
 #include <QTableWidget>
 
 using namespace alder;
@@ -92,6 +93,40 @@ class CloudWindowTest : public WindowDriver {
     QCOMPARE(document().project().runs.size(), runs);
     document().redo();
     QCOMPARE(document().project().runs.size(), runs + 1);
+    document().undo();
+  }
+
+  // The lobes of the demo's boss stand in the stage as tiles, the outermost in the colour of the
+  // limit.
+  void shownOnThePart() {
+    CloudWindow* w = dropped(data("heron-scan.ply"));
+    QVERIFY(w);
+    QVERIFY(settled(*w));
+    QTest::keyClick(w, Qt::Key_Return);
+    QVERIFY(settled(*w));
+    QTest::keyClick(w, Qt::Key_Return, Qt::ControlModifier);
+    window_->setDesk(Desk::Verdict);
+    QVERIFY(idle());
+    document().selectRequirement(test::balloon(document().plan(), 30).id);
+    QVERIFY(idle());
+    window_->stage().frameSelection();
+    QTest::qWait(500);
+    const QImage picture = window_->screen()->grabWindow(window_->winId()).toImage();
+    if (const auto folder = qEnvironmentVariable("ALDERPOINT_PICTURES"); !folder.isEmpty())
+      picture.save(folder + "/cloud-stage.png");
+    const QColor red = theme_->deviationColor(1), blue = theme_->deviationColor(-1);
+    int reds = 0, blues = 0;
+    const auto like = [](const QColor& a, const QColor& b) {
+      return std::abs(a.hsvHue() - b.hsvHue()) < 12 && a.hsvSaturation() > 0.6 * b.hsvSaturation();
+    };
+    const QRect stage(window_->stage().mapTo(window_.get(), QPoint(20, 60)),
+                      window_->stage().size() - QSize(140, 100));
+    for (int y = stage.top(); y < stage.bottom(); ++y)
+      for (int x = stage.left(); x < stage.right(); ++x) {
+        const QColor c = picture.pixelColor(x, y);
+        reds += like(c, red), blues += like(c, blue);
+      }
+    QVERIFY2(reds > 300 && blues > 300, qPrintable(QString("%1 %2").arg(reds).arg(blues)));
     document().undo();
   }
 

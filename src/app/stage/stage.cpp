@@ -19,6 +19,7 @@
 #include <TopoDS.hxx>
 #include <algorithm>
 #include <cmath>
+#include <set>
 #include <utility>
 
 namespace alder::app {
@@ -400,11 +401,16 @@ void Stage::showDeviations() {
   const Plan& plan = document_.plan();
   SceneGeometry points, whiskers, contacts;
   const Measurements& measured = run->measured();
+  std::set<FeatureId> tiled; // once each: tiles of several requirements would cover each other
   for (const auto& [id, e] : run->details) {
     if (document_.selection().requirement && *document_.selection().requirement != id) continue;
     for (const FeatureResult& f : e.features) {
       const auto m = measured.find(f.feature);
       if (m == measured.end()) continue;
+      if (isCloud(m->second)) {
+        if (tiled.insert(f.feature).second) showPlaces(f, m->second);
+        continue;
+      }
       for (std::size_t i = 0; i < m->second.points.size(); ++i) {
         const bool own = i < f.deviations.size();
         if (own && !std::isfinite(f.deviations[i])) continue; // left out as an outlier

@@ -65,6 +65,9 @@ class Stage : public QWidget {
   void showWay();
   void showClashes();
   void showDeviations();
+  // stage_places.cpp: what a cloud showed of a feature
+  static bool isCloud(const MeasuredFeature& measured);
+  void showPlaces(const FeatureResult& result, const MeasuredFeature& measured);
   void showZones();
   double exaggerationFor(double allowed) const;
   void pick(const QPoint& at, bool add);

@@ -92,7 +92,7 @@ bool sideOfSlot(const NominalFeature& f, const Vec3& place) {
 // Rings that go all round, where most do: the middle of an arc says little, and rings that an
 // inclined end or a groove cuts are not touched either.
 void keepWholeRings(const NominalFeature& f, MeasuredFeature& m) {
-  constexpr double kMostGap = kPi / 2;
+  constexpr double kMostGap = 2 * kPi / 3;
   constexpr std::size_t kFewestRings = 3;
   const Frame inverse = frameOf(f.ideal.point, f.ideal.direction).inverse();
   std::set<int> whole;
