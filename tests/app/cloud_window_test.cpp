@@ -83,6 +83,14 @@ class CloudWindowTest : public WindowDriver {
     table->setCurrentCell(3, 1);
     QCOMPARE(document().selection().requirement, document().plan().spec.requirements[3].id);
     QCOMPARE(document().project().runs.size(), runs);
+    // A requirement goes meanwhile, and comes back.
+    document().removeRequirements(); // the one chosen
+    QVERIFY(settled(*w));
+    QCOMPARE(table->rowCount(), static_cast<int>(document().plan().spec.requirements.size()));
+    document().undo();
+    QVERIFY(settled(*w));
+    QCOMPARE(table->rowCount(), 35);
+    QVERIFY(idle());
     w->findChild<QLineEdit*>("cloudName")->setText("part 7");
     QTest::keyClick(w, Qt::Key_Return, Qt::ControlModifier);
     QVERIFY(idle());

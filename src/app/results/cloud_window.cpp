@@ -100,10 +100,9 @@ CloudWindow::CloudWindow(Document& document, const QString& path, const Theme& t
   connect(&document_, &Document::opening, this, &QWidget::close);
   // What was placed was judged by other requirements.
   connect(&document_, &Document::planChanged, this, [this] {
-    if (!placed_) return;
     fillFits();
-    verdicts_ = judgeAll(document_.plan(), measurementsOf(document_.plan(), placed_->gathered));
-    showVerdicts();
+    stale_ = true;
+    if (!jobs_.busy()) judgeAgain();
   });
   read(path);
 }
@@ -197,8 +196,9 @@ QWidget* CloudWindow::buildTables() {
   panes->addWidget(requirements_);
   panes->setChildrenCollapsible(false);
   connect(requirements_, &QTableWidget::currentCellChanged, this, [this](int row) {
-    if (row >= 0 && row < static_cast<int>(verdicts_.size()))
-      document_.selectRequirement(verdicts_[static_cast<std::size_t>(row)].requirement);
+    if (row < 0 || row >= static_cast<int>(verdicts_.size())) return;
+    const RequirementId id = verdicts_[static_cast<std::size_t>(row)].requirement;
+    if (document_.plan().spec.requirements.holds(id)) document_.selectRequirement(id);
   });
   return panes;
 }
@@ -341,6 +341,7 @@ void CloudWindow::place() {
                   }
                   placed_ = std::shared_ptr<PlacedCloud>(placed, &**placed);
                   verdicts_ = std::move(*verdicts);
+                  part_ = plan->part;
                   used_ = *chosen;
                   unit_used_ = unit->name;
                   wasPlaced();
@@ -349,7 +350,31 @@ void CloudWindow::place() {
   tellProgress();
 }
 
+void CloudWindow::judgeAgain() {
+  stale_ = false;
+  if (!placed_) return;
+  if (part_ != document_.plan().part) {
+    placed_.reset();
+    verdicts_.clear();
+    features_->setRowCount(0);
+    requirements_->setRowCount(0);
+    summary_->setText("The model is another one now; place the cloud again.");
+    return tellProgress();
+  }
+  const auto plan = std::make_shared<const Plan>(document_.plan());
+  jobs_.start("Judging the cloud",
+              [=, this, placed = placed_](const Progress&) -> JobRunner::Apply {
+                auto verdicts = std::make_shared<std::vector<Evaluation>>(
+                    judgeAll(*plan, measurementsOf(*plan, placed->gathered)));
+                return [=, this] {
+                  verdicts_ = std::move(*verdicts);
+                  wasPlaced();
+                };
+              });
+}
+
 void CloudWindow::wasPlaced() {
+  if (stale_) return judgeAgain();
   showFeatures(measurementsOf(document_.plan(), placed_->gathered));
   showVerdicts();
   QStringList words;
@@ -394,6 +419,9 @@ void CloudWindow::showVerdicts() {
   const QFont figures = theme_.figures(9);
   const Specification& spec = document_.plan().spec;
   const QSignalBlocker quiet(requirements_);
+  // Some may have gone while they were judged.
+  std::erase_if(verdicts_,
+                [&](const Evaluation& e) { return !spec.requirements.holds(e.requirement); });
   requirements_->setRowCount(static_cast<int>(verdicts_.size()));
   std::array<int, kVerdictCount> counts{};
   for (int row = 0; row < static_cast<int>(verdicts_.size()); ++row) {
@@ -407,11 +435,11 @@ void CloudWindow::showVerdicts() {
         row, 2,
         cellOf(e.actual ? QString::fromStdString(figure(*e.actual * scale, r.decimals)) : "–",
                &figures));
-    requirements_->setItem(row, 3,
-                           cellOf(e.guard > 0 ? QString::fromStdString(figure(
-                                                    2 * e.guard / 1.65 * scale, r.decimals))
-                                              : "–",
-                                  &figures));
+    requirements_->setItem(
+        row, 3,
+        cellOf(e.guard > 0 ? QString::fromStdString(figure(2 * e.guard / 1.65 * scale, r.decimals))
+                           : "–",
+               &figures));
     auto* verdict = cellOf(text(words(e.verdict)));
     verdict->setToolTip(QString::fromStdString(e.how));
     const char* color = e.verdict == Verdict::Within    ? "within"

@@ -44,6 +44,7 @@ class CloudWindow : public QDialog {
   void wasRead();
   void fillFits();
   void place();
+  void judgeAgain();
   void wasPlaced();
   void showFeatures(const Measurements& measured);
   void showVerdicts();
@@ -56,8 +57,10 @@ class CloudWindow : public QDialog {
   JobRunner jobs_;
   CloudPtr file_; // in mm by `unit_used_` once it is placed
   std::shared_ptr<PlacedCloud> placed_;
+  PartPtr part_;       // on which it was placed
   CloudSettings used_; // with which it was placed
   std::string unit_used_;
+  bool stale_ = false; // the routine changed while something ran
   std::vector<Evaluation> verdicts_;
   QLabel *about_ = nullptr, *remarks_ = nullptr, *summary_ = nullptr;
   QComboBox *unit_ = nullptr, *fit_ = nullptr;

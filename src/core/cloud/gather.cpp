@@ -17,10 +17,11 @@ constexpr double kFarther = 5;   // of the reach: so far it is still said of whi
 constexpr double kStandsOut = 3; // robust standard deviations
 constexpr double kFewest = 0.35; // of the usual number of points of the cells about one
 constexpr std::size_t kAbout = 24;
+constexpr double kMostCells = 20000; // of a surface
 const double kAskew = std::cos(radians(35));
 constexpr int kTellsNormal = 12; // points of a cell whose own normal is looked at
 
-// What a point became: a cell, counted over all faces, or one of these.
+// What a point became: a cell, counted over all faces, or none.
 constexpr std::uint32_t kElsewhere = 0xffffffff;
 
 // Sum of integers by face: the order of adding does not matter.
@@ -59,16 +60,19 @@ class Gatherer {
   void layOutCells() {
     const PartModel& part = surface_.part();
     std::vector<double> sizes(part.faces.size(), settings_.cell);
-    if (settings_.cell <= 0)
-      for (const Surface& s : part.surfaces) {
-        double area = 0;
-        for (const FaceId face : s.faces)
-          area += part.face(face).area;
-        const auto points = settings_.points.find(s.id);
-        for (const FaceId face : s.faces)
-          sizes[static_cast<std::size_t>(face.value)] =
-              cellSizeFor(area, points != settings_.points.end() ? points->second : 0);
-      }
+    for (const Surface& s : part.surfaces) {
+      double area = 0;
+      for (const FaceId face : s.faces)
+        area += part.face(face).area;
+      const auto points = settings_.points.find(s.id);
+      // More cells than this of one surface nobody can judge in time.
+      const double size =
+          settings_.cell > 0
+              ? std::max(settings_.cell, std::sqrt(area / kMostCells))
+              : cellSizeFor(area, points != settings_.points.end() ? points->second : 0);
+      for (const FaceId face : s.faces)
+        sizes[static_cast<std::size_t>(face.value)] = size;
+    }
     out_.faces.resize(part.faces.size());
     for (std::size_t f = 0; f < part.faces.size(); ++f) {
       const FaceId face{static_cast<int>(f)};

@@ -17,7 +17,8 @@ const StoredRun* runNamed(const Project& project, const std::string& name) {
 
 std::string fitWords(const Plan& plan, const CloudSettings& settings) {
   if (!settings.datums.valid()) return std::string(name(settings.fit));
-  return fmt::format("datums of {}", plan.spec.requirement(settings.datums).balloon);
+  const Requirement* r = plan.spec.requirements.find(settings.datums);
+  return r ? fmt::format("datums of {}", r->balloon) : std::string("datums");
 }
 
 } // namespace
