@@ -35,13 +35,16 @@ Result<CloudSettings> settingsOf(const Plan& plan, const CloudOptions& o) {
   return settings;
 }
 
-// The points in mm. Where nobody says the unit, one that does not look like mm is asked for.
+// The points in mm. Where neither the file nor a person says the unit, one that does not look like
+// mm is asked for.
 Result<std::string> scaled(const Plan& plan, const CloudOptions& o, CloudFile& file) {
   CloudUnit unit{"mm", 1};
   if (!o.unit.empty()) {
     const auto named = cloudUnitNamed(o.unit);
     if (!named) return fail("--unit {}: say mm, in, m, cm or um.", o.unit);
     unit = *named;
+  } else if (file.unit) {
+    unit = *file.unit;
   } else if (plan.part) {
     const Box3 box = file.cloud.box(), part = plan.part->mesh.box();
     if (const auto likely = likelyUnit(box, part); likely && likely->name != "mm")

@@ -271,6 +271,17 @@ void CloudReadingTest::units() {
   QVERIFY(!likelyUnit(Box3(part.min(), Vec3(part.max() * 1e5)), part));
   QVERIFY(!likelyUnit(Box3(Vec3::Zero(), Vec3::Zero()), part));
   QVERIFY(!cloudUnitNamed("furlong"));
+  // A file may say it in its titles.
+  for (const auto& [titles, unit] : {std::pair{"x y z", ""},
+                                     {"X[mm] Y[mm] Z[mm]", "mm"},
+                                     {"x(inch) y(inch) z(inch)", "in"},
+                                     {"Xin Yin Zin", "in"},
+                                     {"x/m y/m z/m", "m"}}) {
+    const auto read = readCloudBytes(std::string(titles) + "\n1 2 3\n4 5 6\n7 8 9\n", "a.txt");
+    VERIFY_OK(read);
+    QCOMPARE(read->cloud.points.size(), std::size_t{3});
+    QCOMPARE(read->unit ? std::string(read->unit->name) : std::string(), std::string(unit));
+  }
 }
 
 void CloudReadingTest::cancelled() {

@@ -284,14 +284,17 @@ void CloudWindow::wasRead() {
                       .arg(text(file_->form)));
   const auto likely = document_.plan().part ? likelyUnit(box, document_.plan().part->mesh.box())
                                             : std::optional<CloudUnit>{};
-  if (likely) unit_->setCurrentIndex(std::max(0, unit_->findData(text(likely->name))));
+  const auto offered = file_->unit ? file_->unit : likely;
+  if (offered) unit_->setCurrentIndex(std::max(0, unit_->findData(text(offered->name))));
   name_->setText(QString::fromStdString(cloudRunName(document_.project(), file_->name, "")));
   QStringList notes;
   for (const std::string& n : file_->notes)
     notes << QString::fromStdString(n);
   remarks_->setText(notes.join(" "));
-  summary_->setText(likely ? QString("Its size fits the part in %1.").arg(text(likely->name))
-                           : QString("Its size fits the part in no unit; say which it is."));
+  summary_->setText(file_->unit
+                        ? QString("The file says that it is in %1.").arg(text(file_->unit->name))
+                    : likely ? QString("Its size fits the part in %1.").arg(text(likely->name))
+                             : QString("Its size fits the part in no unit; say which it is."));
   tellProgress();
   place_->setFocus();
 }

@@ -29,6 +29,7 @@ struct CloudFile {
   std::string name; // without folders
   std::string form; // "text, columns 1, 2 and 3", "PLY, binary", "STL, binary"
   std::string hash;
+  std::optional<CloudUnit> unit;  // where the file says it: in the titles of its columns
   std::vector<std::string> notes; // what was not read, and why
 };
 

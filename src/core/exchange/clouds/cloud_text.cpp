@@ -20,6 +20,7 @@ struct Layout {
   std::optional<std::array<int, 3>> normal;
   int least = 3;                        // fields of a line
   std::size_t titles = 0;               // lines above the first figures
+  std::optional<CloudUnit> unit;        // by the titles
   std::optional<std::size_t> said;      // how many points there are, by the first line
   std::vector<std::string> passed_over; // titles of other columns
 };
@@ -82,10 +83,28 @@ std::string plain(std::string_view title) {
   return out;
 }
 
-int titled(const std::vector<std::string>& titles, std::initializer_list<const char*> names) {
+int titled(const std::vector<std::string>& titles, std::initializer_list<std::string> names) {
   for (std::size_t i = 0; i < titles.size(); ++i)
-    for (const char* name : names)
+    for (const std::string& name : names)
       if (titles[i] == name) return static_cast<int>(i);
+  return -1;
+}
+
+// "x", "posx", "xcoord", and with a unit behind: "xmm", "xin", "xinch".
+int titledAxis(const std::vector<std::string>& titles, char axis, std::optional<CloudUnit>& unit) {
+  const std::string x(1, axis);
+  const int bare = titled(titles, {x, "p" + x, "pos" + x, x + "coord"});
+  if (bare >= 0) return bare;
+  for (const auto& [ending, name] : {std::pair{"mm", "mm"},
+                                     {"inch", "in"},
+                                     {"in", "in"},
+                                     {"cm", "cm"},
+                                     {"um", "um"},
+                                     {"m", "m"}})
+    if (const int column = titled(titles, {x + ending, "pos" + x + ending}); column >= 0) {
+      unit = cloudUnitNamed(name);
+      return column;
+    }
   return -1;
 }
 
@@ -97,10 +116,11 @@ bool readTitles(std::string_view line, Layout& layout) {
   std::vector<std::string> titles;
   for (const std::string_view f : fields)
     titles.push_back(plain(f));
-  const std::array<int, 3> place{titled(titles, {"x", "xmm", "px", "posx", "xcoord"}),
-                                 titled(titles, {"y", "ymm", "py", "posy", "ycoord"}),
-                                 titled(titles, {"z", "zmm", "pz", "posz", "zcoord"})};
+  std::optional<CloudUnit> unit;
+  const std::array<int, 3> place{titledAxis(titles, 'x', unit), titledAxis(titles, 'y', unit),
+                                 titledAxis(titles, 'z', unit)};
   if (*std::min_element(place.begin(), place.end()) < 0) return false;
+  layout.unit = unit;
   layout.place = place;
   const std::array<int, 3> normal{titled(titles, {"nx", "normalx", "i"}),
                                   titled(titles, {"ny", "normaly", "j"}),
@@ -194,7 +214,8 @@ Result<Layout> layoutOf(std::string_view head, const std::string& label) {
     if (!t.empty() && !isRemark(t) && holdsPoint(fields, layout.comma)) break;
     ++layout.titles;
     if (!t.empty() && !isRemark(t) && fields.size() == 1)
-      if (const auto n = cloudFigure(fields[0], false); n && *n >= 1 && *n == std::floor(*n))
+      if (const auto n = cloudFigure(fields[0], false);
+          n && *n >= 1 && *n < 1e12 && *n == std::floor(*n))
         layout.said = static_cast<std::size_t>(*n);
     if (!t.empty()) before = t;
   }
@@ -300,6 +321,7 @@ Done tell(const Layout& layout, const Tally& tally, CloudFile& out) {
   if (layout.said && *layout.said > points + tally.empty_places)
     return fail("{}: says that it holds {} points, but ends after {}; write it anew.", out.name,
                 *layout.said, points);
+  out.unit = layout.unit;
   out.form =
       fmt::format("text, x y z in columns {}, {} and {}{}{}", layout.place[0] + 1,
                   layout.place[1] + 1, layout.place[2] + 1, layout.normal ? ", with normals" : "",
