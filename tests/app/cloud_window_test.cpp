@@ -135,7 +135,26 @@ class CloudWindowTest : public WindowDriver {
         reds += like(c, red), blues += like(c, blue);
       }
     QVERIFY2(reds > 300 && blues > 300, qPrintable(QString("%1 %2").arg(reds).arg(blues)));
+    // The farthest places are told, apart from each other, the farthest first.
+    const auto worst = window_->stage().worstPlaces(4);
+    QVERIFY(worst.size() >= 2);
+    for (std::size_t i = 1; i < worst.size(); ++i) {
+      QVERIFY(std::abs(worst[i].share) <= std::abs(worst[i - 1].share));
+      QVERIFY((worst[i].at - worst[0].at).norm() > 5);
+    }
+    QVERIFY(std::abs(worst[0].off) > 0.05 && std::abs(worst[0].off) < 0.08);
+    // The mouse over one of them tells what is there.
+    QVERIFY(!window_->stage().placeUnderMouse());
+    QTest::mouseMove(&window_->stage().view(), window_->stage().project(worst[0].at).toPoint());
+    QTRY_VERIFY(window_->stage().placeUnderMouse().has_value());
+    const auto under = *window_->stage().placeUnderMouse();
+    QVERIFY2((under.at - worst[0].at).norm() < 12 && under.off * worst[0].off > 0,
+             qPrintable(QString("%1 %2").arg(under.off).arg(worst[0].off)));
+    QTest::mouseMove(&window_->stage().view(), QPoint(30, 60));
+    QTRY_VERIFY(!window_->stage().placeUnderMouse());
     document().undo();
+    QVERIFY(idle());
+    QVERIFY(window_->stage().worstPlaces(4).empty());
   }
 
   void unitIsAsked() {

@@ -69,6 +69,13 @@ PointCloud cloudOf(const demo::Scan& scan, bool normals = false) {
 Result<PlacedCloud> placedOf(const PointCloud& cloud, const CloudSettings& settings = {}) {
   return placeCloud(heronPlan(), cloud, settings, {});
 }
+// From where it lay, about: placing it from anywhere is asked of CloudPlacingTest.
+Result<PlacedCloud> settledOf(const PointCloud& cloud, const Frame& motion,
+                              CloudSettings settings = {}) {
+  settings.start = motion.inverse();
+  settings.start->translation() += Vec3(0.05, -0.1, 0.08);
+  return placedOf(cloud, settings);
+}
 
 } // namespace
 
@@ -135,8 +142,8 @@ void CloudJudgingTest::noiseIsNoVerdict() {
   const Plan& plan = heronPlan();
   const Defects middle = asMade(plan, {});
   int open = 0;
-  for (const std::size_t points : {std::size_t{60000}, std::size_t{400000}}) {
-    const auto placed = placedOf(cloudOf(scanned(middle, points, 0.03, 21)));
+  for (const std::size_t points : {std::size_t{60000}, std::size_t{250000}}) {
+    const auto placed = settledOf(cloudOf(scanned(middle, points, 0.03, 21)), anyMotion(21));
     VERIFY_OK(placed);
     for (const Evaluation& e : judgeAll(plan, measurementsOf(plan, placed->gathered))) {
       const Requirement& r = plan.spec.requirement(e.requirement);
@@ -153,7 +160,7 @@ void CloudJudgingTest::noiseIsNoVerdict() {
 
 void CloudJudgingTest::noiseIsFound() {
   for (const double noise : {0.002, 0.02}) {
-    const auto placed = placedOf(cloudOf(scanned({}, 300000, noise, 6)));
+    const auto placed = settledOf(cloudOf(scanned({}, 300000, noise, 6)), anyMotion(6));
     VERIFY_OK(placed);
     for (const FaceTally& t : placed->gathered.faces) {
       if (t.used < 3000) continue;
@@ -177,7 +184,8 @@ void CloudJudgingTest::densityDoesNotCount() {
       uneven.points.push_back(scan.points[i]);
   CloudSettings settings;
   settings.gather.cell = 3;
-  const auto a = placedOf(even, settings), b = placedOf(uneven, settings);
+  const auto a = settledOf(even, anyMotion(9), settings),
+             b = settledOf(uneven, anyMotion(9), settings);
   VERIFY_OK(a);
   VERIFY_OK(b);
   // By the points alone the part would be drawn towards the half that was looked at more.
@@ -199,7 +207,7 @@ void CloudJudgingTest::farPointsAndEdgesAreTold() {
   s.height = [&](FaceId, const Vec3& p, const Vec3& n) {
     return n.dot(ideal.direction) > 0.99 && (p - burr).norm() < 4 ? 2.0 : 0.0;
   };
-  const auto placed = placedOf(cloudOf(demo::scanOf(*plan.part, s)));
+  const auto placed = settledOf(cloudOf(demo::scanOf(*plan.part, s)), Frame::Identity());
   VERIFY_OK(placed);
   const bool told =
       std::any_of(placed->remarks.begin(), placed->remarks.end(), [&](const std::string& r) {
@@ -209,7 +217,7 @@ void CloudJudgingTest::farPointsAndEdgesAreTold() {
   // With more room it counts, and the flatness shows it.
   CloudSettings wide;
   wide.gather.reach = 3;
-  const auto all = placedOf(cloudOf(demo::scanOf(*plan.part, s)), wide);
+  const auto all = settledOf(cloudOf(demo::scanOf(*plan.part, s)), Frame::Identity(), wide);
   VERIFY_OK(all);
   const auto measured = measurementsOf(plan, all->gathered);
   for (const Requirement& r : plan.spec.requirements)
@@ -233,7 +241,8 @@ void CloudJudgingTest::placedByDatums() {
   QVERIFY(with_datums);
   CloudSettings settings;
   settings.datums = with_datums->id;
-  const auto placed = placedOf(cloudOf(scanned(defectsBy(4), 200000, 0.002, 4)), settings);
+  const auto placed =
+      settledOf(cloudOf(scanned(defectsBy(4), 200000, 0.002, 4)), anyMotion(4), settings);
   VERIFY_OK(placed);
   // The primary datum then lies on its nominal, from outside the material.
   const FeatureId primary = plan.spec.datum(with_datums->datums[0].letters[0])->features.front();
@@ -250,7 +259,7 @@ void CloudJudgingTest::placedByDatums() {
   settings.datums = {};
   for (const Requirement& r : plan.spec.requirements)
     if (r.datums.empty()) settings.datums = r.id;
-  QVERIFY(!placedOf(cloudOf(scanned({}, 50000, 0.002, 4)), settings));
+  QVERIFY(!settledOf(cloudOf(scanned({}, 50000, 0.002, 4)), anyMotion(4), settings));
 }
 
 void CloudJudgingTest::normalsThatHelpAndThatDoNot() {
@@ -262,7 +271,9 @@ void CloudJudgingTest::normalsThatHelpAndThatDoNot() {
     n = -n;
   for (auto& n : wild.normals)
     if (r.uniform() < 0.5) n = -n;
-  const auto a = placedOf(good), b = placedOf(reversed), c = placedOf(wild);
+  const Frame motion = anyMotion(15);
+  const auto a = settledOf(good, motion), b = settledOf(reversed, motion),
+             c = settledOf(wild, motion);
   VERIFY_OK(a);
   VERIFY_OK(b);
   VERIFY_OK(c);

@@ -32,7 +32,9 @@ void StageOverlay::paintEvent(QPaintEvent*) {
   paintAxes(p);
   if (stage_.desk() == Desk::Verdict) {
     paintScale(p);
-    paintResults(p);
+    std::vector<QRectF> taken;
+    paintResults(p, taken);
+    paintPlaces(p, taken);
   } else {
     paintCallouts(p);
   }
@@ -227,7 +229,7 @@ std::optional<RequirementId> StageOverlay::requirementAt(const QPointF& at) cons
 }
 
 // One chip a feature of the selected requirement, beside the feature.
-void StageOverlay::paintResults(QPainter& p) const {
+void StageOverlay::paintResults(QPainter& p, std::vector<QRectF>& taken) const {
   const auto& selection = document_.selection();
   if (!selection.requirement) return;
   const Evaluation* e = document_.evaluation(*selection.requirement);
@@ -236,7 +238,6 @@ void StageOverlay::paintResults(QPainter& p) const {
   p.setFont(theme_.figures(9));
   const QFontMetricsF m(p.font());
   const QPointF middle(width() / 2.0, height() / 2.0);
-  std::vector<QRectF> taken;
   for (const FeatureResult& f : e->features) {
     const QPointF anchor = stage_.project(stage_.anchorOf(f.feature));
     const double shown = r.kind == Characteristic::Angle ? degrees(f.actual) : f.actual;
@@ -265,6 +266,40 @@ void StageOverlay::paintResults(QPainter& p) const {
     p.setPen(theme_.color("ink"));
     p.drawText(box.adjusted(26, 0, -6, 0), Qt::AlignVCenter | Qt::AlignLeft, text);
   }
+}
+
+void StageOverlay::paintPlaces(QPainter& p, std::vector<QRectF>& taken) const {
+  constexpr std::size_t kWorst = 4;
+  p.setFont(theme_.figures(8.5));
+  const QFontMetricsF m(p.font());
+  const auto label = [&](const Stage::ShownPlace& place, const QPointF& offset, bool strong) {
+    const QPointF at = stage_.project(place.at);
+    const QString words = (place.off > 0 ? "+" : "") +
+                          QString::fromStdString(figure(place.off, 4)) + (strong ? " mm" : "");
+    QRectF box(at + offset, QSizeF(m.horizontalAdvance(words) + 14, 20));
+    if (offset.x() < 0) box.moveRight(at.x() + offset.x());
+    box.moveLeft(std::clamp(box.left(), 8.0, std::max(8.0, width() - box.width() - 8)));
+    box.moveTop(std::clamp(box.top(), 8.0, std::max(8.0, height() - box.height() - 8)));
+    for (int tries = 0; tries < 12 && !strong; ++tries) {
+      const bool hit = std::any_of(taken.begin(), taken.end(),
+                                   [&](const QRectF& o) { return o.intersects(box); });
+      if (!hit) break;
+      box.translate(0, offset.y() < 0 ? -24 : 24);
+    }
+    taken.push_back(box);
+    p.setPen(QPen(theme_.color("ink"), 1));
+    p.drawLine(at, QPointF(offset.x() < 0 ? box.right() : box.left(), box.center().y()));
+    p.setBrush(theme_.deviationColor(place.share));
+    p.drawEllipse(at, 3, 3);
+    chip(p, box, theme_.color(strong ? "accent" : "line"));
+    p.setPen(theme_.color("ink"));
+    p.drawText(box, Qt::AlignCenter, words);
+  };
+  for (const Stage::ShownPlace& place : stage_.worstPlaces(kWorst)) {
+    const bool left = stage_.project(place.at).x() < width() / 2.0;
+    label(place, QPointF(left ? -26 : 26, place.off > 0 ? -34 : 16), false);
+  }
+  if (const auto under = stage_.placeUnderMouse()) label(*under, QPointF(18, -46), true);
 }
 
 void StageOverlay::paintScale(QPainter& p) const {

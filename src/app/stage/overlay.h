@@ -21,7 +21,10 @@ class StageOverlay : public QWidget {
   // Finds its place among those that have theirs, and draws its leader.
   void placeCallout(QPainter& painter, const Requirement& requirement);
   void paintCallout(QPainter& painter, const QRectF& box, const Requirement& requirement) const;
-  void paintResults(QPainter& painter) const;
+  // `taken`: where labels stand.
+  void paintResults(QPainter& painter, std::vector<QRectF>& taken) const;
+  // Of a cloud: the farthest places, and what is under the mouse.
+  void paintPlaces(QPainter& painter, std::vector<QRectF>& taken) const;
   void paintScale(QPainter& painter) const;
   void paintLit(QPainter& painter) const;
   void paintEmpty(QPainter& painter) const;

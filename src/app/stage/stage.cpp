@@ -50,6 +50,7 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
   connect(view_, &OcctView::hovered, this, [this](const QPoint& at) {
     if (!view_->ready()) return;
     view_->context()->MoveTo(at.x(), at.y(), view_->view(), false);
+    if (findUnderMouse()) overlay_->update();
     view_->redraw();
   });
   connect(&document_, &Document::opened, this, &Stage::rebuildPart);
@@ -192,6 +193,7 @@ void Stage::rebuildScene() {
   for (const auto& o : objects_)
     view_->context()->Remove(o, false);
   objects_.clear();
+  places_.clear(), under_mouse_.reset(), place_side_ = 1e-3;
   recolorPart();
   if (desk_ == Desk::Bench || desk_ == Desk::Routine || desk_ == Desk::Rehearsal) showFixture();
   if (desk_ == Desk::Routine) showShell();

@@ -39,6 +39,14 @@ class Stage : public QWidget {
   QPointF project(const Vec3& machine) const;
   // A place on the feature for leaders, machine frame.
   Vec3 anchorOf(FeatureId feature) const;
+  // Places of a cloud that are shown, machine frame, and how far off each is, mm.
+  struct ShownPlace {
+    Vec3 at, normal;
+    double off = 0, share = 0; // the latter of the half tolerance
+  };
+  // The farthest off of those that face the eye, well apart from each other.
+  std::vector<ShownPlace> worstPlaces(std::size_t most) const;
+  std::optional<ShownPlace> placeUnderMouse() const;
   QString ledText() const; // of the shank being turned by hand; else empty
 
  protected:
@@ -68,6 +76,7 @@ class Stage : public QWidget {
   // stage_places.cpp: what a cloud showed of a feature
   static bool isCloud(const MeasuredFeature& measured);
   void showPlaces(const FeatureResult& result, const MeasuredFeature& measured);
+  bool findUnderMouse(); // by what the view has picked there; whether it is another one
   void showZones();
   double exaggerationFor(double allowed) const;
   void pick(const QPoint& at, bool add);
@@ -86,6 +95,9 @@ class Stage : public QWidget {
   Desk desk_ = Desk::Part;
   Handle(AIS_ColoredShape) part_;
   std::vector<Handle(SceneObject)> objects_;
+  std::vector<ShownPlace> places_;
+  double place_side_ = 1;                  // of the largest tiles, mm
+  std::optional<std::size_t> under_mouse_; // of the places
   std::vector<Handle(SceneObject)> tool_;
   Handle(SceneObject) trail_;
   bool following_ = false, calm_ = false;

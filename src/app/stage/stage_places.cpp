@@ -3,7 +3,9 @@
 
 #include "plan/touches/nominal_surface.h"
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <utility>
 
 namespace alder::app {
 namespace {
@@ -55,6 +57,7 @@ void Stage::showPlaces(const FeatureResult& f, const MeasuredFeature& m) {
   const NominalSurface surface(plan.part, nominal);
   const double half = std::max(f.allowed / 2, 1e-9);
   const double side = 0.52 * spacingOf(m.nominals);
+  place_side_ = std::max(place_side_, 2 * side);
   std::array<Mesh, 2 * kSteps + 1> tiles;
   std::vector<std::pair<double, Points>> whiskers; // by how far off
   for (std::size_t i = 0; i < m.points.size() && i < m.nominals.size(); ++i) {
@@ -68,6 +71,7 @@ void Stage::showPlaces(const FeatureResult& f, const MeasuredFeature& m) {
     const auto step =
         static_cast<std::size_t>(kSteps + std::lround(kSteps * std::clamp(share, -1.0, 1.0)));
     addTile(tiles[step], p + kLifted * n, u, n.cross(u));
+    if (own) places_.push_back({p, n, f.deviations[i], share});
     const double shown =
         exaggerationFor(f.allowed) *
         (document_.exaggeration() > 0 ? off : std::clamp(off, -3 * half, 3 * half));
@@ -88,6 +92,45 @@ void Stage::showPlaces(const FeatureResult& f, const MeasuredFeature& m) {
   lines.line_color = theme_.color("second");
   lines.line_width = 1.5;
   showObject(std::move(lines));
+}
+
+std::vector<Stage::ShownPlace> Stage::worstPlaces(std::size_t most) const {
+  constexpr double kApart = 6; // sides of a tile
+  if (places_.empty() || !view_->ready()) return {};
+  const gp_Dir d = view_->view()->Camera()->Direction();
+  const Vec3 eye(d.X(), d.Y(), d.Z());
+  std::vector<const ShownPlace*> facing;
+  for (const ShownPlace& p : places_)
+    if (p.normal.dot(eye) < -0.15) facing.push_back(&p);
+  std::stable_sort(facing.begin(), facing.end(), [](const ShownPlace* a, const ShownPlace* b) {
+    return std::abs(a->share) > std::abs(b->share);
+  });
+  std::vector<ShownPlace> worst;
+  for (const ShownPlace* p : facing) {
+    if (worst.size() >= most) break;
+    const bool near = std::any_of(worst.begin(), worst.end(), [&](const ShownPlace& other) {
+      return (other.at - p->at).norm() < kApart * place_side_;
+    });
+    if (!near) worst.push_back(*p);
+  }
+  return worst;
+}
+
+bool Stage::findUnderMouse() {
+  const auto before = std::exchange(under_mouse_, std::nullopt);
+  if (const auto picked = places_.empty() ? std::nullopt : pickedPlace()) {
+    const Vec3 at = document_.plan().placement * *picked;
+    double least = place_side_ * place_side_;
+    for (std::size_t i = 0; i < places_.size(); ++i)
+      if (const double d = (places_[i].at - at).squaredNorm(); d < least)
+        least = d, under_mouse_ = i;
+  }
+  return under_mouse_ != before;
+}
+
+std::optional<Stage::ShownPlace> Stage::placeUnderMouse() const {
+  if (!under_mouse_ || *under_mouse_ >= places_.size()) return {};
+  return places_[*under_mouse_];
 }
 
 } // namespace alder::app
