@@ -71,24 +71,17 @@ Json answer(const Plan& plan, const std::vector<Evaluation>& evaluations, const 
   for (const std::string& r : placed.remarks)
     remarks.push_back(r);
   for (const auto& [id, m] : measurementsOf(plan, placed.gathered)) {
-    std::size_t used = 0, edges = 0, far = 0, outliers = 0;
-    double noise = 0, place_noise = 0, cell = 0;
-    for (const FaceId face : plan.nominal(id).faces) {
-      const FaceTally& t = placed.gathered.faces[static_cast<std::size_t>(face.value)];
-      used += t.used, edges += t.at_edges, far += t.far + t.askew, outliers += t.outliers;
-      noise = std::max(noise, t.noise), place_noise = std::max(place_noise, t.place_noise);
-      cell = std::max(cell, t.cell);
-    }
+    const FaceTally t = tallyOf(plan.nominal(id), placed.gathered);
     features.push_back({{"feature", idText(id)},
                         {"name", plan.nominal(id).name},
-                        {"points", used},
+                        {"points", t.used},
                         {"places", m.points.size()},
-                        {"cell_mm", cell},
-                        {"noise", noise},
-                        {"place_noise", place_noise},
-                        {"at_edges", edges},
-                        {"far", far},
-                        {"outliers", outliers}});
+                        {"cell_mm", t.cell},
+                        {"noise", t.noise},
+                        {"place_noise", t.place_noise},
+                        {"at_edges", t.at_edges},
+                        {"far", t.far + t.askew},
+                        {"outliers", t.outliers}});
   }
   json["placement"] = placement;
   json["rms"] = placed.gathered.rms;

@@ -326,6 +326,11 @@ void CloudWindow::place() {
   if (!chosen || !unit) return;
   // A plan of its own: the window's may change meanwhile.
   const auto plan = std::make_shared<const Plan>(document_.plan());
+  // What was placed before stands for other settings.
+  placed_.reset();
+  verdicts_.clear();
+  features_->setRowCount(0);
+  requirements_->setRowCount(0);
   summary_->setText("Placing the cloud …");
   jobs_.start("Placing the cloud",
               [=, this, file = file_](const Progress& progress) -> JobRunner::Apply {
@@ -396,23 +401,17 @@ void CloudWindow::showFeatures(const Measurements& measured) {
   features_->setRowCount(0);
   for (const NominalFeature& f : spec.features) {
     if (f.isConstructed() || f.faces.empty()) continue;
-    std::size_t used = 0, edges = 0, far = 0;
-    double noise = 0, place_noise = 0;
-    for (const FaceId face : f.faces) {
-      const FaceTally& t = placed_->gathered.faces[static_cast<std::size_t>(face.value)];
-      used += t.used, edges += t.at_edges, far += t.far + t.askew;
-      noise = std::max(noise, t.noise), place_noise = std::max(place_noise, t.place_noise);
-    }
+    const FaceTally t = tallyOf(f, placed_->gathered);
     const auto m = measured.find(f.id);
     const int row = features_->rowCount();
     features_->insertRow(row);
     features_->setItem(row, 0, cellOf(QString::fromStdString(f.name)));
-    const QStringList cells{thousands(used),
+    const QStringList cells{thousands(t.used),
                             thousands(m == measured.end() ? 0 : m->second.points.size()),
-                            QString::fromStdString(figure(noise, 4)),
-                            QString::fromStdString(figure(place_noise, 4)),
-                            thousands(edges),
-                            thousands(far)};
+                            QString::fromStdString(figure(t.noise, 4)),
+                            QString::fromStdString(figure(t.place_noise, 4)),
+                            thousands(t.at_edges),
+                            thousands(t.far + t.askew)};
     for (int k = 0; k < cells.size(); ++k)
       features_->setItem(row, k + 1, cellOf(cells[k], &figures));
   }

@@ -51,16 +51,12 @@ void remark(const Plan& plan, const CloudSettings& settings, PlacedCloud& placed
                                          g.elsewhere, percent(g.elsewhere, placed.points)));
   // What is far from one face may be a defect of it: by feature, where it is more than stray.
   for (const NominalFeature& f : plan.spec.features) {
-    std::size_t far = 0, used = 0;
-    for (const FaceId face : f.faces) {
-      const FaceTally& t = g.faces[static_cast<std::size_t>(face.value)];
-      far += t.far + t.askew, used += t.used;
-    }
-    if (far > 20 && far * 200 > used)
+    const FaceTally t = tallyOf(f, g);
+    if (const std::size_t far = t.far + t.askew; far > 20 && far * 200 > t.used)
       placed.remarks.push_back(
           fmt::format("{}: {} points beyond {:g} mm, or of a surface that stands askew to it, do "
                       "not count; {} do.",
-                      f.name, far, settings.gather.reach, used));
+                      f.name, far, settings.gather.reach, t.used));
   }
 }
 
@@ -168,16 +164,29 @@ Result<PlacedCloud> placeCloud(const Plan& plan, const PointCloud& cloud, CloudS
   lay(bestFit(surface, placed.gathered, settings.fit));
   if (settings.datums.valid()) {
     const Requirement& r = plan.spec.requirement(settings.datums);
+    if (r.datums.empty()) return fail("Requirement {} has no datums to place by.", r.balloon);
     const Measurements measured = measurementsOf(plan, placed.gathered);
     auto system = datumSystemOf(plan, r, measured);
     if (!system)
       return fail("The cloud cannot be placed by the datums of requirement {}: {}", r.balloon,
                   system.error().message);
-    if (r.datums.empty()) return fail("Requirement {} has no datums to place by.", r.balloon);
     lay(system->fit.placement.inverse());
   }
   remark(plan, settings, placed);
   return placed;
+}
+
+FaceTally tallyOf(const NominalFeature& feature, const Gathered& gathered) {
+  FaceTally sum;
+  for (const FaceId face : feature.faces) {
+    const FaceTally& t = gathered.faces[static_cast<std::size_t>(face.value)];
+    sum.used += t.used, sum.at_edges += t.at_edges, sum.far += t.far, sum.outliers += t.outliers;
+    sum.askew += t.askew, sum.thin += t.thin;
+    sum.cell = std::max(sum.cell, t.cell);
+    sum.noise = std::max(sum.noise, t.noise);
+    sum.place_noise = std::max(sum.place_noise, t.place_noise);
+  }
+  return sum;
 }
 
 Measurements measurementsOf(const Plan& plan, const Gathered& gathered) {

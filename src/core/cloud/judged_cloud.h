@@ -29,6 +29,9 @@ struct PlacedCloud {
 Result<PlacedCloud> placeCloud(const Plan& plan, const PointCloud& cloud, CloudSettings settings,
                                const Progress& progress);
 
+// What became of the points on all faces of a feature: sums, of cell and noise the largest.
+FaceTally tallyOf(const NominalFeature& feature, const Gathered& gathered);
+
 // By features of the routine that have faces; one without places has no entry. The noise of its
 // places stands with each feature.
 Measurements measurementsOf(const Plan& plan, const Gathered& gathered);

@@ -121,14 +121,14 @@ class Placer {
 
   std::vector<Candidate> correlate(const Progress& progress) {
     Points cloud = some(3000);
-    // The middle of the middle half along each axis: spatter far away does not move it.
+    // Along each axis half way between the outer hundredths: spatter far away does not move it.
     Vec3 centre;
     for (int k = 0; k < 3; ++k) {
       std::vector<double> v;
       for (const Vec3& p : cloud)
         v.push_back(p[k]);
       std::sort(v.begin(), v.end());
-      centre[k] = (v[v.size() / 50] + v[v.size() - 1 - v.size() / 50]) / 2;
+      centre[k] = (v[v.size() / 100] + v[v.size() - 1 - v.size() / 100]) / 2;
     }
     std::vector<double> norms;
     for (Vec3& p : cloud) {
@@ -306,7 +306,7 @@ Points evenly(const PointCloud& cloud, std::size_t most) {
   Points some;
   for (std::size_t i = 0; i < cloud.points.size(); i += stride)
     some.push_back(cloud.points[i]);
-  // The quarter beyond the middle of each axis says how large it is, spatter or not.
+  // All but the outer hundredths along each axis say how large it is, spatter or not.
   Vec3 low, high;
   for (int k = 0; k < 3; ++k) {
     std::vector<double> v;

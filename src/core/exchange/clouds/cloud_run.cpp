@@ -33,8 +33,7 @@ std::string cloudRunText(const Plan& plan, const PlacedCloud& placed, const Clou
   head.edge = settings.gather.edge, head.reach = settings.gather.reach;
   head.placement = placed.placement;
   for (const auto& [id, m] : measured)
-    for (const FaceId face : plan.nominal(id).faces)
-      head.from[id] += placed.gathered.faces[static_cast<std::size_t>(face.value)].used;
+    head.from[id] = tallyOf(plan.nominal(id), placed.gathered).used;
   const std::string body = cloudLine(head) + placesText(plan, measured);
   // The same cloud placed alike is the same run wherever it is brought in.
   return "# run: " + hashText(hashOfLong(body)) + "\n" + body;
