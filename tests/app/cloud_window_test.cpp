@@ -139,14 +139,16 @@ class CloudWindowTest : public WindowDriver {
     }
     QVERIFY(std::abs(worst[0].off) > 0.05 && std::abs(worst[0].off) < 0.08);
     // The mouse over one of them tells what is there.
+    hover(window_->stage().view(), QPoint(30, 60)); // wherever the pointer stood before
     QVERIFY(!window_->stage().placeUnderMouse());
-    QTest::mouseMove(&window_->stage().view(), window_->stage().project(worst[0].at).toPoint());
-    QTRY_VERIFY(window_->stage().placeUnderMouse().has_value());
+    QWidget& view = window_->stage().view();
+    hover(view, window_->stage().project(worst[0].at).toPoint());
+    QVERIFY(window_->stage().placeUnderMouse().has_value());
     const auto under = *window_->stage().placeUnderMouse();
     QVERIFY2((under.at - worst[0].at).norm() < 12 && under.off * worst[0].off > 0,
              qPrintable(QString("%1 %2").arg(under.off).arg(worst[0].off)));
-    QTest::mouseMove(&window_->stage().view(), QPoint(30, 60));
-    QTRY_VERIFY(!window_->stage().placeUnderMouse());
+    hover(view, QPoint(30, 60));
+    QVERIFY(!window_->stage().placeUnderMouse());
     document().undo();
     QVERIFY(idle());
     QVERIFY(window_->stage().worstPlaces(4).empty());

@@ -89,6 +89,13 @@ class WindowDriver : public QObject {
     QTest::mouseRelease(&timeline, Qt::LeftButton, {}, to);
     QVERIFY(idle());
   }
+  // The mouse moved without a button, as an event: the pointer itself is one for all tests that run
+  // at a time on a screen.
+  static void hover(QWidget& over, const QPoint& at) {
+    QMouseEvent move(QEvent::MouseMove, at, over.mapToGlobal(at), Qt::NoButton, Qt::NoButton,
+                     Qt::NoModifier);
+    QApplication::sendEvent(&over, &move);
+  }
   // As numbered in the sheet; ids are not given again and count further.
   RequirementId balloon(int number) {
     for (const Requirement& r : document().plan().spec.requirements)
