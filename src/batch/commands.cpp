@@ -5,6 +5,9 @@
 #include "base/units.h"
 #include "exchange/machine/program_file.h"
 #include "exchange/points/sheet.h"
+#include "exchange/qif/qif_file.h"
+#include "exchange/results/bring_in.h"
+#include "exchange/results/joined_results.h"
 #include "exchange/routine/routine_template.h"
 #include "exchange/runs/measured_again.h"
 #include "exchange/step/model_file.h"
@@ -140,10 +143,51 @@ Result<int> rehearse(const RoutineOptions& o) {
   return rehearsal->clear() ? 0 : 1;
 }
 
+// One part of a file of results, as if it alone had been brought in; what waits for a person does
+// not count and is told.
+static Result<Measurements> resultsFor(Project project, const JudgeOptions& o) {
+  auto bytes = resultBytes(o.results);
+  if (!bytes) return pass(bytes.error());
+  if (isRunOfPoints(*bytes)) return measurementsIn(*bytes, o.results, project.plan);
+  auto file = readResultFile(std::move(*bytes), o.results, project.brought.kinds);
+  if (!file) return pass(file.error());
+  project.runs.clear();
+  joinToRoutine(project.plan, project.qif, *file);
+  for (const std::string& remark : file->read.remarks)
+    std::fprintf(stderr, "%s: %s\n", o.results.c_str(), remark.c_str());
+  const auto names = runNamesFor(project, *file);
+  std::size_t at = 0;
+  if (o.part.empty() && names.size() > 1)
+    return fail("{}: holds {} parts; say --part with one of {}.", o.results, names.size(),
+                fmt::join(names, ", "));
+  if (!o.part.empty()) {
+    const auto found = std::find(names.begin(), names.end(), o.part);
+    if (found == names.end())
+      return fail("{}: holds no part {}; it has {}.", o.results, o.part, fmt::join(names, ", "));
+    at = static_cast<std::size_t>(found - names.begin());
+  }
+  std::vector<PartMatches> matches;
+  for (const ResultsOfPart& part : file->read.parts)
+    matches.push_back(
+        matchResults(project.plan.spec, part, file->kind.name, project.brought.decisions));
+  for (const ResultMatch& m : matches[at].matches)
+    if (m.state() == MatchState::Waits || m.state() == MatchState::Left)
+      std::fprintf(stderr, "%s, line %d: %s %s: %s\n", o.results.c_str(),
+                   file->read.parts[at].values[m.value].line,
+                   calledIn(file->read.parts[at].values[m.value]).c_str(),
+                   m.state() == MatchState::Waits ? "waits" : "proves no requirement",
+                   m.conflicts.empty() ? m.why.c_str() : m.conflicts.front().c_str());
+  apply(project, bringingIn(project, *file, matches));
+  for (const StoredRun& run : project.runs)
+    if (run.name == names[at]) return measurementsIn(run.csv, o.results, project.plan);
+  return fail("{}: none of its values proves a requirement of this routine.", o.results);
+}
+
 Result<int> judge(const JudgeOptions& o) {
+  if (!o.results.empty() && !o.points.empty()) return fail("Name points or --results, not both.");
   auto project = openProject(o.routine);
   if (!project) return pass(project.error());
-  auto measured = pointsFor(*project, o.points);
+  auto measured = o.results.empty() ? pointsFor(*project, o.points) : resultsFor(*project, o);
   if (!measured) return pass(measured.error());
   const auto evaluations = judgeAll(project->plan, *measured);
   if (o.json)
@@ -195,10 +239,12 @@ Result<int> readProgram(const ReadOptions& o) {
   }
   auto program = readFile(o.program);
   if (!program) return pass(program.error());
-  auto read = alder::readProgram(*program, o.program, std::move(base));
+  const auto from = endsWith(o.part, ".alder") ? ReadOnto::Routine : ReadOnto::Part;
+  auto read = alder::readProgram(*program, o.program, std::move(base), from);
   if (!read) return pass(read.error());
   if (!o.output.empty())
-    if (auto done = saveProject({read->plan, {}, {}}, o.output); !done) return pass(done.error());
+    if (auto done = saveProject({read->plan, {}, {}, {}, read->qif}, o.output); !done)
+      return pass(done.error());
   if (o.json) {
     Json answer = draftAnswer(read->plan, coverageOf(read->plan));
     answer["understood"] = read->understood;
@@ -220,6 +266,25 @@ Result<int> readProgram(const ReadOptions& o) {
   return 0;
 }
 
+// Of the points named, else of all runs of the routine. 1 where something does not stand in it.
+static Result<int> exportQif(const ExportOptions& o) {
+  auto project = openProject(o.routine);
+  if (!project) return pass(project.error());
+  std::vector<StoredRun> runs = project->runs;
+  if (!o.points.empty()) {
+    auto text = readFile(o.points);
+    if (!text) return pass(text.error());
+    if (auto good = measurementsIn(*text, o.points, project->plan); !good)
+      return pass(good.error());
+    runs = {{std::filesystem::path(o.points).stem().string(), std::move(*text)}};
+  }
+  const QifWritten written = qifDocument(*project, runs);
+  if (auto done = writeFile(o.target, written.text); !done) return pass(done.error());
+  for (const std::string& line : written.told)
+    std::printf("%s\n", line.c_str());
+  return written.told.empty() ? 0 : 1;
+}
+
 // 1 where not all of the requirements stand in it as they are.
 static Result<int> exportModel(const ExportOptions& o) {
   auto project = openProject(o.routine);
@@ -236,6 +301,7 @@ static Result<int> exportModel(const ExportOptions& o) {
 
 Result<int> exportTo(const ExportOptions& o) {
   if (isModelFile(o.target)) return exportModel(o);
+  if (isQifFile(o.target)) return exportQif(o);
   if (endsWith(o.target, ".alder-template")) {
     auto project = openProject(o.routine);
     if (!project) return pass(project.error());
@@ -243,7 +309,7 @@ Result<int> exportTo(const ExportOptions& o) {
       return pass(done.error());
     return 0;
   }
-  Done done = fail("{}: the kind of file is not known; use .csv, .pdf, .dmi, .step, "
+  Done done = fail("{}: the kind of file is not known; use .csv, .pdf, .dmi, .qif, .step, "
                    ".alder-template or a name that ends in path.csv.",
                    o.target);
   if (isMachineFile(o.target)) {

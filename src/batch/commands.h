@@ -49,6 +49,7 @@ struct ReachOptions {
 };
 struct JudgeOptions {
   std::string routine, points;
+  std::string results, part; // a file of results, and which of its parts
   bool json = false;
 };
 struct EvaluateOptions {

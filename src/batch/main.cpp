@@ -100,6 +100,8 @@ void addJudge(CLI::App& app, Chosen& chosen) {
                                             "Judge measured points; status 1 if any is outside");
   c->add_option("routine", o->routine, "*.alder")->required();
   c->add_option("points", o->points, "CSV; the last run if absent");
+  c->add_option("--results", o->results, "results of another program: QIF, DMIS output, a table");
+  c->add_option("--part", o->part, "serial number, where the file has several parts");
   c->add_flag("--json", o->json, "answer as JSON");
 }
 

@@ -7,6 +7,7 @@
 #include "base/hash.h"
 #include "base/units.h"
 #include "exchange/results/bring_in.h"
+#include "exchange/results/joined_results.h"
 #include "plan/id_text.h"
 #include <cstdio>
 #include <filesystem>
@@ -156,7 +157,8 @@ Done takeFile(const ResultsOptions& o, const std::string& path, Project& project
     if (auto done = writeFile(o.kind_output, toJson(file->kind).dump(1)); !done)
       return pass(done.error());
   std::vector<PartMatches> all;
-  const std::vector<std::string> names = runNamesFor(*file);
+  joinToRoutine(project.plan, project.qif, *file);
+  const std::vector<std::string> names = runNamesFor(project, *file);
   for (std::size_t p = 0; p < file->read.parts.size(); ++p) {
     std::map<RequirementId, double> known;
     for (const StoredRun& run : project.runs)

@@ -165,6 +165,7 @@ class Document : public QObject {
   void bringInCloud(const std::string& csv, const std::string& file, const std::string& name);
   std::vector<FileKind> resultKinds() const;
   PartMatches matchesOf(const ResultFile& file, std::size_t part) const;
+  std::vector<std::string> runNamesOf(const ResultFile& file) const;
   void bringIn(const ResultFile& file, const std::vector<PartMatches>& matches);
   bool exportTo(const QString& path);
   // document_model.cpp: the model with its requirements as STEP AP242, by a job. What does not

@@ -4,6 +4,7 @@
 #include "base/files.h"
 #include "exchange/clouds/cloud_run.h"
 #include "exchange/points/points_file.h"
+#include "exchange/results/joined_results.h"
 #include "run/run_store.h"
 #include <QDir>
 #include <QFileInfo>
@@ -52,7 +53,9 @@ std::vector<FileKind> Document::resultKinds() const {
 void Document::readResults(const QString& path) {
   if (!open_) return;
   results_jobs_.start(
-      "Reading the results", [=, this, kinds = resultKinds()](const Progress&) -> JobRunner::Apply {
+      "Reading the results",
+      [=, this, kinds = resultKinds(), kept = project_.qif,
+       plan = std::make_shared<const Plan>(project_.plan)](const Progress&) -> JobRunner::Apply {
         auto bytes = resultBytes(path.toStdString());
         // Points of a run of our own are judged.
         if (bytes && isRunOfPoints(*bytes)) return [=, this] { judgeFile(path); };
@@ -60,6 +63,7 @@ void Document::readResults(const QString& path) {
             bytes
                 ? readResultFile(std::move(*bytes), QFileInfo(path).fileName().toStdString(), kinds)
                 : Result<ResultFile>(pass(bytes.error())));
+        if (*file) joinToRoutine(*plan, kept, **file);
         return [=, this] {
           if (*file)
             emit resultsRead(**file);
@@ -72,15 +76,20 @@ void Document::readResults(const QString& path) {
 void Document::readKeptResults(const KeptResultFile& kept) {
   if (!kept.bytes) return;
   auto file = readResultFile(*kept.bytes, kept.name, resultKinds());
+  if (file) joinToRoutine(plan(), project_.qif, *file);
   if (file)
     emit resultsRead(*file);
   else
     emit message(QString::fromStdString(file.error().message), true);
 }
 
+std::vector<std::string> Document::runNamesOf(const ResultFile& file) const {
+  return runNamesFor(project_, file);
+}
+
 PartMatches Document::matchesOf(const ResultFile& file, std::size_t part) const {
   std::map<RequirementId, double> known;
-  if (const JudgedRun* run = parts_.find(runNamesFor(file)[part]))
+  if (const JudgedRun* run = parts_.find(runNamesOf(file)[part]))
     known = knownFigures(plan().spec, run->verdicts);
   return matchResults(plan().spec, file.read.parts[part], file.kind.name,
                       project_.brought.decisions, std::move(known));
@@ -90,22 +99,23 @@ void Document::bringIn(const ResultFile& file, const std::vector<PartMatches>& m
   if (!open_ || matches.size() != file.read.parts.size()) return;
   finishNewParts();
   const ResultsEdit edit = bringingIn(project_, file, matches);
-  for (const StatedRunChange& c : edit.runs) {
-    if (storedRun(c.run)) changed_parts_.insert(c.run);
-    new_parts_.push_back(c.run);
+  const std::vector<std::string> runs = runsOf(edit);
+  for (const std::string& run : runs) {
+    if (storedRun(run)) changed_parts_.insert(run);
+    new_parts_.push_back(run);
   }
   history_.apply(project_, edit);
   if (!file.fixed) keepKind(file.kind);
-  for (const StatedRunChange& c : edit.runs)
-    parts_.isNew(c.run);
-  for (const StatedRunChange& c : edit.runs)
-    parts_.pointsChanged(c.run);
+  for (const std::string& run : runs)
+    parts_.isNew(run);
+  for (const std::string& run : runs)
+    parts_.pointsChanged(run);
   partsChanged();
   const MatchCounts counts = countsOf(matches);
   emit message(QString("%1 values of %2%3 brought in%4")
                    .arg(counts.settled)
-                   .arg(edit.runs.size())
-                   .arg(edit.runs.size() == 1 ? " part" : " parts")
+                   .arg(runs.size())
+                   .arg(runs.size() == 1 ? " part" : " parts")
                    .arg(counts.waiting > 0 ? QString("; %1 wait").arg(counts.waiting) : QString()),
                counts.waiting > 0);
 }

@@ -199,7 +199,7 @@ std::optional<ProgramRead> Document::readProgramFile(const QString& path) {
 
 void Document::takeProgram(ProgramRead read) {
   const int understood = read.understood, kept = read.kept;
-  setProject({std::move(read.plan), {}, {}}, {});
+  setProject({std::move(read.plan), {}, {}, {}, std::move(read.qif)}, {});
   startRouting();
   emit message(
       QString("%1 statements understood%2")

@@ -307,7 +307,7 @@ void ResultsWindow::showPart(int part) {
   part_ = static_cast<std::size_t>(std::max(part, 0));
   const QSignalBlocker quiet(parts_);
   parts_->clear();
-  const std::vector<std::string> names = runNamesFor(file_);
+  const std::vector<std::string> names = document_.runNamesOf(file_);
   const std::size_t count = names.size();
   for (std::size_t p = 0; p < count; ++p) {
     const QString run = QString::fromStdString(names[p]);

@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "exchange/dmis/dmis_text.h"
+#include "exchange/routine/feature_search.h"
 #include "requirement/modifiers.h"
 #include <algorithm>
 #include <cmath>
@@ -11,17 +12,6 @@ namespace {
 
 std::string side(const Ideal& i) {
   return i.hole ? "INNER" : "OUTER";
-}
-
-// A point, a line, a circle: what constructed features may be.
-bool isPoint(const Ideal& i) {
-  return i.type == SurfaceType::Sphere && i.diameter <= 0;
-}
-bool isLine(const Ideal& i) {
-  return i.type == SurfaceType::Cylinder && i.diameter <= 0;
-}
-bool isCircle(const Ideal& i) {
-  return i.type == SurfaceType::Cylinder && i.length <= 0 && !isLine(i);
 }
 
 std::string material(MaterialModifier m) {
@@ -141,24 +131,27 @@ std::string toleranceLabel(const Requirement& r) {
 }
 
 std::string featureWord(const Ideal& i) {
-  if (isPoint(i)) return "POINT";
-  if (isLine(i)) return "LINE";
-  if (isCircle(i)) return "CIRCLE";
-  switch (i.type) {
-  case SurfaceType::Plane:
+  switch (kindOf(i)) {
+  case FeatureKind::Plane:
     return "PLANE";
-  case SurfaceType::Cylinder:
+  case FeatureKind::Cylinder:
     return "CYLNDR";
-  case SurfaceType::Cone:
+  case FeatureKind::Cone:
     return "CONE";
-  case SurfaceType::Sphere:
+  case FeatureKind::Sphere:
     return "SPHERE";
-  case SurfaceType::Torus:
+  case FeatureKind::Torus:
     return "TORUS";
-  case SurfaceType::Slot:
+  case FeatureKind::Slot:
     return "PARPLN";
-  case SurfaceType::Freeform:
-    return "GSURF";
+  case FeatureKind::Circle:
+    return "CIRCLE";
+  case FeatureKind::Line:
+    return "LINE";
+  case FeatureKind::Point:
+    return "POINT";
+  case FeatureKind::Freeform:
+    break;
   }
   return "GSURF";
 }

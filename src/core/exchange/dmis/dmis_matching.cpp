@@ -12,28 +12,30 @@
 namespace alder::dmis {
 namespace {
 
-constexpr double kSamePlace = 0.01, kSameAngle = 1e-3; // mm, rad
-
 std::optional<Vec3> vectorAt(const Statement& s, std::size_t index, double scale = 1) {
   const auto x = s.number(index), y = s.number(index + 1), z = s.number(index + 2);
   if (!x || !y || !z) return {};
   return Vec3(scale * Vec3(*x, *y, *z));
 }
 
-struct Defined {
-  std::string word;
-  std::optional<bool> hole;
-  Vec3 point = Vec3::Zero(), direction = Vec3::Zero();
-  double diameter = 0, half_angle = 0;
-  bool located = false;
-};
+std::optional<FeatureKind> kindNamed(const std::string& word) {
+  static const std::pair<const char*, FeatureKind> kWords[]{
+      {"PLANE", FeatureKind::Plane},    {"CYLNDR", FeatureKind::Cylinder},
+      {"CONE", FeatureKind::Cone},      {"SPHERE", FeatureKind::Sphere},
+      {"PARPLN", FeatureKind::Slot},    {"TORUS", FeatureKind::Torus},
+      {"GSURF", FeatureKind::Freeform}, {"CIRCLE", FeatureKind::Circle},
+      {"LINE", FeatureKind::Line},      {"POINT", FeatureKind::Point}};
+  for (const auto& [text, kind] : kWords)
+    if (word == text) return kind;
+  return {};
+}
 
-Defined definedBy(const Statement& s, const Units& units) {
-  Defined d;
-  if (s.arguments.empty()) return d;
-  d.word = s.arguments[0];
-  for (char& c : d.word)
-    c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+// Nothing where it is of a kind that no feature here is.
+std::optional<SoughtFeature> definedBy(const Statement& s, const Units& units) {
+  if (s.arguments.empty()) return {};
+  const auto kind = kindNamed(upperCase(s.arguments[0]));
+  if (!kind) return {};
+  SoughtFeature d{*kind, {}};
   std::size_t at = 1;
   for (; at < s.arguments.size(); ++at) {
     if (s.is(at, "INNER")) d.hole = true;
@@ -45,7 +47,7 @@ Defined definedBy(const Statement& s, const Units& units) {
   if (!point) return d;
   d.point = *point;
   d.located = true;
-  if (d.word == "SPHERE") {
+  if (*kind == FeatureKind::Sphere) {
     d.diameter = s.number(at + 4).value_or(0) * units.length;
     return d;
   }
@@ -53,48 +55,11 @@ Defined definedBy(const Statement& s, const Units& units) {
   if (!direction || direction->norm() < 1e-6) return d;
   d.direction = direction->normalized();
   const double last = s.number(at + 7).value_or(0);
-  if (d.word == "CONE")
+  if (*kind == FeatureKind::Cone)
     d.half_angle = last * units.angle / 2;
   else
     d.diameter = last * units.length;
   return d;
-}
-
-double offAxis(const Vec3& p, const Vec3& point, const Vec3& direction) {
-  const Vec3 d = p - point;
-  return (d - d.dot(direction) * direction).norm();
-}
-
-// How far the feature lies from what is defined; nothing when it is another.
-std::optional<double> distanceTo(const NominalFeature& f, const Defined& d) {
-  const Ideal& i = f.ideal;
-  if (featureWord(i) != d.word) return {};
-  if (!d.located) return d.word == "GSURF" ? std::optional(0.0) : std::nullopt;
-  if (d.hole && d.word != "PLANE" && *d.hole != i.hole) return {};
-  if (d.word == "SPHERE") {
-    if (std::abs(d.diameter - i.diameter) > kSamePlace) return {};
-    const double off = (d.point - i.point).norm();
-    return off < kSamePlace ? std::optional(off) : std::nullopt;
-  }
-  const double cosine = d.direction.dot(i.direction);
-  const bool along = (d.word == "PLANE" ? cosine : std::abs(cosine)) > 1 - kSameAngle;
-  if (d.word != "POINT" && !along) return {};
-  double off = 0;
-  if (d.word == "PLANE" || d.word == "PARPLN")
-    off = std::abs((d.point - i.point).dot(i.direction));
-  else if (d.word == "CONE") {
-    if (std::abs(d.half_angle - i.half_angle) > kSameAngle) return {};
-    const double to_vertex = i.diameter / 2 / std::tan(std::max(i.half_angle, 1e-9));
-    off = (d.point - (i.point - to_vertex * i.direction)).norm();
-  } else if (d.word == "CYLNDR")
-    off = offAxis(d.point, i.point, i.direction);
-  else
-    off = (d.point - i.point).norm();
-  // A slot of any lie along its mid-plane; its width says which.
-  if (d.word != "PLANE" && d.word != "CONE" && std::abs(d.diameter - i.diameter) > kSamePlace)
-    return {};
-  if (off > kSamePlace) return {};
-  return (d.point - i.point).norm();
 }
 
 Characteristic kindOf(const std::string& word, bool& known) {
@@ -165,35 +130,16 @@ bool readUnits(const Statement& said, Units& units) {
 
 std::optional<FeatureId> featureFor(const Plan& plan, const Statement& feat, const Units& units,
                                     const std::string& name) {
-  Defined d = definedBy(feat, units);
-  d.point = units.system * d.point;
-  d.direction = units.system.linear() * d.direction;
+  auto d = definedBy(feat, units);
+  if (!d) return {};
+  d->point = units.system * d->point;
+  d->direction = units.system.linear() * d->direction;
   std::optional<std::pair<double, FeatureId>> best;
   for (const NominalFeature& f : plan.spec.features) {
-    const auto off = distanceTo(f, d);
+    const auto off = distanceTo(f, *d);
     if (!off) continue;
     if (!name.empty() && ascii(f.name) == name) return f.id;
-    if (d.located && (!best || *off < best->first)) best = {*off, f.id};
-  }
-  return best ? std::optional(best->second) : std::nullopt;
-}
-
-std::optional<FeatureId> featureTouchedAt(const Plan& plan, const Points& points) {
-  constexpr double kTouched = 0.05; // mm
-  if (points.empty()) return {};
-  std::optional<std::pair<double, FeatureId>> best;
-  for (const NominalFeature& f : plan.spec.features) {
-    if (f.isConstructed() || f.faces.empty()) continue;
-    const NominalSurface surface(plan.part, f);
-    double worst = 0;
-    for (const Vec3& p : points) {
-      double nearest = 1e300;
-      for (FaceId face : f.faces)
-        nearest = std::min(nearest, std::abs(surface.distance(face, p)));
-      worst = std::max(worst, nearest);
-      if (worst >= kTouched) break;
-    }
-    if (worst < kTouched && (!best || worst < best->first)) best = {worst, f.id};
+    if (d->located && (!best || *off < best->first)) best = {*off, f.id};
   }
   return best ? std::optional(best->second) : std::nullopt;
 }
@@ -315,50 +261,6 @@ std::optional<Requirement> requirementFor(const Statement& s, const Units& units
   }
   readModifiersAndDatums(s, at + 1, r);
   return r;
-}
-
-namespace {
-
-// Rings and sides: touches at one height along the axis, or on one side of a slot, are a row.
-void setRows(const NominalFeature& f, std::vector<Touch>& touches) {
-  const Ideal& i = f.ideal;
-  if (i.type == SurfaceType::Slot) {
-    for (Touch& t : touches)
-      t.row = (t.point - i.point).dot(i.direction) > 0 ? 1 : 0;
-    return;
-  }
-  if (i.type != SurfaceType::Cylinder && i.type != SurfaceType::Cone) return;
-  constexpr double kSameHeight = 0.05; // mm
-  std::map<double, int> heights;       // of rows
-  for (Touch& t : touches) {
-    const double h = (t.point - i.point).dot(i.direction);
-    const auto known = heights.upper_bound(h - kSameHeight);
-    if (known != heights.end() && known->first < h + kSameHeight) {
-      t.row = known->second;
-    } else {
-      t.row = static_cast<int>(heights.size());
-      heights.emplace(h, t.row);
-    }
-  }
-}
-
-} // namespace
-
-bool settleTouches(const Plan& plan, const MeshTree& part, FeatureId feature,
-                   std::vector<Touch>& touches) {
-  const NominalFeature& f = plan.nominal(feature);
-  const NominalSurface surface(plan.part, f);
-  for (Touch& t : touches) {
-    constexpr double kOnIt = 0.5; // mm; programs round their figures, and parts are not perfect
-    const auto at = part.nearest({{t.point, t.point}, Vec3::Zero(), 0}, 2 * kOnIt, [&](int tag) {
-      return std::find(f.faces.begin(), f.faces.end(), FaceId{tag}) == f.faces.end() ||
-             surface.normal(FaceId{tag}, t.point).dot(t.normal) < 0.9;
-    });
-    if (!at || std::abs(surface.distance(FaceId{at->tag}, t.point)) > kOnIt) return false;
-    t.face = FaceId{at->tag};
-  }
-  setRows(f, touches);
-  return true;
 }
 
 } // namespace alder::dmis

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "exchange/dmis/dmis_statement.h"
-#include "geometry/mesh.h"
+#include "exchange/routine/feature_search.h"
 #include "plan/plan.h"
 
 namespace alder::dmis {
@@ -20,13 +20,6 @@ bool readUnits(const Statement& said, Units& units);
 // nearest. Nothing when the plan has none.
 std::optional<FeatureId> featureFor(const Plan& plan, const Statement& feat, const Units& units,
                                     const std::string& name);
-// The plan's feature that is touched there, for definitions without geometry.
-std::optional<FeatureId> featureTouchedAt(const Plan& plan, const Points& points);
-// The face of the feature that each touch lies on, and its row: touches at one height along an
-// axis, or on one side of a slot. False: one of them lies on no face of it. `part` is the mesh of
-// the part.
-bool settleTouches(const Plan& plan, const MeshTree& part, FeatureId feature,
-                   std::vector<Touch>& touches);
 // Tip and head angles that SNSDEF/ defines; `why` when it is only the nearest, or there is none.
 std::optional<Access> accessFor(const Plan& plan, const Statement& sensor, const Units& units,
                                 std::string& why);

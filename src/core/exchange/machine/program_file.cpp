@@ -3,6 +3,7 @@
 #include "exchange/dmis/dmis_reader.h"
 #include "exchange/dmis/dmis_writer.h"
 #include "exchange/machine/path_table.h"
+#include "exchange/qif/qif_file.h"
 
 namespace alder {
 
@@ -18,7 +19,9 @@ Result<std::string> machineFile(const std::string& target, const Plan& plan, con
               target);
 }
 
-Result<ProgramRead> readProgram(const std::string& text, const std::string& label, Plan base) {
+Result<ProgramRead> readProgram(const std::string& text, const std::string& label, Plan base,
+                                ReadOnto onto) {
+  if (isQif(text)) return readQif(text, label, std::move(base), onto);
   return readDmis(text, label, std::move(base));
 }
 

@@ -1,7 +1,8 @@
-// What a machine is handed and what programs of others are read from, by the ending of the file:
-// the one place that knows which kinds there are.
+// What a machine is handed and what programs of others are read from: the one place that knows
+// which kinds there are.
 #pragma once
 
+#include "exchange/qif/qif_kept.h"
 #include "route/way.h"
 
 namespace alder {
@@ -25,13 +26,18 @@ struct ProgramLine {
 
 struct ProgramRead {
   Plan plan;
-  std::vector<ProgramLine> lines;   // every statement but comments, in order
+  std::vector<ProgramLine> lines;   // every statement but comments, or element, in order
   int understood = 0, kept = 0;     // statements; the latter as notes
   std::vector<std::string> remarks; // with line numbers: what could not be taken as it stands
+  KeptQif qif = {};                 // for the project
 };
+// What a program is read onto: a routine of a person, or a bare part with what its model asks for.
+enum class ReadOnto { Routine, Part };
 // `base` gives part, bench, placement and features; its touches, steps and part frame are replaced
 // by those of the program, requirements of the program are added where it has none like them.
+// A QIF document may also say what is required; see exchange/qif/qif_file.h.
 // Error when the text holds no program.
-Result<ProgramRead> readProgram(const std::string& text, const std::string& label, Plan base);
+Result<ProgramRead> readProgram(const std::string& text, const std::string& label, Plan base,
+                                ReadOnto onto = ReadOnto::Routine);
 
 } // namespace alder

@@ -13,6 +13,17 @@ auto findRun(Project& project, const std::string& name) {
                       [&](const StoredRun& r) { return r.name == name; });
 }
 
+// The same table, whatever stands above it.
+bool samePoints(const std::string& a, const std::string& b) {
+  const auto table = [](const std::string& csv) {
+    std::size_t at = 0;
+    while (at < csv.size() && csv[at] == '#')
+      at = std::min(csv.find('\n', at), csv.size() - 1) + 1;
+    return std::string_view(csv).substr(at);
+  };
+  return table(a) == table(b);
+}
+
 std::string oneLine(std::string text) {
   std::replace(text.begin(), text.end(), '\n', ' ');
   std::replace(text.begin(), text.end(), '\r', ' ');
@@ -28,6 +39,15 @@ std::string plainRunName(const ResultFile& file, std::size_t part) {
 }
 
 } // namespace
+
+std::vector<std::string> runsOf(const ResultsEdit& edit) {
+  std::vector<std::string> names;
+  for (const StatedRunChange& c : edit.runs)
+    names.push_back(c.run);
+  for (const RunReplaced& r : edit.replaced)
+    names.push_back(r.run);
+  return names;
+}
 
 ResultsEdit apply(Project& project, const ResultsEdit& edit) {
   ResultsEdit back{edit.text, {}, {}, project.brought};
@@ -61,14 +81,26 @@ ResultsEdit apply(Project& project, const ResultsEdit& edit) {
   return back;
 }
 
-std::vector<std::string> runNamesFor(const ResultFile& file) {
+std::vector<std::string> runNamesFor(const Project& project, const ResultFile& file) {
+  std::map<std::string_view, const StoredRun*> runs;
+  for (const StoredRun& r : project.runs)
+    runs.emplace(r.name, &r);
+
   // Serial numbers may differ in signs that no name of a run has.
   std::map<std::string, int> taken;
   std::vector<std::string> names;
   for (std::size_t p = 0; p < file.read.parts.size(); ++p) {
-    std::string name = plainRunName(file, p);
-    const int again = ++taken[name];
-    names.push_back(again > 1 ? fmt::format("{}-{}", name, again) : std::move(name));
+    const std::string plain = plainRunName(file, p), &text = file.read.parts[p].run;
+    std::string name;
+    do {
+      const int again = ++taken[plain];
+      name = again > 1 ? fmt::format("{}-{}", plain, again) : plain;
+      const auto there = runs.find(name);
+      if (text.empty() || there == runs.end() || !holdsPoints(there->second->csv) ||
+          samePoints(there->second->csv, text))
+        break;
+    } while (true);
+    names.push_back(std::move(name));
   }
   return names;
 }
@@ -93,7 +125,7 @@ ResultsEdit bringingIn(const Project& project, const ResultFile& file,
     std::erase_if(edit.brought.kinds, [&](const FileKind& k) { return k.name == file.kind.name; });
     edit.brought.kinds.push_back(file.kind);
   }
-  const std::vector<std::string> names = runNamesFor(file);
+  const std::vector<std::string> names = runNamesFor(project, file);
   std::map<std::string_view, const StoredRun*> runs;
   for (const StoredRun& r : project.runs)
     runs.emplace(r.name, &r);
@@ -108,11 +140,14 @@ ResultsEdit bringingIn(const Project& project, const ResultFile& file,
          {std::pair("Date", part.date), {"Operator", part.operated_by}, {"Machine", part.machine}})
       if (!value.empty()) change.fresh += fmt::format("# {}: {}\n", what, oneLine(value));
     // The same file is the same run wherever it is brought in.
-    change.fresh += runWithoutPoints(hashText(hashOf(change.run, hashOf(hash))));
+    if (part.run.empty())
+      change.fresh += runWithoutPoints(hashText(hashOf(change.run, hashOf(hash))));
+    else
+      change.fresh = part.run;
     // What other files said of other requirements stays.
     std::vector<StatedLine> lines;
     for (const ResultMatch& m : matches[p].matches)
-      if (m.settled())
+      if (m.settled() && (!part.judged.contains(m.requirement) || m.let_stand))
         lines.push_back({m.requirement, part.values[m.value].actual.value_or(0), file.name,
                          oneLine(calledIn(part.values[m.value])), part.values[m.value].line});
     if (const auto run = runs.find(change.run); run != runs.end())
@@ -121,7 +156,13 @@ ResultsEdit bringingIn(const Project& project, const ResultFile& file,
                          [&](const StatedLine& l) { return l.requirement == before.requirement; }))
           change.lines.push_back(std::move(before));
     change.lines.insert(change.lines.end(), lines.begin(), lines.end());
-    edit.runs.push_back(std::move(change));
+    const bool there = runs.contains(change.run);
+    if (!part.run.empty() && !there)
+      edit.replaced.push_back(
+          {change.run,
+           StoredRun{change.run, withStated(change.fresh, change.lines), {}, part.operated_by}});
+    else
+      edit.runs.push_back(std::move(change));
     for (MatchDecision& d : decisionsOf(part, matches[p], file.kind.name))
       decided.insert_or_assign(d.key, std::move(d));
   }

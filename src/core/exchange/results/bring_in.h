@@ -26,18 +26,21 @@ struct ResultsEdit {
   std::vector<RunReplaced> replaced;
   BroughtResults brought;
 };
+// Runs that it changes or brings.
+std::vector<std::string> runsOf(const ResultsEdit& edit);
 // Changes the project and returns the edit that takes it back.
 ResultsEdit apply(Project& project, const ResultsEdit& edit);
 
-// Names of the runs that the values of its parts belong to: serial numbers, else the name of the
-// file. No two are the same.
-std::vector<std::string> runNamesFor(const ResultFile& file);
+// Names of the runs that its parts belong to: serial numbers, else the name of the file. No two are
+// the same. A part with points does not take the place of another run with points.
+std::vector<std::string> runNamesFor(const Project& project, const ResultFile& file);
 // The figures of a judged run, in mm and degrees, as matchResults takes them.
 std::map<RequirementId, double> knownFigures(const Specification& spec,
                                              const BriefVerdicts& verdicts);
 
 // The values that are settled; the file; its kind, which has a name by then; what was decided.
-// `matches`: of each part.
+// `matches`: of each part. Where a part has points they are its run, and values that say the same
+// are not kept beside them.
 ResultsEdit bringingIn(const Project& project, const ResultFile& file,
                        const std::vector<PartMatches>& matches);
 

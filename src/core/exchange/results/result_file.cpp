@@ -1,5 +1,7 @@
 #include "exchange/results/result_file.h"
 
+#include "exchange/qif/qif_file.h"
+#include <algorithm>
 #include <filesystem>
 
 namespace alder {
@@ -38,7 +40,19 @@ Result<ResultFile> readResultFile(std::string bytes, const std::string& name,
                                   const std::vector<FileKind>& kept) {
   auto file = opened(std::move(bytes), name);
   if (!file) return pass(file.error());
-  if (isDmisOutput(file->text)) {
+  if (isQif(file->bytes)) {
+    auto read = readQifResults(file->text, name);
+    if (!read) return pass(read.error());
+    file->fixed = file->known = true;
+    file->kind.name = "QIF";
+    file->read = std::move(*read);
+    const bool points = std::any_of(file->read.parts.begin(), file->read.parts.end(),
+                                    [](const ResultsOfPart& p) { return !p.points.empty(); });
+    if (file->read.values() == 0 && !points)
+      return fail("{}: holds no results; if it holds a plan or requirements, read it as such.",
+                  name);
+    if (points && file->read.values() == 0) return file;
+  } else if (isDmisOutput(file->text)) {
     file->fixed = file->known = true;
     file->kind.name = "DMIS";
     file->read = readDmisOutput(file->text);

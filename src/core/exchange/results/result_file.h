@@ -1,5 +1,5 @@
 // A file of results, of whatever form: tables and reports by the description of their kind,
-// programs' output (DMIS, ISO 22093) by the standard.
+// programs' output (DMIS, ISO 22093) and QIF (ISO 23952) by the standard.
 #pragma once
 
 #include "exchange/results/brought.h"
@@ -28,5 +28,7 @@ void readAgain(ResultFile& file, FileKind kind);
 // dmis_results.cpp
 bool isDmisOutput(const ResultText& text);
 ResultsRead readDmisOutput(const ResultText& text);
+// qif/qif_results_reader.cpp; error where it is damaged.
+Result<ResultsRead> readQifResults(const ResultText& text, const std::string& label);
 
 } // namespace alder

@@ -143,7 +143,7 @@ class Matching {
   void assign(PartMatches& matches, std::map<RequirementId, std::size_t> used) const {
     std::vector<std::size_t> values;
     for (const ResultMatch& m : matches.matches)
-      if (!m.decided && !m.coordinate_of.valid()) values.push_back(m.value);
+      if (!m.decided && !m.identified && !m.coordinate_of.valid()) values.push_back(m.value);
     std::vector<std::pair<std::size_t, std::size_t>> places; // requirement, which of its features
     for (std::size_t r = 0; r < spec_.requirements.size(); ++r)
       for (std::size_t k = used[spec_.requirements[r].id]; k < roomOf(spec_.requirements[r]); ++k)
@@ -447,10 +447,19 @@ PartMatches matchResults(const Specification& spec, const ResultsOfPart& part,
         ++used[m.requirement];
       }
     }
+    if (const RequirementId own = part.values[v].requirement;
+        !m.decided && spec.requirements.holds(own)) {
+      m.identified = true, m.sure = 1, m.requirement = own;
+      m.why = "The file names this very requirement.";
+      ++used[own];
+    }
     result.matches.push_back(std::move(m));
   }
   matching.assign(result, used);
   matching.coordinates(result);
+  // What the points of the file itself give counts before what it states.
+  for (const auto& [id, figure] : part.judged)
+    result.known[id] = figure;
   tellConflicts(spec, part, result);
   return result;
 }
@@ -460,6 +469,7 @@ void decide(const Specification& spec, const ResultsOfPart& part, PartMatches& m
   ResultMatch& m = matches.matches[value];
   m.coordinate_of = {};
   m.requirement = requirement;
+  m.identified = false;
   m.decided = true, m.sure = 1;
   m.why = requirement.valid() ? "Decided here." : "Decided here to prove nothing.";
   m.conflicts.clear();
@@ -515,7 +525,7 @@ std::vector<MatchDecision> decisionsOf(const ResultsOfPart& part, const PartMatc
   const auto keys = keysOf(part);
   for (const ResultMatch& m : matches.matches) {
     // What was not looked at by a person and is not settled is asked about again.
-    if (!m.decided && !m.settled() && !m.coordinate_of.valid()) continue;
+    if (!m.decided && (m.identified || (!m.settled() && !m.coordinate_of.valid()))) continue;
     decisions.push_back({kind, keys[m.value], m.requirement,
                          m.let_stand ? m.conflicts : std::vector<std::string>{}});
   }

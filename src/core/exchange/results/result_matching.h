@@ -43,6 +43,7 @@ struct ResultMatch {
   std::vector<std::string> conflicts; // what speaks against it, a sentence each
   bool decided = false;               // by a person, now or for a file before
   bool let_stand = false;             // its conflicts were seen by one
+  bool identified = false;            // the file says itself which requirement it is of
   // It counts without being asked about.
   bool settled() const {
     return requirement.valid() && (conflicts.empty() || let_stand) &&

@@ -2,6 +2,8 @@
 #pragma once
 
 #include "exchange/results/file_kind.h"
+#include "exchange/routine/feature_search.h"
+#include <map>
 
 namespace alder {
 
@@ -15,15 +17,31 @@ struct StatedResult {
   bool degrees = false;               // an angle
   bool from_deviation = false;        // the actual value is nominal and deviation added
   double last_digit = 0;              // of the actual value, mm or degrees
+  std::string uuid = {};              // of its characteristic, where the file has such
+  RequirementId requirement = {};     // that this is; see joined_results.h
   friend bool operator==(const StatedResult&, const StatedResult&) = default;
 };
 
 // As the file calls it: number, feature, name and what of it.
 std::string calledIn(const StatedResult& value);
 
+// Measured points of one feature, in the CAD frame of the part.
+struct StatedPoints {
+  int line = 0;
+  std::string uuid, name;              // of the feature
+  std::optional<SoughtFeature> sought; // how large and where it is
+  std::vector<std::string> rows;       // by the columns of the part, as in a run's table
+};
+
 struct ResultsOfPart {
   std::string serial, date, operated_by, machine;
   std::vector<StatedResult> values;
+  std::vector<std::string> head;    // lines above the table of a run of ours
+  std::string columns;              // of the points
+  std::vector<StatedPoints> points; // empty: the file has none
+  // Of a routine that they were joined to: its run, and what is judged of it, mm or degrees.
+  std::string run;
+  std::map<RequirementId, double> judged;
 };
 
 struct ReadSpan {

@@ -73,6 +73,18 @@ Done readBroughtIn(zip_t* zip, const std::string& path, BroughtResults& brought)
   return {};
 }
 
+Done readQifKept(zip_t* zip, const std::string& path, KeptQif& kept) {
+  if (zip_name_locate(zip, "qif.json", 0) < 0) return {};
+  auto text = entry(zip, "qif.json", path);
+  if (!text) return pass(text.error());
+  const std::string label = path + " (qif.json)";
+  auto json = parseJson(*text, label);
+  if (!json) return pass(json.error());
+  const JsonFields f(*json, label);
+  kept = readKeptQif(f);
+  return f.done();
+}
+
 } // namespace
 
 std::string routineKey(const Plan& plan) {
@@ -105,6 +117,7 @@ Done saveProject(const Project& project, const std::string& path) {
     for (const KeptResultFile& f : project.brought.files)
       if (f.bytes) entries.emplace_back(entryNameOf(f), *f.bytes);
   }
+  if (!project.qif.empty()) entries.emplace_back("qif.json", toJson(project.qif).dump(1));
 
   zip_error_t error;
   zip_error_init(&error);
@@ -157,6 +170,7 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
   if (!plan) return pass(plan.error());
   Project project{std::move(*plan), {}, std::move(*routine)};
   if (auto done = readBroughtIn(zip.get(), path, project.brought); !done) return pass(done.error());
+  if (auto done = readQifKept(zip.get(), path, project.qif); !done) return pass(done.error());
   const auto count = zip_get_num_entries(zip.get(), 0);
   for (zip_int64_t i = 0; i < count; ++i) {
     const std::string name = zip_get_name(zip.get(), static_cast<zip_uint64_t>(i), 0);

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/progress.h"
+#include "exchange/qif/qif_kept.h"
 #include "exchange/results/brought.h"
 #include "exchange/routine/kept_verdicts.h"
 #include "exchange/routine/plan_json.h"
@@ -21,8 +22,9 @@ struct StoredRun {
 struct Project {
   Plan plan;
   std::vector<StoredRun> runs;
-  Json routine_as_read; // keeps what this version does not know
+  Json routine_as_read;        // keeps what this version does not know
   BroughtResults brought = {}; // from files of results
+  KeptQif qif = {};            // of the QIF file that it was read from
 };
 
 // Tells one state of a routine from another; the runs do not count.
