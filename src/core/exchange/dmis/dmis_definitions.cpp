@@ -131,7 +131,7 @@ std::string toleranceLabel(const Requirement& r) {
 }
 
 std::string featureWord(const Ideal& i) {
-  switch (kindOf(i)) {
+  switch (featureKindOf(i)) {
   case FeatureKind::Plane:
     return "PLANE";
   case FeatureKind::Cylinder:

@@ -318,15 +318,22 @@ bool Reading::characteristic(Node definition, Node nominal, Node item) {
 
 // Written again, a datum system has the number of the first requirement that stands in it.
 void Reading::nameFrames() {
-  std::map<std::string, RequirementId> first;
+  std::map<std::string, std::pair<RequirementId, std::optional<int>>> systems;
   for (const Requirement& r : plan_.spec.requirements) {
     if (r.datums.empty()) continue;
-    const auto [at, fresh] = first.emplace(systemKey(r), r.id);
-    if (!fresh && r.id.value < at->second.value) at->second = r.id;
+    auto& [first, frame] = systems.try_emplace(systemKey(r), r.id, std::nullopt).first->second;
+    if (r.id.value < first.value) first = r.id;
+    if (const auto of = frame_of_.find(r.id); of != frame_of_.end() && !frame) frame = of->second;
   }
-  for (const auto& [key, id] : first)
-    if (const auto frame = frame_of_.find(id); frame != frame_of_.end())
-      isThing(source_.find(frame->second), Thing::ReferenceFrame, id.value);
+  std::set<int> named;
+  for (const auto& [key, system] : systems)
+    if (const auto& [first, frame] = system; frame) {
+      isThing(source_.find(*frame), Thing::ReferenceFrame, first.value);
+      named.insert(*frame);
+    }
+  // Others may be spoken of by what is kept.
+  for (const auto& [id, datums] : frames_)
+    if (!named.contains(id)) keepQuietly(source_.find(id), "DatumReferenceFrames");
 }
 
 void Reading::characteristics() {
@@ -362,7 +369,6 @@ void Reading::characteristics() {
     if (Requirement* r = plan_.spec.requirements.find(id))
       if (const auto found = requirements_.find(upper); found != requirements_.end())
         r->upper_segment = found->second;
-  nameFrames();
 }
 
 } // namespace alder::qif

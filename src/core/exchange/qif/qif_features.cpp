@@ -21,7 +21,7 @@ const char* sideOf(const Ideal& i) {
 }
 
 void writeDefinition(Node node, const Ideal& i) {
-  switch (kindOf(i)) {
+  switch (featureKindOf(i)) {
   case FeatureKind::Cylinder:
     add(node, "InternalExternal", sideOf(i));
     add(node, "Diameter", i.diameter);
@@ -73,7 +73,7 @@ void writeGeometry(Node node, const Ideal& i) {
     add(a, "AxisPoint", i.point);
     add(a, "Direction", i.direction);
   };
-  switch (kindOf(i)) {
+  switch (featureKindOf(i)) {
   case FeatureKind::Plane:
   case FeatureKind::Circle:
     add(node, "Location", i.point);
@@ -108,7 +108,7 @@ void writeFeatures(Writing& w, Node root) {
   const auto each = [&](const char* list, const char* ending, Thing thing, const auto& fill) {
     const Node of = add(features, list);
     for (const NominalFeature& f : w.plan.spec.features) {
-      const std::string name = std::string(stemOf(kindOf(f.ideal))) + ending;
+      const std::string name = std::string(stemOf(featureKindOf(f.ideal))) + ending;
       fill(w.element(of, name, thing, f.id.value), f);
     }
     setCount(of);
@@ -411,8 +411,14 @@ void Reading::features() {
     const auto id = ownId(item ? item : nominal);
     if (!id || !features_.contains(*id))
       given_up(nominal, Node(), item, "a group of features that are not all on this part");
-    else
+    else {
+      // What is kept may speak of the group.
+      const auto definition = idIn(nominal.child("FeatureDefinitionId"));
+      if (definition) keepQuietly(source_.find(*definition), "Features/FeatureDefinitions");
+      keepQuietly(nominal, "Features/FeatureNominals");
+      keepQuietly(item, "Features/FeatureItems");
       tell(item ? item : nominal, Taken::Over, "");
+    }
   }
   // Constructed from others, which may be constructed themselves.
   for (bool again = true; again;) {

@@ -295,9 +295,10 @@ Done Reading::plan(const Progress& progress) {
     if (asked.empty() || asked.contains(r.id))
       for (const FeatureId f : featuresNeeded(plan_.spec, r))
         wanted.insert(f);
-  const bool bare =
-      touched_.empty() && std::all_of(plan_.features.begin(), plan_.features.end(),
-                                      [](const Feature& f) { return f.touches.empty(); });
+  // A plan of our own is whole, whatever it leaves untouched.
+  const bool bare = own.is_null() && touched_.empty() &&
+                    std::all_of(plan_.features.begin(), plan_.features.end(),
+                                [](const Feature& f) { return f.touches.empty(); });
   if (bare && !wanted.empty()) {
     auto complete = completePlan(std::move(plan_), progress);
     if (!complete) return pass(complete.error());
@@ -323,7 +324,7 @@ Done Reading::plan(const Progress& progress) {
     if (asked.empty() || wanted.contains(f)) add(f);
   for (const FeatureId f : wanted) {
     Feature& feature = plan_.feature(f);
-    if (feature.touches.empty() && !plan_.nominal(f).isConstructed()) {
+    if (own.is_null() && feature.touches.empty() && !plan_.nominal(f).isConstructed()) {
       const Obstacles obstacles = obstaclesOf(plan_);
       if (auto done = planAccessOf(plan_, obstacles, f, progress); !done) return pass(done.error());
     }

@@ -117,14 +117,18 @@ void Reading::remark(Node node, const std::string& text) {
 
 void Reading::keep(Node node, const std::string& within) {
   if (!node) return;
-  // Where it is written again all counts in mm and degrees.
   const std::string what = std::string(node.parent().name()) + "/" + node.name();
   Kept& told = kept_told_[what];
   if (told.count++ == 0) {
     told.line = source_.lineOf(node);
     kept_order_.push_back(what);
   }
-  if (!units_.own()) return;
+  keepQuietly(node, within);
+}
+
+void Reading::keepQuietly(Node node, const std::string& within) {
+  // Where it is written again all counts in mm and degrees.
+  if (!node || !units_.own()) return;
   std::string before;
   for (Node next = node.next_sibling(); next && before.empty(); next = next.next_sibling())
     if (next.type() == pugi::node_element) before = next.name();
@@ -217,6 +221,7 @@ void Reading::sections() {
         keep(child, section.name());
   }
   resources();
+  nameFrames();
   const Node results = source_.root().child("MeasurementsResults").child("MeasurementResultsSet");
   const auto parts = std::distance(results.begin(), results.end());
   if (parts > 0)

@@ -60,6 +60,8 @@ class Reading {
   void remark(Node node, const std::string& text);
   // Told, and kept as it stands in its place.
   void keep(Node node, const std::string& within);
+  // The same of what is understood, but has no place in the routine.
+  void keepQuietly(Node node, const std::string& within);
   void keepAll(const std::vector<Node>& nodes, const std::vector<const char*>& lists);
   // The children of a thing that are not among these.
   void keepRest(Node node, Thing thing, int number, std::initializer_list<const char*> known);

@@ -124,7 +124,8 @@ class PartResults {
       const auto actual = actualFeature(f);
       const auto points = rows.find(f.id);
       if (!actual && points == rows.end()) continue;
-      Node node = add(list, (std::string(stemOf(kindOf(f.ideal))) + "FeatureMeasurement").c_str());
+      Node node =
+          add(list, (std::string(stemOf(featureKindOf(f.ideal))) + "FeatureMeasurement").c_str());
       const int id = w_.ids.fresh();
       measured_ids_[f.id] = id;
       node.append_attribute("id").set_value(id);

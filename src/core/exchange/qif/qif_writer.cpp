@@ -47,14 +47,14 @@ std::set<int> idsBelow(Node root) {
   return ids;
 }
 
-// Ids that an element speaks of: texts of elements that are called Id or end in Id.
-bool speaksOnlyOf(Node node, const std::set<int>& there) {
-  const std::set<int> own = idsBelow(node);
-  return !node.find_node([&](const Node& n) {
+// Does it speak, in elements that are called Id or end in Id, of what was in the file and is not
+// `there` any more? What it never had is not its loss.
+bool speaksOfLost(Node node, const std::set<int>& had, const std::set<int>& there) {
+  return bool(node.find_node([&](const Node& n) {
     if (!nameOf(n).ends_with("Id") || nameOf(n) == "QPId") return false;
     const auto id = idIn(n);
-    return id && !there.contains(*id) && !own.contains(*id);
-  });
+    return id && had.contains(*id) && !there.contains(*id);
+  }));
 }
 
 // What was not understood when the routine was read, where it stood. What speaks of elements that
@@ -76,11 +76,16 @@ void putBack(Writing& w, Node root) {
     put.emplace_back(&e, before ? parent.insert_copy_before(fragment.document_element(), before)
                                 : parent.append_copy(fragment.document_element()));
   }
+  std::set<int> had;
+  for (const auto& [key, id] : w.kept.ids)
+    had.insert(id);
+  for (const auto& [e, node] : put)
+    had.merge(idsBelow(node));
   for (bool again = true; again;) {
     again = false;
     const std::set<int> there = idsBelow(root);
     for (auto& [e, node] : put) {
-      if (!node || speaksOnlyOf(node, there)) continue;
+      if (!node || !speaksOfLost(node, had, there)) continue;
       w.told.push_back(fmt::format("{}: speaks of what is not there any more and was left out",
                                    std::string(node.name())));
       node.parent().remove_child(node);

@@ -4,6 +4,8 @@
 #include <charconv>
 #include <cmath>
 #include <cstring>
+#include <libxml/parser.h>
+#include <limits>
 #include <sstream>
 
 namespace alder::qif {
@@ -22,7 +24,10 @@ Node add(Node parent, const char* name) {
 
 Node add(Node parent, const char* name, const std::string& text) {
   const Node node = add(parent, name);
-  node.text().set(text.c_str());
+  std::string plain = text;
+  for (char& c : plain) // no XML holds these
+    if (static_cast<unsigned char>(c) < ' ' && c != '\n' && c != '\t') c = '?';
+  node.text().set(plain.c_str());
   return node;
 }
 
@@ -128,6 +133,29 @@ constexpr int kDeepest = 200;
 
 } // namespace
 
+// By a strict reader: what is kept of a file is written again, and must be XML then.
+static Done wellFormed(const std::string& text, const std::string& label) {
+  if (text.size() > static_cast<std::size_t>(std::numeric_limits<int>::max()))
+    return fail("{}: is larger than 2 GB; ask for it in parts.", label);
+  xmlParserCtxt* parser = xmlNewParserCtxt();
+  xmlDoc* doc =
+      xmlCtxtReadMemory(parser, text.data(), static_cast<int>(text.size()), nullptr, nullptr,
+                        XML_PARSE_NOERROR | XML_PARSE_NOWARNING | XML_PARSE_NONET | XML_PARSE_HUGE);
+  std::string why = "it is empty";
+  int line = 1;
+  if (const xmlError* error = xmlCtxtGetLastError(parser); error && error->message) {
+    why = error->message;
+    line = error->line;
+  }
+  const bool good = doc && parser->wellFormed;
+  xmlFreeDoc(doc);
+  xmlFreeParserCtxt(parser);
+  if (good) return {};
+  why = why.substr(0, why.find('\n'));
+  return fail("{}: line {} is not valid XML ({}); ask for the file again.", label,
+              std::max(line, 1), why);
+}
+
 Result<std::unique_ptr<Source>> readSource(std::string text, const std::string& label) {
   auto source = std::make_unique<Source>();
   source->label = label;
@@ -135,6 +163,7 @@ Result<std::unique_ptr<Source>> readSource(std::string text, const std::string& 
   source->line_starts.push_back(0);
   for (std::size_t i = 0; i < source->text.size(); ++i)
     if (source->text[i] == '\n') source->line_starts.push_back(i + 1);
+  if (auto good = wellFormed(source->text, label); !good) return pass(good.error());
   const auto parsed = source->xml.load_buffer(source->text.data(), source->text.size());
   if (!parsed) {
     const auto end = source->text.begin() +

@@ -7,7 +7,7 @@
 
 namespace alder {
 
-FeatureKind kindOf(const Ideal& i) {
+FeatureKind featureKindOf(const Ideal& i) {
   switch (i.type) {
   case SurfaceType::Plane:
     return FeatureKind::Plane;
@@ -42,7 +42,7 @@ double offAxis(const Vec3& p, const Vec3& point, const Vec3& direction) {
 
 std::optional<double> distanceTo(const NominalFeature& f, const SoughtFeature& d) {
   const Ideal& i = f.ideal;
-  if (kindOf(i) != d.kind) return {};
+  if (featureKindOf(i) != d.kind) return {};
   if (!d.located) return d.kind == FeatureKind::Freeform ? std::optional(0.0) : std::nullopt;
   if (d.hole && d.kind != FeatureKind::Plane && *d.hole != i.hole) return {};
   if (d.kind == FeatureKind::Sphere) {

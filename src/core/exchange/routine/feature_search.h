@@ -20,7 +20,7 @@ enum class FeatureKind {
   Line,
   Point
 };
-FeatureKind kindOf(const Ideal& ideal);
+FeatureKind featureKindOf(const Ideal& ideal);
 
 struct SoughtFeature {
   FeatureKind kind = FeatureKind::Freeform;
