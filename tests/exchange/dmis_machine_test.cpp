@@ -269,11 +269,10 @@ class DmisMachineTest : public QObject {
              modified;
     if (r.kind == K::Size) {
       const auto type = plan.nominal(r.features.front()).ideal.type;
-      const double share = r.radius ? 0.5 : 1;
       return std::string(r.radius                    ? "RAD,"
                          : type == SurfaceType::Slot ? "WIDTH,"
                                                      : "DIAM,") +
-             n((r.lower - r.nominal) * share) + "," + n((r.upper - r.nominal) * share);
+             n(r.lower - r.nominal) + "," + n(r.upper - r.nominal);
     }
     return {};
   }

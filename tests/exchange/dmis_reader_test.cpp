@@ -117,6 +117,25 @@ class DmisReaderTest : public QObject {
     QVERIFY(other->plan.frames.front().fit == FrameFit::InOrder);
   }
 
+  // Limits of a radius are said, and taken, as those of the radius.
+  void radiusComesBack() {
+    Plan plan = test::heronPlan();
+    Requirement& r = *plan.spec.requirements.find(test::balloon(plan, 2).id);
+    r.radius = true, r.fit.clear();
+    r.nominal = 16, r.lower = 15.99, r.upper = 16.02, r.tolerance = r.upper - r.lower;
+    const std::string program = written(plan);
+    QVERIFY(program.find("=TOL/RAD,-0.01,0.02\n") != std::string::npos);
+    Plan base = test::heronPlan();
+    base.spec.requirements.erase(r.id);
+    const auto read = readDmis(program, "own.dmi", base);
+    VERIFY_OK(read);
+    const Requirement& back = read->plan.spec.requirements.back();
+    QVERIFY(back.radius && back.features == r.features);
+    NEAR(back.nominal, 16.0, 1e-9);
+    NEAR(back.lower, 15.99, 1e-9);
+    NEAR(back.upper, 16.02, 1e-9);
+  }
+
   // The way that was proved free is so again, place by place.
   void theWayComesBack() {
     const auto read = readDmis(written(test::heronPlan()), "own.dmi", test::heronPlan());

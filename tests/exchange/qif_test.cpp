@@ -50,9 +50,7 @@ std::string saidWrong(const test::QifDocument& doc, const Specification& spec,
     const auto v = doc.numbers(path);
     return v.size() == 1 && std::abs(v[0] - value) < 1e-9;
   };
-  const double scale = r.kind == Characteristic::Angle              ? degrees(1)
-                       : r.radius && r.kind == Characteristic::Size ? 0.5
-                                                                    : 1;
+  const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
   if (isDimension(r.kind)) {
     if (!is(definition + "/q:Tolerance/q:MaxValue", r.upper * scale)) return "upper limit";
     if (!is(definition + "/q:Tolerance/q:MinValue", r.lower * scale)) return "lower limit";
@@ -86,6 +84,45 @@ std::string saidWrong(const std::string& text, const Specification& spec) {
   return {};
 }
 
+// How each is judged, by lot: whatever a requirement can have beside what it asks for.
+void judgedByLot(Specification& spec, std::uint64_t seed) {
+  Random random(seed);
+  const auto chance = [&] { return random.uniform() < 0.25; };
+  const auto below = [&](int n) { return std::min(n - 1, static_cast<int>(random.uniform() * n)); };
+  Requirement value;
+  value.id = spec.requirements.next();
+  value.kind = Characteristic::Value;
+  value.formula = "#1 * 2";
+  value.unit = std::array{"mm", "deg", ""}[static_cast<std::size_t>(below(3))];
+  value.nominal = 12.5, value.lower = 12.25, value.upper = 13;
+  spec.requirements.push_back(value);
+  for (NominalFeature& f : spec.features)
+    if (chance()) f.filtering = Filtering{FilterKind::Gaussian, 0.8, 0, 0, 0};
+  for (Requirement& r : spec.requirements) {
+    if (chance()) r.standard = static_cast<ToleranceStandard>(below(3));
+    if (chance()) r.association = static_cast<AssociateBy>(below(15));
+    if (chance()) r.datum_association = AssociateBy::LeastSquares;
+    if (chance()) r.of = static_cast<Extracted>(below(4));
+    if (chance()) r.filtering = Filtering{FilterKind::Robust, 0.8, 15, 3, 0.01};
+    if (chance()) r.projected = 12.5;
+    if (chance()) r.unit_length = 25;
+    if (chance()) r.separate = true;
+    if (chance()) r.envelope = true;
+    if (chance()) r.along = static_cast<Along>(below(5));
+    if (chance()) r.reciprocity = true;
+    if (chance()) r.free_offset = true;
+    if (chance()) r.together = 1 + below(3);
+    if (chance()) r.zone_plane = PlaneIndicator{PlaneRelation::Perpendicular, "B"};
+    if (chance()) r.section_plane = PlaneIndicator{PlaneRelation::Including, "A"};
+    if (chance()) r.extreme = static_cast<Extreme>(below(3));
+    if (chance()) r.uncertainty = 0.0015;
+    if (chance()) r.decimals = below(7);
+    if (chance() && !isDimension(r.kind)) r.zone = static_cast<Zone>(below(3));
+    for (DatumReference& d : r.datums)
+      if (chance()) d.boundary = 8.02;
+  }
+}
+
 Plan withSpecification(const PartPtr& part, std::uint64_t seed) {
   Plan plan;
   plan.name = "made";
@@ -94,6 +131,7 @@ Plan withSpecification(const PartPtr& part, std::uint64_t seed) {
   plan.spec = test::madeSpecification(*part, seed);
   for (const NominalFeature& f : plan.spec.features)
     plan.features.push_back({f.id, recipeFor(f, plan.spec, plan.book)});
+  judgedByLot(plan.spec, seed);
   int balloon = 0;
   for (Requirement& r : plan.spec.requirements)
     r.balloon = ++balloon, r.entity = 0;

@@ -107,7 +107,7 @@ std::string tolerance(const Plan& plan, const Requirement& r) {
     return "TRNOUT," + t + datums;
   case Characteristic::Size:
     if (r.features.empty()) return "";
-    return sizeWord(plan, r) + "," + deviations(r, r.radius ? 0.5 : 1);
+    return sizeWord(plan, r) + "," + deviations(r, 1);
   case Characteristic::Distance:
     return "DISTB,NOMINL," + figure(r.nominal) + "," + deviations(r, 1) + "," +
            distanceAlong(plan, r);

@@ -248,8 +248,7 @@ std::optional<Requirement> requirementFor(const Statement& s, const Units& units
   if (r.kind == Characteristic::Size) { // deviations; the nominal is the feature's
     if (!second) return {};
     r.radius = word == "RAD";
-    const double twice = r.radius ? 2 : 1;
-    r.lower = twice * *first * unit, r.upper = twice * *second * unit;
+    r.lower = *first * unit, r.upper = *second * unit;
     return r;
   }
   if (profile) {

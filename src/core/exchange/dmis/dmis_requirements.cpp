@@ -31,7 +31,7 @@ void setNominal(Requirement& r, const Ideal& ideal) {
   const bool cone_angle =
       r.kind == Characteristic::Angle && r.features.size() == 1 && r.nominal == 0;
   if (r.kind != Characteristic::Size && !cone_angle) return;
-  r.nominal = cone_angle ? 2 * ideal.half_angle : ideal.diameter;
+  r.nominal = cone_angle ? 2 * ideal.half_angle : ideal.diameter / (r.radius ? 2 : 1);
   r.lower += r.nominal, r.upper += r.nominal;
 }
 

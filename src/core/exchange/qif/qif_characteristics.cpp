@@ -11,10 +11,8 @@
 
 namespace alder::qif {
 
-// A radius: limits and nominal inside are those of the diameter.
 double shownFigure(const Requirement& r, double v) {
-  if (r.kind == Characteristic::Angle) return shownDegrees(v);
-  return r.radius && r.kind == Characteristic::Size ? v / 2 : v;
+  return r.kind == Characteristic::Angle ? shownDegrees(v) : v;
 }
 
 namespace {
@@ -116,7 +114,7 @@ void writeCharacteristics(Writing& w, Node root) {
        });
 }
 
-// Two limits; those of a radius are doubled, as the routine counts in diameters.
+// Two limits, of a radius those of the radius.
 bool Reading::dimension(Node definition, Node nominal, Requirement& r, std::string& why) const {
   const bool angle =
       r.kind == Characteristic::Angle || (r.kind == Characteristic::Value && r.unit == "deg");
@@ -126,7 +124,7 @@ bool Reading::dimension(Node definition, Node nominal, Requirement& r, std::stri
     if (!v) return {};
     if (angle) return degrees_kept ? degrees(*v * units_.angle(node)) : *v * units_.angle(node);
     if (r.kind == Characteristic::Value && r.unit.empty()) return v;
-    return *v * units_.length(node) * (r.radius && r.kind == Characteristic::Size ? 2 : 1);
+    return *v * units_.length(node);
   };
   const Node tolerance = definition.child("Tolerance");
   const auto target = value(nominal.child("TargetValue"));
@@ -144,7 +142,7 @@ bool Reading::dimension(Node definition, Node nominal, Requirement& r, std::stri
   if (*lower > *upper) return why = "its lower limit is above its upper one", false;
   std::optional<double> nominal_value = target;
   if (!nominal_value && r.kind == Characteristic::Size)
-    nominal_value = plan_.nominal(r.features.front()).ideal.diameter;
+    nominal_value = plan_.nominal(r.features.front()).ideal.diameter / (r.radius ? 2 : 1);
   r.nominal = nominal_value.value_or((*upper + *lower) / 2);
   r.lower = *lower, r.upper = *upper;
   r.tolerance = r.upper - r.lower;

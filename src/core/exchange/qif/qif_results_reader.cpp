@@ -24,7 +24,7 @@ std::string wordFor(const Stem& stem) {
   case Characteristic::Roundness:
     return "circularity";
   case Characteristic::Size:
-    return stem.zone == Zone::Planar ? "width" : "diameter";
+    return stem.radius ? "radius" : stem.zone == Zone::Planar ? "width" : "diameter";
   case Characteristic::Value:
     return {};
   default:
@@ -138,13 +138,10 @@ class ResultsReader {
     const bool angle = stem->kind == Characteristic::Angle || stem->unit == "deg";
     const bool plain = stem->kind == Characteristic::Value && stem->unit.empty();
     v.degrees = angle;
-    const double twice = stem->radius ? 2 : 1;
     const auto scaled = [&](Node node) -> std::optional<double> {
       const auto n = numberIn(node);
       if (!n) return {};
-      return plain   ? *n
-             : angle ? degrees(*n * units_.angle(node))
-                     : *n * units_.length(node) * twice;
+      return plain ? *n : angle ? degrees(*n * units_.angle(node)) : *n * units_.length(node);
     };
     v.actual = scaled(at);
     v.last_digit = lastDigit(wordsIn(at), *number != 0 ? *v.actual / *number : 1);

@@ -34,7 +34,7 @@ struct Writing {
   Node element(Node parent, const std::string& name, Thing thing, int number);
 };
 
-// As it is stated: in degrees, or as a radius.
+// In mm, or in degrees.
 double shownFigure(const Requirement& requirement, double value);
 
 // qif_header.cpp
