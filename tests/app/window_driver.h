@@ -89,6 +89,17 @@ class WindowDriver : public QObject {
     QTest::mouseRelease(&timeline, Qt::LeftButton, {}, to);
     QVERIFY(idle());
   }
+  static QDialog* modal() { return qobject_cast<QDialog*>(QApplication::activeModalWidget()); }
+  // Does so once what a program comes to is shown, in the loop of that dialog.
+  void whenProposed(QTimer& poll, bool& seen, const std::function<void(QDialog&)>& then) {
+    connect(&poll, &QTimer::timeout, this, [&, then] {
+      if (seen || !modal() || modal()->objectName() != "programProposal") return;
+      seen = true;
+      poll.stop();
+      then(*modal());
+    });
+    poll.start(20);
+  }
   // The mouse moved without a button, as an event: the pointer itself is one for all tests that run
   // at a time on a screen.
   static void hover(QWidget& over, const QPoint& at) {

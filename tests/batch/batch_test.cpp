@@ -218,6 +218,72 @@ class BatchTest : public QObject {
     QVERIFY(stated.open(QIODevice::ReadOnly));
     QVERIFY(stated.readAll().contains("next.csv"));
   }
+  // draft, write the plan, run, judge, write the results: read elsewhere they say the same.
+  void qifLoop() {
+    QCOMPARE(
+        call({"draft", data("heron.step"), "--bench", data("bench.json"), "-o", file("q.alder")})
+            .status,
+        0);
+    QCOMPARE(call({"export", file("q.alder"), "--to", file("x.qif")}).status, 0);
+    QCOMPARE(call({"run", file("q.alder"), "--seed", "6", "--defects", data("heron-defects.json"),
+                   "-o", file("q.csv")})
+                 .status,
+             0);
+    const Answer judged = call({"judge", file("q.alder"), file("q.csv"), "--json"});
+    QVERIFY(judged.status == 0 || judged.status == 1);
+    QCOMPARE(
+        call({"export", file("q.alder"), "--points", file("q.csv"), "--to", file("y.qif")}).status,
+        0);
+    const Answer fresh = call({"judge", file("q.alder"), "--results", file("y.qif"), "--json"});
+    QCOMPARE(fresh.out, judged.out);
+    QCOMPARE(fresh.status, judged.status);
+    QCOMPARE(fresh.err, QByteArray());
+    // The plan alone, on the bare part, is the routine; its results prove the same.
+    const Answer read = call({"read", file("x.qif"), "--part", data("heron.step"), "--bench",
+                              data("bench.json"), "-o", file("r.alder"), "--json"});
+    QVERIFY2(read.status == 0, read.err);
+    QCOMPARE(read.json()["requirements"].toArray().size(), 35);
+    QCOMPARE(read.json()["kept"].toInt(), 0);
+    QVERIFY(read.json()["remarks"].toArray().isEmpty());
+    QCOMPARE(call({"rehearse", file("r.alder")}).status, 0);
+    const Answer there = call({"judge", file("r.alder"), "--results", file("y.qif"), "--json"});
+    const QJsonArray a = judged.json()["requirements"].toArray(),
+                     b = there.json()["requirements"].toArray();
+    QCOMPARE(b.size(), a.size());
+    for (int i = 0; i < a.size(); ++i) {
+      QCOMPARE(b.at(i)["verdict"].toString(), a.at(i)["verdict"].toString());
+      QVERIFY(std::abs(b.at(i)["actual"].toDouble() - a.at(i)["actual"].toDouble()) < 1e-9);
+    }
+    // As any file of results.
+    const Answer results = call(
+        {"results", file("y.qif"), "--part", file("q.alder"), "-o", file("with.alder"), "--json"});
+    QCOMPARE(results.status, 0);
+    QCOMPARE(results.json()["files"].toArray().at(0)["kind"].toString(), QString("QIF"));
+    QCOMPARE(call({"judge", file("with.alder"), "--json"}).out, judged.out);
+    // The name of a part, where there are several.
+    Project two;
+    for (const char* name : {"one", "two"}) {
+      QVERIFY(QFile::exists(file("q.csv")));
+      auto project = openProject(file("q.alder").toStdString());
+      VERIFY_OK(project);
+      if (two.runs.empty()) two = *project;
+      QFile csv(file("q.csv"));
+      QVERIFY(csv.open(QIODevice::ReadOnly));
+      two.runs.push_back({name, csv.readAll().toStdString()});
+    }
+    VERIFY_OK(saveProject(two, file("two.alder").toStdString()));
+    QCOMPARE(call({"export", file("two.alder"), "--to", file("two.qif")}).status, 0);
+    const Answer which = call({"judge", file("q.alder"), "--results", file("two.qif"), "--json"});
+    QCOMPARE(which.status, 2);
+    QVERIFY2(which.err.contains("holds 2 parts; say --part with one of one, two"), which.err);
+    QCOMPARE(
+        call({"judge", file("q.alder"), "--results", file("two.qif"), "--part", "two", "--json"})
+            .out,
+        judged.out);
+    QCOMPARE(call({"judge", file("q.alder"), "--results", file("two.qif"), "--part", "six"}).status,
+             2);
+  }
+
   void tipsAreQualified() {
     QCOMPARE(call({"qualify", data("heron.alder"), "-o", file("q.alder"), "--json"}).status, 0);
     const Answer again = call({"qualify", file("q.alder"), "--seed", "2", "--json"});

@@ -5,7 +5,9 @@
 #include "exchange/dmis/dmis_reader.h"
 #include "exchange/points/points_file.h"
 #include "exchange/points/sheet.h"
+#include "exchange/qif/qif_file.h"
 #include "exchange/results/bring_in.h"
+#include "exchange/results/joined_results.h"
 #include "exchange/routine/frames_file.h"
 #include "exchange/routine/project.h"
 #include "exchange/routine/recipe_json.h"
@@ -67,10 +69,25 @@ void readCloud(const std::string& bytes) {
     return;
   }
   mustHold(!read->cloud.points.empty());
-  mustHold(read->cloud.normals.empty() ||
-           read->cloud.normals.size() == read->cloud.points.size());
+  mustHold(read->cloud.normals.empty() || read->cloud.normals.size() == read->cloud.points.size());
   for (const Vec3& p : read->cloud.points)
     mustHold(p.allFinite());
+}
+
+// As a plan with requirements, and as results; what was read can be written.
+void readQifFile(const std::string& bytes) {
+  auto read = readQif(bytes, "fuzz", heron().plan, ReadOnto::Routine);
+  if (read) {
+    mustHold(validSteps(read->plan).has_value());
+    mustHold(isQif(qifDocument({read->plan, {}, {}, {}, read->qif}, {}).text));
+  } else {
+    mustHold(read.error().message.find('\n') == std::string::npos);
+  }
+  auto file = readResultFile(bytes, "fuzz.qif", std::vector<FileKind>{});
+  if (!file || file->kind.name != "QIF") return;
+  joinToRoutine(heron().plan, {}, *file);
+  for (const ResultsOfPart& part : file->read.parts)
+    mustHold(part.run.empty() || measurementsIn(part.run, "fuzz", heron().plan).has_value());
 }
 
 void readLine(const std::string& bytes) {
@@ -179,6 +196,7 @@ const std::vector<Reader>& readers() {
       {"frames", readFrames},
       {"results", readResultsOfOthers},
       {"clouds", readCloud},
+      {"qif", readQifFile},
       {"kinds", readKind},
       {"recipes", [](const std::string& b) { (void)bookFromText(b, "fuzz"); }},
       {"steps", [](const std::string& b) { (void)stepsFromText(b, heron().plan); }},

@@ -152,10 +152,12 @@ class Document : public QObject {
   void setRunsWhere(const QString& where); // empty: the file of the user
   void bringRuns();                        // those of this routine that it does not hold yet
   void writeHistory(const QString& path);  // all parts as a table
-  // The routine of a DMIS program for the open part, as a new one.
-  // What a program would come to for this part; nothing, and a message, where it cannot be read.
-  std::optional<ProgramRead> readProgramFile(const QString& path);
+  // What a program, DMIS or QIF, would come to for this part; `programRead` hands it over, nothing
+  // is changed.
+  void readProgramFile(const QString& path);
   void takeProgram(ProgramRead read); // as the routine
+  // Routine and runs as QIF; what does not stand in it is told and listed beside the file.
+  void writeQif(const QString& path);
   void judgeFile(const QString& path);
   // document_results.cpp: results of other machines. A file is read by the kinds that this routine
   // and this user know, else by a proposal; `resultsRead` hands it over, nothing is changed.
@@ -324,6 +326,7 @@ class Document : public QObject {
   void savedChanged();
   void saved(); // to a file, just now
   void resultsRead(const alder::ResultFile& file);
+  void programRead(const alder::ProgramRead& read, const QString& name);
   void message(const QString& text, bool bad);
 
  private:

@@ -1,6 +1,7 @@
 #include "document/document.h"
 
 #include "base/files.h"
+#include "exchange/qif/qif_file.h"
 #include "exchange/step/model_file.h"
 #include <QFile>
 #include <QFileInfo>
@@ -48,6 +49,34 @@ void Document::writeModel(const QString& path) {
             QString("; what does not stand in it: %1").arg(QFileInfo(besidePath(path)).fileName());
       emit message(text, lines > 0);
     });
+  });
+}
+
+void Document::writeQif(const QString& path) {
+  if (!open_) return;
+  finishNewParts();
+  const QString file = QFileInfo(path).fileName();
+  const auto project = std::make_shared<const Project>(project_);
+  model_jobs_.start("Writing " + file, [=, this](const Progress&) -> JobRunner::Apply {
+    const auto written = std::make_shared<const QifWritten>(qifDocument(*project, project->runs));
+    Done done = writeFile(path.toStdString(), written->text);
+    if (done) done = writeTold(path, written->told);
+    return [=, this] {
+      if (!done) {
+        emit message(QString::fromStdString(done.error().message), true);
+        return;
+      }
+      const auto parts = static_cast<int>(project->runs.size());
+      QString text =
+          QString("Wrote %1 with %2")
+              .arg(file, parts == 0   ? QString("the plan")
+                         : parts == 1 ? QString("the plan and the results of 1 part")
+                                      : QString("the plan and the results of %1 parts").arg(parts));
+      if (!written->told.empty())
+        text +=
+            QString("; what does not stand in it: %1").arg(QFileInfo(besidePath(path)).fileName());
+      emit message(text, !written->told.empty());
+    };
   });
 }
 

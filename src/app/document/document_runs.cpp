@@ -188,13 +188,23 @@ void Document::run(const QString& defects_path, std::uint64_t seed) {
       });
 }
 
-std::optional<ProgramRead> Document::readProgramFile(const QString& path) {
-  auto text = readFile(path.toStdString());
-  auto read = text ? readProgram(*text, QFileInfo(path).fileName().toStdString(), project_.plan)
-                   : Result<ProgramRead>(pass(text.error()));
-  if (read) return std::move(*read);
-  emit message(QString::fromStdString(read.error().message), true);
-  return {};
+void Document::readProgramFile(const QString& path) {
+  if (!open_) return;
+  const QString name = QFileInfo(path).fileName();
+  results_jobs_.start(
+      "Reading " + name,
+      [=, this, plan = std::make_shared<const Plan>(plan())](const Progress&) -> JobRunner::Apply {
+        auto text = readFile(path.toStdString());
+        auto read = std::make_shared<Result<ProgramRead>>(
+            text ? readProgram(*text, name.toStdString(), *plan)
+                 : Result<ProgramRead>(pass(text.error())));
+        return [=, this] {
+          if (*read)
+            emit programRead(**read, name);
+          else
+            emit message(QString::fromStdString(read->error().message), true);
+        };
+      });
 }
 
 void Document::takeProgram(ProgramRead read) {

@@ -1,8 +1,10 @@
 #include "shell/main_window.h"
 
+#include "exchange/qif/qif_file.h"
 #include "results/cloud_window.h"
 #include "results/results_window.h"
 #include "shell/focus_keys.h"
+#include "shell/program_proposal.h"
 #include <QBuffer>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
@@ -66,6 +68,11 @@ MainWindow::MainWindow(const Theme& theme)
     results_ = new ResultsWindow(document_, file, theme_, this);
     results_->show();
   });
+  connect(&document_, &Document::programRead, this,
+          [this](const ProgramRead& read, const QString& name) {
+            ProgramProposal proposal(read, name, theme_, this);
+            if (proposal.exec() == QDialog::Accepted && mayDiscard()) document_.takeProgram(read);
+          });
   connect(&document_.jobs(), &JobRunner::busyChanged, this, [this](bool busy) {
     // What is done at once shows no bar: it would only flicker.
     constexpr int kSoon = 200; // ms
@@ -453,6 +460,8 @@ void MainWindow::bringIn(const QString& path) {
   const QString ending = QFileInfo(path).suffix().toLower();
   if (ending == "ply" || ending == "stl" || ending == "xyz" || ending == "pts")
     openCloud(path);
+  else if (ending == "qif" && !holdsQifResults(path.toStdString()))
+    document_.readProgramFile(path);
   else
     document_.readResults(path);
 }

@@ -18,6 +18,7 @@ const std::vector<MenuPlan>& menuPlans() {
         "writeProgram",
         "path",
         "writeModel",
+        "writeQif",
         "",
         "report",
         "history",

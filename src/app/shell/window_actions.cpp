@@ -135,15 +135,18 @@ void MainWindow::addStepActions() {
         path.endsWith(".step", Qt::CaseInsensitive) || path.endsWith(".stp", Qt::CaseInsensitive);
     if (!path.isEmpty()) document_.writeModel(ends ? path : path + ".step");
   });
-  actions_.add("readProgram", "Read DMIS …", "", Desk::Routine, [this] {
+  actions_.add("readProgram", "Read DMIS or QIF …", "", Desk::Routine, [this] {
     const QString path =
-        QFileDialog::getOpenFileName(this, "Program of a machine", {}, "DMIS (*.dmi *.DMI)");
-    if (path.isEmpty()) return;
-    auto read = document_.readProgramFile(path);
-    if (!read) return;
-    ProgramProposal proposal(*read, QFileInfo(path).fileName(), theme_, this);
-    if (proposal.exec() == QDialog::Accepted && mayDiscard())
-      document_.takeProgram(std::move(*read));
+        QFileDialog::getOpenFileName(this, "Program of a machine, or a model with its requirements",
+                                     {}, "DMIS and QIF (*.dmi *.qif *.DMI *.QIF)");
+    if (!path.isEmpty()) document_.readProgramFile(path);
+  });
+  actions_.add("writeQif", "Write QIF …", "", std::nullopt, [this] {
+    if (!document_.isOpen()) return;
+    const QString path = QFileDialog::getSaveFileName(this, "Routine and results as QIF",
+                                                      suggested(".qif"), "QIF 3 (*.qif)");
+    const bool ends = path.endsWith(".qif", Qt::CaseInsensitive);
+    if (!path.isEmpty()) document_.writeQif(ends ? path : path + ".qif");
   });
   actions_.add("path", "Write machine positions …", "", Desk::Routine, [this] {
     const QString path = QFileDialog::getSaveFileName(
@@ -219,10 +222,10 @@ void MainWindow::addPartsActions() {
   });
   actions_.add("bringResults", "Bring in results …", "Ctrl+I", Desk::Verdict, [this] {
     if (!document_.isOpen()) return;
-    const QString path =
-        QFileDialog::getOpenFileName(this, "Results of a machine", {},
-                                     "Results (*.csv *.txt *.xlsx *.dmo *.dmi *.dat *.rpt *.asc "
-                                     "*.ply *.stl *.xyz *.pts *.CSV *.TXT);;All files (*)");
+    const QString path = QFileDialog::getOpenFileName(
+        this, "Results of a machine", {},
+        "Results (*.csv *.txt *.xlsx *.qif *.dmo *.dmi *.dat *.rpt *.asc "
+        "*.ply *.stl *.xyz *.pts *.CSV *.TXT);;All files (*)");
     if (!path.isEmpty()) bringIn(path);
   });
   actions_.add("bringCloud", "Bring in a point cloud …", "Ctrl+Shift+I", nullopt, [this] {

@@ -360,7 +360,7 @@ void Reading::characteristics() {
       characteristic(of(nominal, "CharacteristicDefinitionId", definitions), nominal, Node());
   for (const Node definition : all.child("CharacteristicDefinitions").children())
     if (const auto id = ownId(definition); !id || !definitions.contains(*id)) {
-      keep(definition, "Characteristics/CharacteristicDefinitions");
+      keepQuietly(definition, "Characteristics/CharacteristicDefinitions");
       tell(definition, Taken::Note, "nothing in the file has it");
     }
   for (const auto& [id, upper] : upper_)

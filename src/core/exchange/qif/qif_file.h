@@ -9,6 +9,8 @@ namespace alder {
 
 bool isQifFile(const std::string& target); // *.qif, in any case
 bool isQif(std::string_view text);         // by its first lines
+// Whether a file holds measured parts; false where it cannot be read.
+bool holdsQifResults(const std::string& path);
 
 struct QifWritten {
   std::string text;

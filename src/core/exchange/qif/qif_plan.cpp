@@ -132,7 +132,7 @@ void Reading::measuring(Node action) {
   const auto item = idIn(action.child("FeatureItemId"));
   const auto found = item ? features_.find(*item) : features_.end();
   if (found == features_.end() || found->second.size() != 1) {
-    keep(action, "MeasurementPlan/Actions");
+    keepQuietly(action, "MeasurementPlan/Actions");
     tell(action, Taken::Note, "measures what is no feature of this part");
     return;
   }
@@ -151,7 +151,7 @@ void Reading::measuring(Node action) {
   if (!touches.empty()) {
     const std::vector<Touch> said = touches;
     if (nominal.isConstructed() || !settleTouches(plan_, part_, f.id, touches)) {
-      keep(action, "MeasurementPlan/Actions");
+      keepQuietly(action, "MeasurementPlan/Actions");
       tell(action, Taken::Note, "its points do not lie on the feature");
       return;
     }
@@ -279,7 +279,7 @@ Done Reading::plan(const Progress& progress) {
       isThing(action, Thing::Action, 0);
       tell(action, Taken::Over, "");
     } else {
-      keep(action, "MeasurementPlan/Actions");
+      keepQuietly(action, "MeasurementPlan/Actions");
       tell(action, Taken::Note, "is no action that is done here");
     }
   }

@@ -1,3 +1,4 @@
+#include "base/files.h"
 #include "base/units.h"
 #include "exchange/qif/qif_file.h"
 #include "exchange/qif/qif_reading.h"
@@ -149,7 +150,7 @@ void Reading::keepQuietly(Node node, const std::string& within) {
 
 void Reading::keepAll(const std::vector<Node>& nodes, const std::vector<const char*>& lists) {
   for (std::size_t i = 0; i < nodes.size() && i < lists.size(); ++i)
-    if (nodes[i]) keep(nodes[i], lists[i]);
+    keepQuietly(nodes[i], lists[i]);
 }
 
 void Reading::keepRest(Node node, Thing thing, int number,
@@ -232,6 +233,11 @@ void Reading::sections() {
 }
 
 std::vector<ProgramLine> Reading::lines() {
+  for (const std::string& what : kept_order_) {
+    const Kept& k = kept_told_.at(what);
+    const std::string words = what + (k.count > 1 ? fmt::format(" ({} times)", k.count) : "");
+    lines_.emplace_back(k.line, ProgramLine{k.line, words, Taken::Note, keptWords()});
+  }
   std::stable_sort(lines_.begin(), lines_.end(),
                    [](const auto& a, const auto& b) { return a.first < b.first; });
   std::vector<ProgramLine> lines;
@@ -240,15 +246,18 @@ std::vector<ProgramLine> Reading::lines() {
   return lines;
 }
 
+std::string Reading::keptWords() const {
+  return "is not understood; it is " +
+         (units_.own() ? std::string("kept as it stands")
+                       : "not written again, as the file counts in " + units_.name());
+}
+
 std::vector<std::string> Reading::remarks() {
   std::vector<std::string> all = std::move(remarks_);
   for (const std::string& what : kept_order_) {
     const Kept& k = kept_told_.at(what);
-    all.push_back(fmt::format("{}, line {}: {}{} is not understood; it is {}", source_.label,
-                              k.line, what, k.count > 1 ? fmt::format(" ({} times)", k.count) : "",
-                              units_.own()
-                                  ? "kept as it stands"
-                                  : "not written again, as the file counts in " + units_.name()));
+    all.push_back(fmt::format("{}, line {}: {}{} {}", source_.label, k.line, what,
+                              k.count > 1 ? fmt::format(" ({} times)", k.count) : "", keptWords()));
   }
   return all;
 }
@@ -282,6 +291,11 @@ bool isQif(std::string_view text) {
   return qif::looksLikeQif(text);
 }
 
+bool holdsQifResults(const std::string& path) {
+  const auto text = readFile(path);
+  return text && isQif(*text) && text->find("MeasurementResults") != std::string::npos;
+}
+
 Result<ProgramRead> readQif(const std::string& text, const std::string& label, Plan base,
                             ReadOnto onto, const Progress& progress) {
   using namespace qif;
@@ -310,11 +324,14 @@ Result<ProgramRead> readQif(const std::string& text, const std::string& label, P
   reading.sections();
   read.lines = reading.lines();
   read.remarks = reading.remarks();
-  for (const std::string& requirement : dropped)
+  for (const std::string& requirement : dropped) {
     read.remarks.push_back(
         fmt::format("{}: does not ask for {}, as the model does", label, requirement));
+    read.lines.push_back(
+        {0, requirement, Taken::LeftOut, "the model asks for it, the file does not"});
+  }
   for (const ProgramLine& l : read.lines)
-    ++(l.taken == Taken::Over ? read.understood : read.kept);
+    ++(l.taken == Taken::Note ? read.kept : read.understood);
   for (const std::string& remark : read.remarks)
     plan.notes.push_back({0, remark});
   return read;

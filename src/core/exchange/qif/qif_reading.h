@@ -62,6 +62,7 @@ class Reading {
   void keep(Node node, const std::string& within);
   // The same of what is understood, but has no place in the routine.
   void keepQuietly(Node node, const std::string& within);
+  std::string keptWords() const;
   void keepAll(const std::vector<Node>& nodes, const std::vector<const char*>& lists);
   // The children of a thing that are not among these.
   void keepRest(Node node, Thing thing, int number, std::initializer_list<const char*> known);
