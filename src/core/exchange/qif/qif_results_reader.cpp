@@ -98,8 +98,11 @@ class ResultsReader {
     };
     part.serial = either("SerialNumber", ResultRole::Serial);
     part.operated_by = either("OperatorName", ResultRole::Operator);
+    if (part.operated_by.empty())
+      part.operated_by = wordsOf(below(results, "InspectionOperator"), "Name");
     part.machine = wordsOf(whole, "MachineName");
-    part.date = wordsIn(below(results, "InspectionDate"));
+    for (const char* name : {"InspectionDate", "InspectionStart"})
+      if (part.date.empty()) part.date = wordsIn(below(results, name));
     if (const Json own = ownIn(results, kOwnRun); own.is_object() && own.contains("head"))
       for (const Json& line : own["head"])
         if (line.is_string() && line.get<std::string>().starts_with("#") &&
