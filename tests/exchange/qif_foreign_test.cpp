@@ -437,6 +437,10 @@ class QifForeignTest : public QObject {
     QTest::newRow("twice")
         << "<QIFDocument><Features><A id='3'/><B id='3'/></Features></QIFDocument>"
         << "the id 3 is given twice";
+    QTest::newRow("more behind it")
+        << QString::fromStdString(foreign({})) + QString(5, QChar(0)) << "bytes that no text has";
+    QTest::newRow("and once more")
+        << QString::fromStdString(foreign({}) + foreign({})) << "not valid XML";
     QString deep = "<QIFDocument><Features>";
     for (int i = 0; i < 5000; ++i)
       deep += "<a>";

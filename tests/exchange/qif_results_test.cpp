@@ -335,6 +335,36 @@ class QifResultsTest : public QObject {
              std::string("1.260236220"));
   }
 
+  // All in one line, in another encoding: the same values, each in a line of its own for the eye.
+  void otherForms() {
+    const std::string csv = measured(2);
+    const std::string text = qifDocument(heron(), {{"p", csv}}).text;
+    std::string one_line;
+    for (std::size_t i = 0; i < text.size(); ++i)
+      if (text[i] != '\n' && !(text[i] == ' ' && (one_line.empty() || one_line.back() == '>')))
+        one_line += text[i];
+    QCOMPARE(std::count(one_line.begin(), one_line.end(), '\n'), 0);
+    std::string utf16 = "\xFF\xFE";
+    for (const QChar c : QString::fromStdString(text)) {
+      utf16 += static_cast<char>(c.unicode() & 0xFF);
+      utf16 += static_cast<char>(c.unicode() >> 8);
+    }
+    QByteArray latin = QString::fromStdString(text).toLatin1();
+    latin.replace("UTF-8", "ISO-8859-1");
+    for (const std::string& form : {one_line, utf16, latin.toStdString(), "\xEF\xBB\xBF" + text}) {
+      const Brought b = brought(form, heron());
+      QCOMPARE(b.error, std::string());
+      QCOMPARE(otherwise(judged(test::heronPlan(), csv),
+                         judged(test::heronPlan(), b.project.runs.at(0).csv), 0),
+               std::string());
+      const StatedResult& v = b.file.read.parts.at(0).values.at(1);
+      const std::size_t line = static_cast<std::size_t>(v.line) - 1;
+      QVERIFY(b.file.text.lines.at(line).find("<Value>") != std::string::npos);
+      for (const std::string& l : b.file.text.lines)
+        QVERIFY(l.size() < 2100);
+    }
+  }
+
   void bad() {
     const std::string text = qifDocument(heron(), {{"p", measured(2)}}).text;
     for (const auto& [bad, says] : std::vector<std::pair<std::string, std::string>>{

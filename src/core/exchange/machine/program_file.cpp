@@ -21,7 +21,7 @@ Result<std::string> machineFile(const std::string& target, const Plan& plan, con
 
 Result<ProgramRead> readProgram(const std::string& text, const std::string& label, Plan base,
                                 ReadOnto onto) {
-  if (isQif(text)) return readQif(text, label, std::move(base), onto);
+  if (isQifFile(label) || isQif(text)) return readQif(text, label, std::move(base), onto);
   return readDmis(text, label, std::move(base));
 }
 

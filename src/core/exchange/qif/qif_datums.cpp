@@ -40,9 +40,11 @@ void writeTargets(Writing& w, Node root) {
 
 // What of a datum of an indicator QIF has no element for.
 Json ownOf(const DatumReference& d) {
-  Json own = Json::object();
-  if (d.boundary) own["boundary"] = *d.boundary;
-  if (!d.may_fix.empty()) own["locks"] = d.may_fix;
+  Json own = toJson(d);
+  for (const char* said : {"letters", "material"}) // by elements
+    own.erase(said);
+  for (auto field = own.begin(); field != own.end();)
+    field = field->is_null() || *field == "" ? own.erase(field) : std::next(field);
   return own;
 }
 
@@ -149,13 +151,12 @@ std::optional<DatumReference> Reading::datumReference(Node datum) const {
   if (!any) good = take(datum);
   if (!good || reference.letters.empty()) return {};
   const Json own = ownIn(datum, kOwnDatum);
-  if (own.is_object()) {
-    const JsonFields f(own, "datum");
-    if (f.has("boundary")) reference.boundary = f.number("boundary");
-    readMayFix(f, reference);
-    if (!f.done()) return {};
-  }
-  return reference;
+  if (!own.is_object()) return reference;
+  const JsonFields f(own, "datum");
+  DatumReference more = readDatumReference(f);
+  if (!f.done()) return {};
+  more.letters = std::move(reference.letters), more.material = reference.material;
+  return more;
 }
 
 void Reading::datums() {

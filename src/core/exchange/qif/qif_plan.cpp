@@ -341,7 +341,7 @@ Done Reading::plan(const Progress& progress) {
       if (std::find(measured.begin(), measured.end(), f) != measured.end()) continue;
       RoutineStep step;
       step.id = freeId(plan_.steps);
-      step.body = MeasureStep{f};
+      step.body = measureSteps({f}).front().body;
       plan_.steps.push_back(step);
     }
     return {};

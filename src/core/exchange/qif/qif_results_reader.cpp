@@ -295,13 +295,23 @@ class ResultsReader {
 } // namespace
 } // namespace qif
 
-Result<ResultsRead> readQifResults(const ResultText& text, const std::string& label) {
-  std::string all;
-  for (const std::string& line : text.lines)
-    all += line + "\n";
-  auto source = qif::readSource(std::move(all), label);
+Result<QifResults> readQifResults(const std::string& bytes, const std::string& label) {
+  auto source = qif::readSource(bytes, label, true);
   if (!source) return pass(source.error());
-  return qif::ResultsReader(**source, text.lines.size()).read();
+  QifResults results;
+  results.text.lines = linesOf((*source)->text);
+  results.read = qif::ResultsReader(**source, results.text.lines.size()).read();
+  // What is looked at line by line is cut where it is an attribute of many figures.
+  constexpr std::size_t kLongest = 2000;
+  for (std::size_t i = 0; i < results.text.lines.size(); ++i) {
+    std::string& line = results.text.lines[i];
+    if (line.size() <= kLongest) continue;
+    line.resize(byteOf(line, columnOf(line, kLongest)));
+    line += " …";
+    std::erase_if(results.read.lines[i].spans,
+                  [&](const ReadSpan& s) { return s.to > line.size(); });
+  }
+  return results;
 }
 
 } // namespace alder

@@ -1,11 +1,11 @@
 #include "exchange/qif/qif_xml.h"
 
+#include "exchange/results/result_text.h"
 #include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <cstring>
 #include <libxml/parser.h>
-#include <limits>
 #include <sstream>
 
 namespace alder::qif {
@@ -133,13 +133,13 @@ constexpr int kDeepest = 200;
 
 } // namespace
 
+namespace {
+
 // By a strict reader: what is kept of a file is written again, and must be XML then.
-static Done wellFormed(const std::string& text, const std::string& label) {
-  if (text.size() > static_cast<std::size_t>(std::numeric_limits<int>::max()))
-    return fail("{}: is larger than 2 GB; ask for it in parts.", label);
+Done wellFormed(const std::string& text, const std::string& label) {
   xmlParserCtxt* parser = xmlNewParserCtxt();
   xmlDoc* doc =
-      xmlCtxtReadMemory(parser, text.data(), static_cast<int>(text.size()), nullptr, nullptr,
+      xmlCtxtReadMemory(parser, text.data(), static_cast<int>(text.size()), nullptr, "UTF-8",
                         XML_PARSE_NOERROR | XML_PARSE_NOWARNING | XML_PARSE_NONET | XML_PARSE_HUGE);
   std::string why = "it is empty";
   int line = 1;
@@ -156,22 +156,51 @@ static Done wellFormed(const std::string& text, const std::string& label) {
               std::max(line, 1), why);
 }
 
-Result<std::unique_ptr<Source>> readSource(std::string text, const std::string& label) {
+constexpr std::size_t kMostBytes = 512u << 20;
+
+// As UTF-8, whatever its declaration says.
+Result<std::string> utf8Of(std::string_view bytes, const std::string& label) {
+  if (bytes.size() > kMostBytes)
+    return fail("{}: holds {} MB; {} MB of QIF are read at most.", label, bytes.size() >> 20,
+                kMostBytes >> 20);
+  auto plain = plainText(bytes);
+  if (!plain)
+    return fail("{}: holds bytes that no text has; a QIF file is XML. Ask for it again.", label);
+  return std::move(plain->text);
+}
+
+constexpr std::size_t kLongLine = 4000;
+
+std::string inLines(const std::string& text) {
+  std::size_t longest = 0, begin = 0;
+  for (std::size_t i = 0; i <= text.size(); ++i)
+    if (i == text.size() || text[i] == '\n') longest = std::max(longest, i - begin), begin = i + 1;
+  if (longest < kLongLine) return text;
+  std::string out;
+  out.reserve(text.size() + text.size() / 20);
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    if (text[i] == '<' && i > 0 && text[i - 1] == '>') out += '\n';
+    out += text[i];
+  }
+  return out;
+}
+
+} // namespace
+
+Result<std::unique_ptr<Source>> readSource(std::string_view bytes, const std::string& label,
+                                           bool broken) {
+  auto text = utf8Of(bytes, label);
+  if (!text) return pass(text.error());
+  if (auto good = wellFormed(*text, label); !good) return pass(good.error());
   auto source = std::make_unique<Source>();
   source->label = label;
-  source->text = std::move(text);
+  source->text = broken ? inLines(*text) : std::move(*text);
   source->line_starts.push_back(0);
   for (std::size_t i = 0; i < source->text.size(); ++i)
     if (source->text[i] == '\n') source->line_starts.push_back(i + 1);
-  if (auto good = wellFormed(source->text, label); !good) return pass(good.error());
-  const auto parsed = source->xml.load_buffer(source->text.data(), source->text.size());
-  if (!parsed) {
-    const auto end = source->text.begin() +
-                     std::clamp<std::ptrdiff_t>(parsed.offset, 0,
-                                                static_cast<std::ptrdiff_t>(source->text.size()));
-    return fail("{}: line {} is not valid XML ({}); ask for the file again.", label,
-                1 + std::count(source->text.begin(), end, '\n'), parsed.description());
-  }
+  if (!source->xml.load_buffer(source->text.data(), source->text.size(), pugi::parse_default,
+                               pugi::encoding_utf8))
+    return fail("{}: is not valid XML; ask for the file again.", label);
   const std::string root = source->root().name();
   const auto colon = root.find(':');
   if (root.substr(colon == std::string::npos ? 0 : colon + 1) != "QIFDocument")

@@ -53,8 +53,10 @@ struct Source {
 };
 // Is it XML that begins with a QIF document? Of a few kB at its start.
 bool looksLikeQif(std::string_view text);
-// Error names file, line and what is wrong.
-Result<std::unique_ptr<Source>> readSource(std::string text, const std::string& label);
+// Bytes in any encoding. Error names file, line and what is wrong. `broken`: where all stands in a
+// few long lines each element begins one of its own.
+Result<std::unique_ptr<Source>> readSource(std::string_view bytes, const std::string& label,
+                                           bool broken = false);
 
 inline std::string_view nameOf(Node node) {
   return node.name();

@@ -34,25 +34,32 @@ Result<ResultFile> withValues(ResultFile file, const std::string& name) {
               file.text.lines.size());
 }
 
+Result<ResultFile> openedQif(std::string bytes, const std::string& name) {
+  auto results = readQifResults(bytes, name);
+  if (!results) return pass(results.error());
+  ResultFile file;
+  file.name = std::filesystem::path(name).filename().string();
+  file.bytes = std::move(bytes);
+  file.text = std::move(results->text);
+  file.read = std::move(results->read);
+  file.fixed = file.known = true;
+  file.kind.name = "QIF";
+  const bool points = std::any_of(file.read.parts.begin(), file.read.parts.end(),
+                                  [](const ResultsOfPart& p) { return !p.points.empty(); });
+  if (file.read.values() == 0 && !points)
+    return fail("{}: holds no results; if it holds a plan or requirements, read it as such.", name);
+  if (points && file.read.values() == 0) return file;
+  return withValues(std::move(file), name);
+}
+
 } // namespace
 
 Result<ResultFile> readResultFile(std::string bytes, const std::string& name,
                                   const std::vector<FileKind>& kept) {
+  if (isQif(bytes)) return openedQif(std::move(bytes), name);
   auto file = opened(std::move(bytes), name);
   if (!file) return pass(file.error());
-  if (isQif(file->bytes)) {
-    auto read = readQifResults(file->text, name);
-    if (!read) return pass(read.error());
-    file->fixed = file->known = true;
-    file->kind.name = "QIF";
-    file->read = std::move(*read);
-    const bool points = std::any_of(file->read.parts.begin(), file->read.parts.end(),
-                                    [](const ResultsOfPart& p) { return !p.points.empty(); });
-    if (file->read.values() == 0 && !points)
-      return fail("{}: holds no results; if it holds a plan or requirements, read it as such.",
-                  name);
-    if (points && file->read.values() == 0) return file;
-  } else if (isDmisOutput(file->text)) {
+  if (isDmisOutput(file->text)) {
     file->fixed = file->known = true;
     file->kind.name = "DMIS";
     file->read = readDmisOutput(file->text);

@@ -29,6 +29,10 @@ void readAgain(ResultFile& file, FileKind kind);
 bool isDmisOutput(const ResultText& text);
 ResultsRead readDmisOutput(const ResultText& text);
 // qif/qif_results_reader.cpp; error where it is damaged.
-Result<ResultsRead> readQifResults(const ResultText& text, const std::string& label);
+struct QifResults {
+  ResultText text; // an element a line, where it stands in long ones
+  ResultsRead read;
+};
+Result<QifResults> readQifResults(const std::string& bytes, const std::string& label);
 
 } // namespace alder

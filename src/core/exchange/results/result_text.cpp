@@ -87,6 +87,13 @@ std::optional<bool> utf16Order(std::string_view bytes) {
   return {};
 }
 
+} // namespace
+
+std::string_view name(TextEncoding encoding) {
+  constexpr std::array<std::string_view, 3> kNames{"UTF-8", "UTF-16", "Windows-1252"};
+  return kNames[static_cast<std::size_t>(encoding)];
+}
+
 std::vector<std::string> linesOf(std::string_view text) {
   std::vector<std::string> lines;
   for (std::size_t at = 0; at < text.size();) {
@@ -98,11 +105,19 @@ std::vector<std::string> linesOf(std::string_view text) {
   return lines;
 }
 
-} // namespace
-
-std::string_view name(TextEncoding encoding) {
-  constexpr std::array<std::string_view, 3> kNames{"UTF-8", "UTF-16", "Windows-1252"};
-  return kNames[static_cast<std::size_t>(encoding)];
+std::optional<PlainText> plainText(std::string_view bytes) {
+  PlainText plain;
+  if (const auto big = utf16Order(bytes)) {
+    plain.encoding = TextEncoding::Utf16;
+    plain.text = fromUtf16(bytes, *big);
+    if (plain.text.starts_with("\xEF\xBB\xBF")) plain.text.erase(0, 3);
+  } else {
+    const std::string_view body = bytes.substr(bytes.starts_with("\xEF\xBB\xBF") ? 3 : 0);
+    plain.encoding = isUtf8(body) ? TextEncoding::Utf8 : TextEncoding::Windows1252;
+    plain.text = plain.encoding == TextEncoding::Utf8 ? std::string(body) : fromWindows1252(body);
+  }
+  if (plain.text.find('\0') != std::string::npos) return {};
+  return plain;
 }
 
 Result<std::string> resultBytes(const std::filesystem::path& path) {
@@ -117,21 +132,13 @@ Result<std::string> resultBytes(const std::filesystem::path& path) {
 
 Result<ResultText> resultText(const std::string& bytes, const std::string& label) {
   if (isWorkbook(bytes)) return workbookText(bytes, label);
+  auto plain = plainText(bytes);
+  if (!plain)
+    return fail("{}: is neither text nor a workbook (*.xlsx); save the results as one of them.",
+                label);
   ResultText result;
-  std::string text;
-  if (const auto big = utf16Order(bytes)) {
-    result.encoding = TextEncoding::Utf16;
-    text = fromUtf16(bytes, *big);
-    if (text.starts_with("\xEF\xBB\xBF")) text.erase(0, 3);
-  } else {
-    const std::string_view body =
-        std::string_view(bytes).substr(bytes.starts_with("\xEF\xBB\xBF") ? 3 : 0);
-    if (body.find('\0') != std::string_view::npos)
-      return fail("{}: is neither text nor a workbook (*.xlsx); save the results as one of them.",
-                  label);
-    result.encoding = isUtf8(body) ? TextEncoding::Utf8 : TextEncoding::Windows1252;
-    text = result.encoding == TextEncoding::Utf8 ? std::string(body) : fromWindows1252(body);
-  }
+  result.encoding = plain->encoding;
+  const std::string& text = plain->text;
   std::size_t odd = 0;
   for (const char c : text)
     odd += static_cast<unsigned char>(c) < 0x20 && c != '\n' && c != '\r' && c != '\t' && c != '\f';

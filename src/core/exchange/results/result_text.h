@@ -25,6 +25,15 @@ struct ResultText {
 inline constexpr std::uintmax_t kMostResultBytes = 64u << 20;
 Result<std::string> resultBytes(const std::filesystem::path& path);
 
+// Text in whatever encoding as UTF-8, without a mark at its beginning; nothing where it holds bytes
+// that no text has.
+struct PlainText {
+  std::string text;
+  TextEncoding encoding = TextEncoding::Utf8;
+};
+std::optional<PlainText> plainText(std::string_view bytes);
+std::vector<std::string> linesOf(std::string_view text);
+
 // Error names the file: it is empty, or no text and no spreadsheet. `label` names it.
 Result<ResultText> resultText(const std::string& bytes, const std::string& label);
 
