@@ -123,7 +123,11 @@ class QifWindowTest : public WindowDriver {
     const auto requirements = document().plan().spec.requirements.size();
     const auto looked = [&](QDialog& dialog) {
       auto* lines = dialog.findChild<QTableWidget*>("proposalLines");
-      bool zone = false;
+      bool zone = false, changed = false;
+      for (int row = 0; row < lines->rowCount(); ++row)
+        changed |= lines->item(row, 3)->text().startsWith(
+            "requirement 4 was cylindricity 0.015, in the file it is cylindricity 0.017");
+      QVERIFY(changed);
       for (int row = 0; row < lines->rowCount(); ++row)
         zone |= lines->item(row, 1)->text().contains("FeatureZones") &&
                 lines->item(row, 2)->text() == "note" &&

@@ -96,23 +96,33 @@ void Reading::isThing(Node node, Thing thing, int number) {
   if (const std::string uuid = wordsOf(node, "QPId"); !uuid.empty()) kept_.uuids.emplace(key, uuid);
 }
 
-void Reading::tell(Node node, Taken taken, const std::string& remark) {
-  if (!node) return;
-  const int line = source_.lineOf(node);
+namespace {
+
+// "CylinderFeatureItem 32: hole one"
+std::string wordsFor(Node node) {
   const std::string id = node.attribute("id").value();
   std::string words = std::string(node.name()) + (id.empty() ? "" : " " + id);
   for (const char* name : {"FeatureName", "Description", "Name", "DatumLabel", "DatumTargetLabel"})
-    if (const std::string said = wordsOf(node, name); !said.empty()) {
-      words += ": " + said;
-      break;
-    }
-  lines_.emplace_back(line, ProgramLine{line, words, taken, remark});
-  if (taken != Taken::Over && !remark.empty())
-    remarks_.push_back(
-        fmt::format("{}: {}: {}; it is kept as it stands", source_.at(node), words, remark));
+    if (const std::string said = wordsOf(node, name); !said.empty()) return words + ": " + said;
+  return words;
 }
 
+} // namespace
+
+void Reading::tell(Node node, Taken taken, const std::string& remark) {
+  if (!node) return;
+  const int line = source_.lineOf(node);
+  ++(taken == Taken::Over ? over_ : notes_);
+  lines_.emplace_back(line, ProgramLine{line, wordsFor(node), taken, remark});
+  if (taken != Taken::Over && !remark.empty())
+    remarks_.push_back(fmt::format("{}: {}: {}; it is kept as it stands", source_.at(node),
+                                   wordsFor(node), remark));
+}
+
+// Of something that is taken over.
 void Reading::remark(Node node, const std::string& text) {
+  const int line = source_.lineOf(node);
+  lines_.emplace_back(line, ProgramLine{line, wordsFor(node), Taken::Over, text});
   remarks_.push_back(source_.at(node) + ": " + text);
 }
 
@@ -330,8 +340,7 @@ Result<ProgramRead> readQif(const std::string& text, const std::string& label, P
     read.lines.push_back(
         {0, requirement, Taken::LeftOut, "the model asks for it, the file does not"});
   }
-  for (const ProgramLine& l : read.lines)
-    ++(l.taken == Taken::Note ? read.kept : read.understood);
+  read.understood = reading.over(), read.kept = reading.notes();
   for (const std::string& remark : read.remarks)
     plan.notes.push_back({0, remark});
   return read;

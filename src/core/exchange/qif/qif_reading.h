@@ -50,6 +50,8 @@ class Reading {
 
   // Of a bare part: what its model asks for and the file does not goes; it is returned in words.
   std::vector<std::string> dropOthers();
+  int over() const { return over_; } // elements taken over
+  int notes() const { return notes_ + static_cast<int>(kept_order_.size()); }
   std::vector<ProgramLine> lines();
   std::vector<std::string> remarks(); // also what was kept, alike ones together
 
@@ -99,6 +101,7 @@ class Reading {
   Units units_;
   std::vector<std::pair<int, ProgramLine>> lines_;
   std::vector<std::string> remarks_;
+  int over_ = 0, notes_ = 0;
   struct Kept {
     int line = 0, count = 0;
   };
