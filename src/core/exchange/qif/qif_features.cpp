@@ -341,95 +341,96 @@ std::vector<FeatureId> Reading::featuresIn(Node list, bool& all) const {
   return ids;
 }
 
-void Reading::features() {
+// Items by what they are items of; nominals that nothing is measured of by themselves.
+std::vector<Reading::FeatureNodes> Reading::featureNodes() const {
   const Node features = source_.root().child("Features");
-  // Items by what they are items of; nominals that nothing is measured of by themselves.
-  std::vector<std::pair<Node, Node>> pairs; // nominal, item
+  const auto of = [&](Node node, const char* child) {
+    const auto id = idIn(node.child(child));
+    return id ? source_.find(*id) : Node();
+  };
+  std::vector<FeatureNodes> all;
   std::set<int> with_item;
   for (const Node item : features.child("FeatureItems").children()) {
-    const auto of = idIn(item.child("FeatureNominalId"));
-    const Node nominal = of ? source_.find(*of) : Node();
-    if (of) with_item.insert(*of);
-    pairs.emplace_back(nominal, item);
+    const Node nominal = of(item, "FeatureNominalId");
+    if (const auto id = ownId(nominal)) with_item.insert(*id);
+    all.push_back({of(nominal, "FeatureDefinitionId"), nominal, item});
   }
   for (const Node nominal : features.child("FeatureNominals").children())
     if (const auto id = ownId(nominal); !id || !with_item.contains(*id))
-      pairs.emplace_back(nominal, Node());
-  std::vector<std::pair<Node, Node>> later, groups;
-  std::set<int> used_definitions;
-  const auto given_up = [&](Node nominal, Node definition, Node item, const std::string& why) {
-    if (const auto id = ownId(definition); id && !used_definitions.insert(*id).second)
-      definition = Node();
-    keepAll({definition, nominal, item},
-            {"Features/FeatureDefinitions", "Features/FeatureNominals", "Features/FeatureItems"});
-    tell(item ? item : nominal, Taken::Note, why);
-  };
-  for (const auto& [nominal, item] : pairs) {
-    const auto stem =
-        nominal ? stemIn(nominal.name(), "FeatureNominal") : stemIn(item.name(), "FeatureItem");
-    const auto of = idIn(nominal.child("FeatureDefinitionId"));
-    const Node definition = of ? source_.find(*of) : Node();
-    if (ownIn(item, kOwnFeature).contains("construct")) {
-      later.emplace_back(nominal, item);
-      continue;
-    }
-    if (stem && (*stem == "Group" || *stem == "Pattern" || stem->ends_with("PatternGroup"))) {
-      groups.emplace_back(nominal, item);
-      continue;
-    }
-    const auto kind = stem ? featureKindOf(*stem) : std::nullopt;
-    std::string why = "is no kind of feature that is read here";
-    const auto id =
-        kind && nominal ? findFeature(nominal, definition, item, *kind, why) : std::nullopt;
-    if (!id) {
-      given_up(nominal, definition, item, why);
-      continue;
-    }
-    const bool again = !taken_.insert(*id).second;
-    for (const Node node : {item, nominal})
-      if (const auto number = ownId(node)) features_[*number] = {*id};
-    tell(item ? item : nominal, Taken::Over, again ? "is the same feature as one before" : "");
-    if (again) continue;
-    nameFeature(*id, item.child("FeatureName") ? wordsOf(item, "FeatureName")
-                                               : wordsOf(nominal, "Name"));
-    if (const Json own = ownIn(item, kOwnFeature); own.is_object() && own.contains("filter"))
-      plan_.spec.features.find(*id)->filtering = readFiltering(JsonFields(own["filter"], "filter"));
-    if (const auto number = ownId(definition); number && used_definitions.insert(*number).second)
-      isThing(definition, Thing::FeatureDefinition, id->value);
-    isThing(nominal, Thing::FeatureNominal, id->value);
-    isThing(item, Thing::FeatureItem, id->value);
-    keepRest(definition, Thing::FeatureDefinition, id->value,
-             {"InternalExternal", "Diameter", "Length", "Width", "HalfAngle", "FullAngle"});
-    keepRest(nominal, Thing::FeatureNominal, id->value,
-             {"FeatureDefinitionId", "EntityExternalIds", "Name", "Axis", "Location", "Normal",
-              "CenterPlane", "StartPoint", "EndPoint"});
-    keepRest(item, Thing::FeatureItem, id->value,
-             {"QPId", "FeatureName", "FeatureNominalId", "DeterminationMode"});
+      all.push_back({of(nominal, "FeatureDefinitionId"), nominal, Node()});
+  return all;
+}
+
+// Several may share a definition, which is kept once.
+void Reading::keepFeature(const FeatureNodes& f) {
+  const auto id = ownId(f.definition);
+  const bool fresh = !id || used_definitions_.insert(*id).second;
+  keepAll({fresh ? f.definition : Node(), f.nominal, f.item},
+          {"Features/FeatureDefinitions", "Features/FeatureNominals", "Features/FeatureItems"});
+}
+
+void Reading::feature(const FeatureNodes& f, const std::string& stem) {
+  const Node shown = f.item ? f.item : f.nominal;
+  const auto kind = featureKindOf(stem);
+  std::string why = "is no kind of feature that is read here";
+  const auto id =
+      kind && f.nominal ? findFeature(f.nominal, f.definition, f.item, *kind, why) : std::nullopt;
+  if (!id) {
+    keepFeature(f);
+    return tell(shown, Taken::Note, why);
   }
-  for (const auto& [nominal, item] : groups) {
-    expandGroup(nominal, item);
-    const auto id = ownId(item ? item : nominal);
-    if (!id || !features_.contains(*id))
-      given_up(nominal, Node(), item, "a group of features that are not all on this part");
-    else {
-      // What is kept may speak of the group.
-      const auto definition = idIn(nominal.child("FeatureDefinitionId"));
-      if (definition) keepQuietly(source_.find(*definition), "Features/FeatureDefinitions");
-      keepQuietly(nominal, "Features/FeatureNominals");
-      keepQuietly(item, "Features/FeatureItems");
-      tell(item ? item : nominal, Taken::Over, "");
-    }
+  const bool again = !taken_.insert(*id).second;
+  for (const Node node : {f.item, f.nominal})
+    if (const auto number = ownId(node)) features_[*number] = {*id};
+  tell(shown, Taken::Over, again ? "is the same feature as one before" : "");
+  if (again) return keepFeature(f); // what is kept may speak of it
+  nameFeature(*id, f.item.child("FeatureName") ? wordsOf(f.item, "FeatureName")
+                                               : wordsOf(f.nominal, "Name"));
+  if (const Json own = ownIn(f.item, kOwnFeature); own.is_object() && own.contains("filter"))
+    plan_.spec.features.find(*id)->filtering = readFiltering(JsonFields(own["filter"], "filter"));
+  if (const auto number = ownId(f.definition); number && used_definitions_.insert(*number).second)
+    isThing(f.definition, Thing::FeatureDefinition, id->value);
+  isThing(f.nominal, Thing::FeatureNominal, id->value);
+  isThing(f.item, Thing::FeatureItem, id->value);
+  keepRest(f.definition, Thing::FeatureDefinition, id->value,
+           {"InternalExternal", "Diameter", "Length", "Width", "HalfAngle", "FullAngle"});
+  keepRest(f.nominal, Thing::FeatureNominal, id->value,
+           {"FeatureDefinitionId", "EntityExternalIds", "Name", "Axis", "Location", "Normal",
+            "CenterPlane", "StartPoint", "EndPoint"});
+  keepRest(f.item, Thing::FeatureItem, id->value,
+           {"QPId", "FeatureName", "FeatureNominalId", "DeterminationMode"});
+}
+
+void Reading::features() {
+  std::vector<FeatureNodes> later, groups;
+  for (const FeatureNodes& f : featureNodes()) {
+    const auto stem = f.nominal ? stemIn(f.nominal.name(), "FeatureNominal")
+                                : stemIn(f.item.name(), "FeatureItem");
+    if (ownIn(f.item, kOwnFeature).contains("construct"))
+      later.push_back(f);
+    else if (stem && (*stem == "Group" || *stem == "Pattern" || stem->ends_with("PatternGroup")))
+      groups.push_back(f);
+    else
+      feature(f, stem.value_or(""));
+  }
+  for (const FeatureNodes& f : groups) {
+    expandGroup(f.nominal, f.item);
+    const auto id = ownId(f.item ? f.item : f.nominal);
+    const bool whole = id && features_.contains(*id);
+    keepFeature(f); // what is kept may speak of the group
+    tell(f.item ? f.item : f.nominal, whole ? Taken::Over : Taken::Note,
+         whole ? "" : "a group of features that are not all on this part");
   }
   // Constructed from others, which may be constructed themselves.
   for (bool again = true; again;) {
     again = false;
-    for (auto& [nominal, item] : later)
-      if (item && construct(item, nominal)) item = Node(), again = true;
+    for (FeatureNodes& f : later)
+      if (f.item && construct(f.item, f.nominal)) f.item = Node(), again = true;
   }
-  for (const auto& [nominal, item] : later) {
-    if (!item) continue;
-    const auto of = idIn(nominal.child("FeatureDefinitionId"));
-    given_up(nominal, of ? source_.find(*of) : Node(), item, "cannot be constructed here");
+  for (const FeatureNodes& f : later) {
+    if (!f.item) continue;
+    keepFeature(f);
+    tell(f.item, Taken::Note, "cannot be constructed here");
   }
 }
 

@@ -128,15 +128,8 @@ static Vec3 unitOf(const Vec3& v) {
   return std::abs(v.norm() - 1) < 1e-9 ? v : Vec3(v.normalized());
 }
 
-void Reading::measuring(Node action) {
-  const auto item = idIn(action.child("FeatureItemId"));
-  const auto found = item ? features_.find(*item) : features_.end();
-  if (found == features_.end() || found->second.size() != 1) {
-    keepQuietly(action, "MeasurementPlan/Actions");
-    tell(action, Taken::Note, "measures what is no feature of this part");
-    return;
-  }
-  Feature& f = plan_.feature(found->second.front());
+// Of the points of an action. False: they do not lie on the feature.
+bool Reading::touches(Node action, const JsonFields& own, Feature& f) {
   const NominalFeature& nominal = plan_.nominal(f.id);
   std::vector<Touch> touches;
   for (const Node point : action.child("NominalPoints").children()) {
@@ -145,69 +138,90 @@ void Reading::measuring(Node action) {
     if (place && normal && normal->norm() > 1e-9)
       touches.push_back({*place * units_.length(at), unitOf(*normal), FaceId{}, 0});
   }
-  const Json said_by_us = ownIn(action, kOwnMeasuring);
-  const Json own = said_by_us.is_object() ? said_by_us : Json::object();
-  const JsonFields fields(own, "measuring");
-  if (!touches.empty()) {
-    const std::vector<Touch> said = touches;
-    if (nominal.isConstructed() || !settleTouches(plan_, part_, f.id, touches)) {
-      keepQuietly(action, "MeasurementPlan/Actions");
-      tell(action, Taken::Note, "its points do not lie on the feature");
-      return;
-    }
-    // Rows and faces as they were planned, where the part still has them.
-    const Json& rows = elements(fields, "rows");
-    const Json& faces = elements(fields, "faces");
-    for (std::size_t i = 0; i < touches.size(); ++i) {
-      touches[i].point = said[i].point, touches[i].normal = said[i].normal;
-      if (i < rows.size() && rows[i].is_number_integer()) touches[i].row = rows[i].get<int>();
-      if (i >= faces.size() || !faces[i].is_number_integer()) continue;
-      const FaceId face{faces[i].get<int>()};
-      if (std::find(nominal.faces.begin(), nominal.faces.end(), face) != nominal.faces.end())
-        touches[i].face = face;
-    }
-    f.touches = std::move(touches);
-    f.why_not.clear();
+  if (touches.empty()) return true;
+  if (nominal.isConstructed() || !settleTouches(plan_, part_, f.id, touches)) return false;
+  // Rows and faces as they were planned, where the part still has them.
+  const Json& rows = elements(own, "rows");
+  const Json& faces = elements(own, "faces");
+  for (std::size_t i = 0; i < touches.size(); ++i) {
+    if (i < rows.size() && rows[i].is_number_integer()) touches[i].row = rows[i].get<int>();
+    if (i >= faces.size() || !faces[i].is_number_integer()) continue;
+    const FaceId face{faces[i].get<int>()};
+    if (std::find(nominal.faces.begin(), nominal.faces.end(), face) != nominal.faces.end())
+      touches[i].face = face;
   }
-  if (const auto tip = idIn(action.child("ProbeTipId"))) {
-    const Node described = source_.find(*tip);
-    const std::string stylus = wordsOf(described, "StylusName"), name = wordsOf(described, "Name");
-    const Node size = described.child("Diameter");
-    const auto diameter = numberIn(size);
-    std::optional<std::pair<double, Access>> best;
-    const auto& styli = plan_.bench.styli;
-    for (std::size_t s = 0; s < styli.size(); ++s)
-      for (std::size_t t = 0; t < styli[s].tips.size(); ++t) {
-        const Tip& of = styli[s].tips[t];
-        const double off =
-            (diameter ? std::abs(*diameter * units_.length(size) - of.ball_diameter) : 0.0) +
-            (styli[s].name == stylus ? 0 : 10) + (of.name == name ? 0 : 1);
-        if (!best || off < best->first)
-          best = {off, Access{static_cast<int>(s), static_cast<int>(t), 0, 0}};
-      }
-    const Node angles = action.child("HeadAngles");
-    const auto a = numberIn(angles.child("A")), b = numberIn(angles.child("B"));
-    constexpr double kOther = 10; // another stylus
-    if (best && best->first < kOther && a && b) {
-      f.access = best->second;
-      f.access.a = plan_.bench.head.a.nearest(*a * units_.angle(angles.child("A")));
-      f.access.b = plan_.bench.head.b.nearest(*b * units_.angle(angles.child("B")));
-    } else {
-      remark(action, fmt::format("the bench has no tip {} {}; one is chosen here", stylus, name));
+  f.touches = std::move(touches);
+  f.why_not.clear();
+  return true;
+}
+
+// The tip of the bench that the action names, at its angles; not valid where the bench has none.
+Access Reading::tipOf(Node action) const {
+  const auto id = idIn(action.child("ProbeTipId"));
+  const Node described = id ? source_.find(*id) : Node();
+  const std::string stylus = wordsOf(described, "StylusName"), name = wordsOf(described, "Name");
+  const Node size = described.child("Diameter");
+  const auto diameter = numberIn(size);
+  std::optional<std::pair<double, Access>> best;
+  const auto& styli = plan_.bench.styli;
+  for (std::size_t s = 0; s < styli.size(); ++s)
+    for (std::size_t t = 0; t < styli[s].tips.size(); ++t) {
+      const Tip& of = styli[s].tips[t];
+      const double off =
+          (diameter ? std::abs(*diameter * units_.length(size) - of.ball_diameter) : 0.0) +
+          (styli[s].name == stylus ? 0 : 10) + (of.name == name ? 0 : 1);
+      if (!best || off < best->first)
+        best = {off, Access{static_cast<int>(s), static_cast<int>(t), 0, 0}};
     }
+  const Node angles = action.child("HeadAngles");
+  const auto a = numberIn(angles.child("A")), b = numberIn(angles.child("B"));
+  constexpr double kOther = 10; // another stylus
+  if (!best || best->first >= kOther || !a || !b) return {};
+  Access access = best->second;
+  access.a = plan_.bench.head.a.nearest(*a * units_.angle(angles.child("A")));
+  access.b = plan_.bench.head.b.nearest(*b * units_.angle(angles.child("B")));
+  return access;
+}
+
+namespace {
+
+// How it is touched and entered, as we say it.
+void takeOwn(const JsonFields& own, Feature& f) {
+  if (own.has("recipe")) f.recipe = readRecipe(own.object("recipe"));
+  f.entry = readNamed(own, "entry", 4, HopMode::Proposed);
+  f.pinned = own.flag("pinned", false);
+  f.access_forced = f.access.valid() && own.flag("forced", false);
+  f.through = shellSideNamed(own.text("through", ""));
+  f.waypoints.clear();
+  for (const Json& p : elements(own, "waypoints"))
+    if (p.is_array() && p.size() == 3 && p[0].is_number() && p[1].is_number() && p[2].is_number())
+      f.waypoints.emplace_back(p[0].get<double>(), p[1].get<double>(), p[2].get<double>());
+}
+
+} // namespace
+
+void Reading::measuring(Node action) {
+  const auto item = idIn(action.child("FeatureItemId"));
+  const auto found = item ? features_.find(*item) : features_.end();
+  const auto give_up = [&](const char* why) {
+    keepQuietly(action, "MeasurementPlan/Actions");
+    tell(action, Taken::Note, why);
+  };
+  if (found == features_.end() || found->second.size() != 1)
+    return give_up("measures what is no feature of this part");
+  Feature& f = plan_.feature(found->second.front());
+  const Json said = ownIn(action, kOwnMeasuring);
+  const Json json = said.is_object() ? said : Json::object();
+  const JsonFields own(json, "measuring");
+  if (!touches(action, own, f)) return give_up("its points do not lie on the feature");
+  if (action.child("ProbeTipId")) {
+    if (const Access access = tipOf(action); access.valid())
+      f.access = access;
+    else
+      remark(action, "the bench has no such tip; one is chosen here");
   }
-  if (!own.empty()) {
-    if (fields.has("recipe")) f.recipe = readRecipe(fields.object("recipe"));
-    f.entry = readNamed(fields, "entry", 4, HopMode::Proposed);
-    f.pinned = fields.flag("pinned", false);
-    f.access_forced = f.access.valid() && fields.flag("forced", false);
-    f.through = shellSideNamed(fields.text("through", ""));
-    f.waypoints.clear();
-    for (const Json& p : elements(fields, "waypoints"))
-      if (p.is_array() && p.size() == 3 && p[0].is_number() && p[1].is_number() && p[2].is_number())
-        f.waypoints.emplace_back(p[0].get<double>(), p[1].get<double>(), p[2].get<double>());
-    if (auto done = fields.done(); !done) remark(action, done.error().message);
-  }
+  if (!json.empty()) takeOwn(own, f);
+  if (auto done = own.done(); !done) remark(action, done.error().message);
   if (const auto id = ownId(action)) touched_.insert(*id);
   isThing(action, Thing::Action, actionOf(f.id));
   keepRest(action, Thing::Action, actionOf(f.id),
@@ -269,10 +283,8 @@ std::set<RequirementId> Reading::evaluated(Node plan) const {
   return ids;
 }
 
-Done Reading::plan(const Progress& progress) {
-  const Node node = source_.root().child("MeasurementPlan");
-  const Json own = ownIn(node, kOwnPlan);
-  for (const Node action : node.child("Actions").children()) {
+void Reading::actions(Node plan) {
+  for (const Node action : plan.child("Actions").children()) {
     if (nameOf(action) == "MeasureFeatureAction") {
       measuring(action);
     } else if (nameOf(action) == "EvaluateCharacteristicsAction") {
@@ -283,27 +295,55 @@ Done Reading::plan(const Progress& progress) {
       tell(action, Taken::Note, "is no action that is done here");
     }
   }
-  for (const Node child : node.children())
+  for (const Node child : plan.children())
     if (nameOf(child) != "Attributes" && nameOf(child) != "Name" && nameOf(child) != "Actions" &&
         nameOf(child) != "PlanRoot")
       keep(child, "MeasurementPlan");
+}
+
+// As the plan orders its actions; nothing where it does not.
+std::vector<FeatureId> Reading::orderIn(Node plan) const {
+  std::vector<FeatureId> order;
+  for (const int id : idsIn(below(plan.child("PlanRoot"), "ActionIds")))
+    if (touched_.contains(id))
+      if (const auto item = idIn(source_.find(id).child("FeatureItemId")))
+        order.push_back(features_.at(*item).front());
+  return order;
+}
+
+// Touches for what the plan leaves open.
+Done Reading::draftFor(const std::set<FeatureId>& wanted, const Progress& progress) {
+  const bool bare =
+      touched_.empty() && std::all_of(plan_.features.begin(), plan_.features.end(),
+                                      [](const Feature& f) { return f.touches.empty(); });
+  if (bare && !wanted.empty()) {
+    auto complete = completePlan(std::move(plan_), progress);
+    if (!complete) return pass(complete.error());
+    plan_ = std::move(*complete);
+  }
+  std::optional<Obstacles> obstacles;
+  for (const FeatureId f : wanted) {
+    if (!plan_.feature(f).touches.empty() || plan_.nominal(f).isConstructed() || bare) continue;
+    if (!obstacles) obstacles = obstaclesOf(plan_);
+    if (auto done = planAccessOf(plan_, *obstacles, f, progress); !done) return pass(done.error());
+  }
+  return {};
+}
+
+Done Reading::plan(const Progress& progress) {
+  const Node node = source_.root().child("MeasurementPlan");
+  const Json own = ownIn(node, kOwnPlan);
+  actions(node);
   if (auto done = refreshConstructed(plan_); !done) return pass(done.error());
   const std::set<RequirementId> asked = evaluated(node);
-  // What the plan leaves open is planned here.
   std::set<FeatureId> wanted;
   for (const Requirement& r : plan_.spec.requirements)
     if (asked.empty() || asked.contains(r.id))
       for (const FeatureId f : featuresNeeded(plan_.spec, r))
         wanted.insert(f);
   // A plan of our own is whole, whatever it leaves untouched.
-  const bool bare = own.is_null() && touched_.empty() &&
-                    std::all_of(plan_.features.begin(), plan_.features.end(),
-                                [](const Feature& f) { return f.touches.empty(); });
-  if (bare && !wanted.empty()) {
-    auto complete = completePlan(std::move(plan_), progress);
-    if (!complete) return pass(complete.error());
-    plan_ = std::move(*complete);
-  }
+  if (own.is_null())
+    if (auto done = draftFor(wanted, progress); !done) return pass(done.error());
   if (ownSteps(own)) return {};
   if (!own.is_null())
     remark(node, "its steps do not fit this part; the order of its actions is taken");
@@ -312,41 +352,31 @@ Done Reading::plan(const Progress& progress) {
     if (std::find(order.begin(), order.end(), f) == order.end()) order.push_back(f);
   };
   const Steps before = plan_.steps;
+  const std::vector<FeatureId> ordered = orderIn(node), measured = measuringOrder(before);
   for (const FeatureId f : plan_.alignment)
     add(f);
-  bool ordered = false;
-  for (const int id : idsIn(below(node.child("PlanRoot"), "ActionIds")))
-    if (touched_.contains(id)) {
-      const auto item = idIn(source_.find(id).child("FeatureItemId"));
-      if (item) add(features_.at(*item).front()), ordered = true;
-    }
-  for (const FeatureId f : measuringOrder(before))
+  for (const FeatureId f : ordered)
+    add(f);
+  for (const FeatureId f : measured)
     if (asked.empty() || wanted.contains(f)) add(f);
-  for (const FeatureId f : wanted) {
-    Feature& feature = plan_.feature(f);
-    if (own.is_null() && feature.touches.empty() && !plan_.nominal(f).isConstructed()) {
-      const Obstacles obstacles = obstaclesOf(plan_);
-      if (auto done = planAccessOf(plan_, obstacles, f, progress); !done) return pass(done.error());
-    }
-    if (!feature.touches.empty()) add(f);
-  }
+  for (const FeatureId f : wanted)
+    if (!plan_.feature(f).touches.empty()) add(f);
   if (!asked.empty())
     for (Feature& f : plan_.features)
-      if (!wanted.contains(f.id) && std::find(order.begin(), order.end(), f.id) == order.end())
+      if (std::find(order.begin(), order.end(), f.id) == order.end())
         f.touches.clear(), f.why_not = "the plan in the file does not measure it";
-  // Steps of the routine stay where the file orders nothing.
-  if (!ordered && asked.empty() && !before.empty()) {
-    for (const FeatureId f : order) {
-      const auto measured = measuringOrder(before);
-      if (std::find(measured.begin(), measured.end(), f) != measured.end()) continue;
-      RoutineStep step;
-      step.id = freeId(plan_.steps);
-      step.body = measureSteps({f}).front().body;
-      plan_.steps.push_back(step);
-    }
+  if (!ordered.empty() || !asked.empty() || before.empty()) {
+    plan_.steps = measureSteps(order);
     return {};
   }
-  plan_.steps = measureSteps(order);
+  // The file orders nothing: the steps of the routine stay, with what is new behind them.
+  for (const FeatureId f : order) {
+    if (std::find(measured.begin(), measured.end(), f) != measured.end()) continue;
+    RoutineStep step;
+    step.id = freeId(plan_.steps);
+    step.body = measureSteps({f}).front().body;
+    plan_.steps.push_back(step);
+  }
   return {};
 }
 

@@ -69,6 +69,12 @@ class Reading {
   // The children of a thing that are not among these.
   void keepRest(Node node, Thing thing, int number, std::initializer_list<const char*> known);
 
+  struct FeatureNodes {
+    Node definition, nominal, item;
+  };
+  std::vector<FeatureNodes> featureNodes() const;
+  void feature(const FeatureNodes& f, const std::string& stem);
+  void keepFeature(const FeatureNodes& f);
   std::optional<FeatureId> findFeature(Node nominal, Node definition, Node item, FeatureKind kind,
                                        std::string& why);
   std::optional<FeatureId> addFeatureLike(const SoughtFeature& sought, Node nominal,
@@ -89,7 +95,12 @@ class Reading {
   void nameFrames();
   int freeBalloon(Node item, RequirementId own);
 
+  void actions(Node plan);
   void measuring(Node action);
+  bool touches(Node action, const JsonFields& own, Feature& f);
+  Access tipOf(Node action) const;
+  std::vector<FeatureId> orderIn(Node plan) const;
+  Done draftFor(const std::set<FeatureId>& wanted, const Progress& progress);
   void resources();
   bool ownSteps(const Json& own);
   std::set<RequirementId> evaluated(Node plan) const;
@@ -116,7 +127,8 @@ class Reading {
   std::vector<RequirementId> settled_;    // in the order of the file
   std::map<RequirementId, int> upper_;    // ids of upper segments
   std::map<RequirementId, int> frame_of_; // id of its datum reference frame
-  std::set<FeatureId> taken_;             // features that an element of the file is about
+  std::set<int> used_definitions_;
+  std::set<FeatureId> taken_; // features that an element of the file is about
   std::set<int> touched_;
   MeshTree part_;
 };
