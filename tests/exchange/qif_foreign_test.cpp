@@ -278,6 +278,27 @@ class QifForeignTest : public QObject {
     QCOMPARE(again.text("//q:DatumDefinition/@id"), std::string("9"));
   }
 
+  // Factors with few digits, or none, are those of the unit that they name; one that is far off
+  // counts as it stands.
+  void unitsAsNamed() {
+    const auto limits = [](const std::string& find, const std::string& put) {
+      Dialect d;
+      d.unit = 25.4;
+      std::string text = foreign(d);
+      const auto at = text.find(find);
+      if (at == std::string::npos) qFatal("%s", find.c_str());
+      text.replace(at, find.size(), put);
+      const auto read = readQif(text, "foreign.qif", bare(), ReadOnto::Part);
+      if (!read) qFatal("%s", read.error().message.c_str());
+      const Requirement* size = of(read->plan.spec, Characteristic::Size);
+      return size ? size->upper : -1;
+    };
+    NEAR(limits("<Factor>0.0254</Factor>", "<Factor>0.02540001</Factor>"), 12.05, 1e-9);
+    NEAR(limits("<UnitConversion><Factor>0.0254</Factor></UnitConversion>", ""), 12.05, 1e-9);
+    // Twice as large: no bore of this part.
+    NEAR(limits("<Factor>0.0254</Factor>", "<Factor>0.0508</Factor>"), -1.0, 1e-9);
+  }
+
   // Unknown kinds, children, attributes and sections are told and written again, where they stood.
   void unknownComesBack() {
     Dialect d;

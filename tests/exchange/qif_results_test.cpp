@@ -74,7 +74,8 @@ std::string otherwise(const std::vector<Evaluation>& a, const std::vector<Evalua
 
 std::string without(std::string text, const std::string& element) {
   for (;;) {
-    const auto from = text.find("<" + element), to = text.find("</" + element + ">", from);
+    const auto from = std::min(text.find("<" + element + ">"), text.find("<" + element + " ")),
+               to = text.find("</" + element + ">", from);
     if (from == std::string::npos || to == std::string::npos) return text;
     text.erase(from, to - from + element.size() + 3);
   }
@@ -163,6 +164,27 @@ class QifResultsTest : public QObject {
     QCOMPARE(otherwise(judged(test::heronPlan(), csv),
                        judged(test::heronPlan(), c.project.runs[0].csv), 1e-9),
              std::string());
+  }
+
+  // A routine that touches otherwise by now, or in another order: points keep their rings and
+  // faces.
+  void touchedOtherwise() {
+    const std::string csv = measured(5);
+    const std::string text = qifDocument(heron(), {{"p", csv}}).text;
+    const auto before = judged(test::heronPlan(), csv);
+    Project other = heron();
+    for (Feature& f : other.plan.features)
+      std::reverse(f.touches.begin(), f.touches.end());
+    other.plan.feature(test::named(other.plan, "Bore ø32")).touches.clear();
+    const Brought b = brought(text, other);
+    QCOMPARE(b.error, std::string());
+    QCOMPARE(b.file.read.remarks.size(), std::size_t{0});
+    QCOMPARE(otherwise(before, judged(other.plan, b.project.runs.at(0).csv), 1e-6), std::string());
+    // Also where the file says no nominal places.
+    const Brought c = brought(without(without(text, "NominalPoint"), "NominalNormal"), other);
+    QCOMPARE(c.error, std::string());
+    const auto after = judged(other.plan, c.project.runs.at(0).csv);
+    QCOMPARE(otherwise(before, after, 1e-4), std::string());
   }
 
   // Without points the values count as stated.

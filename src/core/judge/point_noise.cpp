@@ -20,6 +20,9 @@ std::vector<Noisy> noisyOf(const Plan& plan, const Requirement& r, const Measure
   for (const FeatureId id : basisOf(plan.spec, r).features) {
     const auto m = measured.find(id);
     if (m == measured.end() || m->second.noise.size() < m->second.points.size()) continue;
+    if (std::all_of(m->second.noise.begin(), m->second.noise.end(),
+                    [](double noise) { return noise <= 0; }))
+      continue; // nothing is known of it
     const NominalSurface surface(plan.part, plan.nominal(id));
     Noisy noisy{id, {}};
     for (std::size_t i = 0; i < m->second.points.size(); ++i)

@@ -14,57 +14,54 @@ namespace {
 
 constexpr std::size_t kMostKept = 16u << 20; // bytes of what was not understood
 
-struct NamedUnit {
-  const char* name;
-  double factor; // to metre or radian
-};
-constexpr NamedUnit kLengths[]{{"mm", 0.001},        {"millimeter", 0.001}, {"millimetre", 0.001},
-                               {"inch", 0.0254},     {"in", 0.0254},        {"m", 1},
-                               {"meter", 1},         {"metre", 1},          {"cm", 0.01},
-                               {"centimeter", 0.01}, {"micron", 1e-6},      {"foot", 0.3048}};
+using UnitsByName = std::map<std::string, double>;
 
-// Names and factors of the units of one quantity.
-std::map<std::string, double> unitsIn(Node units, const char* quantity) {
-  std::map<std::string, double> found;
-  for (const Node group : units.children())
-    for (const Node unit : group.children())
-      if (std::strcmp(unit.name(), quantity) == 0)
-        if (const std::string name = wordsOf(unit, "UnitName"); !name.empty())
-          found[name] = numberIn(unit.child("UnitConversion").child("Factor")).value_or(1);
-  return found;
+// mm, and radians, to one of them.
+UnitsByName knownLengths() {
+  return {{"mm", 1},          {"millimeter", 1},  {"millimetre", 1}, {"inch", kMmPerInch},
+          {"in", kMmPerInch}, {"m", 1000},        {"meter", 1000},   {"metre", 1000},
+          {"cm", 10},         {"centimeter", 10}, {"micron", 1e-3},  {"foot", 12 * kMmPerInch}};
+}
+UnitsByName knownAngles() {
+  return {{"degree", radians(1)}, {"deg", radians(1)}, {"radian", 1}, {"rad", 1}};
 }
 
-double positive(double factor) {
-  return factor > 0 ? factor : 1;
+std::string unitName(Node unit) {
+  const std::string name = wordsOf(unit, "UnitName");
+  return name.empty() ? wordsOf(unit, "SIUnitName") : name;
+}
+
+// With those of the file. A factor is written with as many digits as its writer cared for: near
+// that of a unit of this name it is that. Without a factor the name says it.
+void addUnits(Node units, const char* quantity, double si, UnitsByName& all) {
+  for (const Node group : units.children())
+    for (const Node unit : group.children(quantity)) {
+      const auto factor = numberIn(unit.child("UnitConversion").child("Factor"));
+      if (!factor || !(*factor > 0)) continue;
+      const double said = *factor * si;
+      double& known = all.try_emplace(unitName(unit), said).first->second;
+      if (std::abs(known - said) > 1e-3 * said) known = said;
+    }
 }
 
 } // namespace
 
 Units::Units(const Source& source)
-    : angle_(radians(1)) {
+    : angle_(radians(1))
+    , lengths_(knownLengths())
+    , angles_(knownAngles()) {
   const Node units = source.root().child("FileUnits"), primary = units.child("PrimaryUnits");
-  for (const NamedUnit& u : kLengths)
-    lengths_[u.name] = u.factor * 1000;
-  angles_ = {{"degree", radians(1)}, {"deg", radians(1)}, {"radian", 1}, {"rad", 1}};
-  for (const auto& [name, factor] : unitsIn(units, "LinearUnit"))
-    lengths_[name] = positive(factor) * 1000;
-  for (const auto& [name, factor] : unitsIn(units, "AngularUnit"))
-    angles_[name] = positive(factor);
+  addUnits(units, "LinearUnit", 1000, lengths_);
+  addUnits(units, "AngularUnit", 1, angles_);
   if (const Node unit = primary.child("LinearUnit")) {
-    // A unit without factor is one of the names, or the metre that all of them refer to.
-    name_ = wordsOf(unit, "UnitName");
-    if (name_.empty()) name_ = wordsOf(unit, "SIUnitName");
-    length_ = lengths_.contains(name_) ? lengths_.at(name_) : 1000;
+    name_ = unitName(unit);
+    const auto known = lengths_.find(name_);
+    length_ = known != lengths_.end() ? known->second : 1000; // the metre that all refer to
   }
   if (const Node unit = primary.child("AngularUnit")) {
-    std::string name = wordsOf(unit, "UnitName");
-    if (name.empty()) name = wordsOf(unit, "SIUnitName");
-    angle_ = angles_.contains(name) ? angles_.at(name) : 1;
+    const auto known = angles_.find(unitName(unit));
+    angle_ = known != angles_.end() ? known->second : 1;
   }
-  // Factors are written with as many digits as their writers cared for.
-  if (std::abs(length_ - 1) < 1e-9) length_ = 1;
-  if (std::abs(length_ - kMmPerInch) < 1e-6) length_ = kMmPerInch;
-  if (std::abs(angle_ - radians(1)) < 1e-9) angle_ = radians(1);
   degrees_ = angle_ == radians(1);
 }
 

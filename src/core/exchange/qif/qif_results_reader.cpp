@@ -237,6 +237,14 @@ class ResultsReader {
       featurePoints(f, columns, own, part);
   }
 
+  static bool columnsHold(const std::vector<const PointColumn*>& columns, std::string_view name) {
+    return std::any_of(columns.begin(), columns.end(),
+                       [&](const PointColumn* c) { return c->element == name; });
+  }
+  static void addPlace(Node node, double scale, Points& to) {
+    to.push_back(scale * vectorIn(node).value_or(Vec3::Zero()));
+  }
+
   void featurePoints(Node f, const std::vector<const PointColumn*>& columns, bool own,
                      ResultsOfPart& part) {
     StatedPoints points;
@@ -263,9 +271,9 @@ class ResultsReader {
       }
     std::size_t at = 0;
     for (const Node p : f.child("MeasuredPoints").children("MeasuredPoint")) {
-      std::string row =
-          p.attribute("number") ? p.attribute("number").value() : std::to_string(at + 1);
-      if (row.find_first_not_of("0123456789") != std::string::npos) row = std::to_string(at + 1);
+      const int number =
+          wholeFrom(p.attribute("number").value()).value_or(static_cast<int>(at) + 1);
+      std::string row = std::to_string(number);
       bool good = true;
       for (const PointColumn* c : columns) {
         const std::string text = cells(p.child(c->element));
@@ -282,6 +290,12 @@ class ResultsReader {
         continue;
       }
       points.rows.push_back(std::move(row));
+      points.numbers.push_back(number);
+      addPlace(p.child("Point"), units_.length(p.child("Point")), points.places);
+      if (!columnsHold(columns, "NominalPoint")) continue;
+      addPlace(p.child("NominalPoint"), units_.length(p.child("NominalPoint")), points.nominals);
+      if (columnsHold(columns, "NominalNormal"))
+        addPlace(p.child("NominalNormal"), 1, points.normals);
     }
     part.points.push_back(std::move(points));
   }

@@ -243,8 +243,6 @@ std::optional<double> numberFrom(std::string_view text) {
   return v;
 }
 
-namespace {
-
 std::optional<int> wholeFrom(std::string_view text) {
   int v = 0;
   const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), v);
@@ -252,8 +250,6 @@ std::optional<int> wholeFrom(std::string_view text) {
     return {};
   return v;
 }
-
-} // namespace
 
 std::optional<double> numberIn(Node node) {
   return numberFrom(wordsIn(node));

@@ -62,7 +62,8 @@ inline std::string_view nameOf(Node node) {
   return node.name();
 }
 std::optional<double> numberFrom(std::string_view text);
-std::string wordsIn(Node node); // its text, without blanks about it
+std::optional<int> wholeFrom(std::string_view text); // from 0 on
+std::string wordsIn(Node node);                      // its text, without blanks about it
 std::optional<double> numberIn(Node node);
 std::optional<int> idIn(Node node); // of its text
 std::optional<int> ownId(Node node);

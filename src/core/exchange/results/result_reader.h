@@ -31,6 +31,9 @@ struct StatedPoints {
   std::string uuid, name;              // of the feature
   std::optional<SoughtFeature> sought; // how large and where it is
   std::vector<std::string> rows;       // by the columns of the part, as in a run's table
+  std::vector<int> numbers;            // of the touch of each, from 1
+  Points places;                       // mm
+  Points nominals, normals;            // empty: the file does not say them
 };
 
 struct ResultsOfPart {
