@@ -4,10 +4,8 @@
 #include "support.h"
 #include "window_driver.h"
 #include <QComboBox>
-#include <QDropEvent>
 #include <QLabel>
 #include <QLineEdit>
-#include <QMimeData>
 #include <QPushButton>
 #include <QTableWidget>
 
@@ -31,13 +29,7 @@ class CloudWindowTest : public WindowDriver {
   }
   // As one drops it on the window.
   CloudWindow* dropped(const QString& path) {
-    auto* mime = new QMimeData;
-    mime->setUrls({QUrl::fromLocalFile(path)});
-    QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(window_.get(), &enter);
-    QDropEvent drop(QPointF(300, 300), Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(window_.get(), &drop);
-    delete mime;
+    drop(path);
     CloudWindow* found = nullptr;
     const bool there = QTest::qWaitFor(
         [&] {

@@ -7,10 +7,8 @@
 #include "run/simulated_run.h"
 #include "support.h"
 #include "window_driver.h"
-#include <QDropEvent>
 #include <QFileDialog>
 #include <QLabel>
-#include <QMimeData>
 #include <QTableWidget>
 
 using namespace alder;
@@ -21,15 +19,6 @@ using namespace alder::app;
 class QifWindowTest : public WindowDriver {
   Q_OBJECT
 
-  void drop(const QString& path) {
-    auto* mime = new QMimeData;
-    mime->setUrls({QUrl::fromLocalFile(path)});
-    QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(window_.get(), &enter);
-    QDropEvent drop(QPointF(300, 300), Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
-    QApplication::sendEvent(window_.get(), &drop);
-    delete mime;
-  }
   // Drops a plan; what then is done with what it proposes.
   void proposed(const QString& path, const std::function<void(QDialog&)>& then) {
     bool seen = false;

@@ -7,7 +7,9 @@
 #include "shell/main_window.h"
 #include <QApplication>
 #include <QComboBox>
+#include <QDropEvent>
 #include <QLabel>
+#include <QMimeData>
 #include <QPushButton>
 #include <QTemporaryDir>
 #include <QTest>
@@ -88,6 +90,15 @@ class WindowDriver : public QObject {
     QTest::mouseMove(&timeline, to);
     QTest::mouseRelease(&timeline, Qt::LeftButton, {}, to);
     QVERIFY(idle());
+  }
+  // A file, as one drops it on the window.
+  void drop(const QString& path) {
+    QMimeData mime;
+    mime.setUrls({QUrl::fromLocalFile(path)});
+    QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(window_.get(), &enter);
+    QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(window_.get(), &drop);
   }
   static QDialog* modal() { return qobject_cast<QDialog*>(QApplication::activeModalWidget()); }
   // Does so once what a program comes to is shown, in the loop of that dialog.

@@ -301,6 +301,26 @@ class QifTest : public QObject {
     NEAR(read->plan.spec.requirement(id).tolerance, 0.123, 1e-12);
   }
 
+  // A lower segment whose upper one is not taken over is no composite any more: that is told.
+  void upperSegmentMissing() {
+    const Plan& plan = test::heronPlan();
+    const auto lower = std::find_if(plan.spec.requirements.begin(), plan.spec.requirements.end(),
+                                    [](const Requirement& r) { return r.upper_segment.valid(); });
+    QVERIFY(lower != plan.spec.requirements.end());
+    std::string text = written(plan);
+    const int upper = qif::Ids(plan, {}).of(qif::Thing::CharacteristicItem, lower->upper_segment);
+    const std::string named = fmt::format("&quot;upper_segment&quot;:{}", upper);
+    const auto at = text.find(named);
+    QVERIFY(at != std::string::npos);
+    text.replace(at, named.size(), "&quot;upper_segment&quot;:99999999");
+    const auto read =
+        readQif(text, "less.qif", beginPlan(test::heron(), plan.bench), ReadOnto::Part);
+    VERIFY_OK(read);
+    QCOMPARE(read->remarks.size(), std::size_t{1});
+    QVERIFY2(read->remarks[0].find("its upper one is not taken over") != std::string::npos,
+             read->remarks[0].c_str());
+  }
+
   // What the model asks for and the file does not is gone from a bare part, and told.
   void lessThanTheModel() {
     Plan plan = test::heronPlan();

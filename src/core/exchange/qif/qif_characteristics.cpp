@@ -6,7 +6,6 @@
 
 #include "base/units.h"
 #include "exchange/routine/judging_json.h"
-#include "requirement/modifiers.h"
 #include <algorithm>
 
 namespace alder::qif {
@@ -114,6 +113,22 @@ void writeCharacteristics(Writing& w, Node root) {
        });
 }
 
+Limits limitsIn(Node tolerance, std::optional<double> target,
+                const std::function<std::optional<double>(Node)>& value) {
+  Limits limits{value(tolerance.child("MinValue")), value(tolerance.child("MaxValue"))};
+  auto& [lower, upper] = limits;
+  const std::string as_limits = wordsOf(tolerance, "DefinedAsLimit");
+  // MaxValue and MinValue are deviations where they are not defined as limits.
+  if (target && (as_limits == "false" || as_limits == "0") && upper && lower && *lower <= 0 &&
+      *upper >= 0 && std::abs(*upper) + std::abs(*lower) < std::abs(*target))
+    upper = *target + *upper, lower = *target + *lower;
+  const auto plus = value(tolerance.child("PlusTolerance")),
+             minus = value(tolerance.child("MinusTolerance"));
+  if (!upper && target && plus) upper = *target + std::abs(*plus);
+  if (!lower && target && minus) lower = *target - std::abs(*minus);
+  return limits;
+}
+
 // Two limits, of a radius those of the radius.
 bool Reading::dimension(Node definition, Node nominal, Requirement& r, std::string& why) const {
   const bool angle =
@@ -128,16 +143,7 @@ bool Reading::dimension(Node definition, Node nominal, Requirement& r, std::stri
   };
   const Node tolerance = definition.child("Tolerance");
   const auto target = value(nominal.child("TargetValue"));
-  auto upper = value(tolerance.child("MaxValue")), lower = value(tolerance.child("MinValue"));
-  const auto plus = value(tolerance.child("PlusTolerance")),
-             minus = value(tolerance.child("MinusTolerance"));
-  const std::string limits = wordsOf(tolerance, "DefinedAsLimit");
-  // MaxValue and MinValue are deviations where they are not defined as limits.
-  if (target && (limits == "false" || limits == "0") && upper && lower && *lower <= 0 &&
-      *upper >= 0 && std::abs(*upper) + std::abs(*lower) < std::abs(*target))
-    upper = *target + *upper, lower = *target + *lower;
-  if (!upper && target && plus) upper = *target + std::abs(*plus);
-  if (!lower && target && minus) lower = *target - std::abs(*minus);
+  const auto [lower, upper] = limitsIn(tolerance, target, value);
   if (!upper || !lower) return why = "it has not both limits", false;
   if (*lower > *upper) return why = "its lower limit is above its upper one", false;
   std::optional<double> nominal_value = target;
@@ -254,14 +260,13 @@ RequirementId Reading::settle(Requirement r, Node item) {
   return id;
 }
 
-bool Reading::characteristic(Node definition, Node nominal, Node item) {
+void Reading::characteristic(Node definition, Node nominal, Node item) {
   const Node shown = item ? item : nominal ? nominal : definition;
   const auto given_up = [&](const std::string& why) {
     keepAll({definition, nominal, item},
             {"Characteristics/CharacteristicDefinitions", "Characteristics/CharacteristicNominals",
              "Characteristics/CharacteristicItems"});
     tell(shown, Taken::Note, why);
-    return false;
   };
   const auto stem_name = stemIn(definition.name(), "CharacteristicDefinition");
   const Stem* stem = stem_name ? characteristicStem(*stem_name) : nullptr;
@@ -311,7 +316,6 @@ bool Reading::characteristic(Node definition, Node nominal, Node item) {
            {"QPId", "Description", "Name", "CharacteristicDesignator", "FeatureItemIds",
             "CharacteristicNominalId"});
   tell(shown, Taken::Over, "");
-  return true;
 }
 
 // Written again, a datum system has the number of the first requirement that stands in it.
@@ -363,10 +367,17 @@ void Reading::characteristics() {
       keepQuietly(definition, "Characteristics/CharacteristicDefinitions");
       tell(definition, Taken::Note, "nothing in the file has it");
     }
-  for (const auto& [id, upper] : upper_)
-    if (Requirement* r = plan_.spec.requirements.find(id))
-      if (const auto found = requirements_.find(upper); found != requirements_.end())
-        r->upper_segment = found->second;
+  for (const auto& [id, upper] : upper_) {
+    Requirement* r = plan_.spec.requirements.find(id);
+    if (!r) continue;
+    if (const auto found = requirements_.find(upper); found != requirements_.end())
+      r->upper_segment = found->second;
+    else
+      remark(source_.find(upper) ? source_.find(upper) : all,
+             fmt::format("requirement {} is a lower segment, and its upper one is not taken over; "
+                         "it stands by itself",
+                         r->balloon));
+  }
 }
 
 } // namespace alder::qif

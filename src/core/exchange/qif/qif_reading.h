@@ -7,6 +7,7 @@
 #include "exchange/qif/qif_own.h"
 #include "exchange/qif/qif_xml.h"
 #include "exchange/routine/feature_search.h"
+#include <functional>
 #include <set>
 
 namespace alder::qif {
@@ -36,6 +37,13 @@ class Units {
 // may be empty.
 std::optional<SoughtFeature> soughtFeature(const Units& units, FeatureKind kind, Node definition,
                                            Node nominal);
+
+struct Limits {
+  std::optional<double> lower, upper;
+};
+// Limits themselves, however the file states them; `value` reads a figure of it.
+Limits limitsIn(Node tolerance, std::optional<double> target,
+                const std::function<std::optional<double>(Node)>& value);
 
 class Reading {
  public:
@@ -87,7 +95,7 @@ class Reading {
   std::optional<DatumReference> datumReference(Node datum) const;
   void targets(Node node, Datum& datum);
 
-  bool characteristic(Node definition, Node nominal, Node item);
+  void characteristic(Node definition, Node nominal, Node item);
   bool dimension(Node definition, Node nominal, Requirement& r, std::string& why) const;
   bool geometrical(Node definition, Requirement& r, std::string& why);
   bool own(Node definition, Requirement& r, std::string& why);

@@ -168,12 +168,8 @@ class ResultsReader {
     }
     const Node tolerance = definition.child("Tolerance");
     v.nominal = scaled(nominal.child("TargetValue"));
-    v.upper = scaled(tolerance.child("MaxValue"));
-    v.lower = scaled(tolerance.child("MinValue"));
-    const auto plus = scaled(tolerance.child("PlusTolerance")),
-               minus = scaled(tolerance.child("MinusTolerance"));
-    if (!v.upper && v.nominal && plus) v.upper = *v.nominal + std::abs(*plus);
-    if (!v.lower && v.nominal && minus) v.lower = *v.nominal - std::abs(*minus);
+    const auto [lower, upper] = limitsIn(tolerance, v.nominal, scaled);
+    v.lower = lower, v.upper = upper;
     if (v.nominal && v.actual) v.deviation = *v.actual - *v.nominal;
   }
 

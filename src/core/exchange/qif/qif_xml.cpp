@@ -131,10 +131,6 @@ template <class Each> void forAll(Node root, const Each& each) {
 
 constexpr int kDeepest = 200;
 
-} // namespace
-
-namespace {
-
 // By a strict reader: what is kept of a file is written again, and must be XML then.
 Done wellFormed(const std::string& text, const std::string& label) {
   xmlParserCtxt* parser = xmlNewParserCtxt();
