@@ -47,6 +47,27 @@ class CloudWindowTest : public WindowDriver {
     return QTest::qWaitFor([&] { return !w.busy(); }, 120000);
   }
 
+  QPoint onScreen(const Vec3& cad) {
+    return window_->stage().project(document().plan().placement * cad).toPoint();
+  }
+  QImage picture() {
+    QTest::qWait(300);
+    return window_->stage().view().grabFramebuffer();
+  }
+  static int differing(const QImage& a, const QImage& b) {
+    int count = 0;
+    for (int y = 0; y < std::min(a.height(), b.height()); ++y)
+      for (int x = 0; x < std::min(a.width(), b.width()); ++x)
+        count += a.pixel(x, y) != b.pixel(x, y);
+    return count;
+  }
+  // Of a section across X: is the part shown where X is less?
+  bool keptBelow(double at) {
+    for (const MapPlace& p : window_->stage().worstPlaces(1000))
+      if (std::abs(p.at.x() - at) > 0.5) return p.at.x() < at;
+    return false;
+  }
+
  private slots:
   void initTestCase() {
     makeWindow();
@@ -134,16 +155,126 @@ class CloudWindowTest : public WindowDriver {
     hover(window_->stage().view(), QPoint(30, 60)); // wherever the pointer stood before
     QVERIFY(!window_->stage().placeUnderMouse());
     QWidget& view = window_->stage().view();
-    hover(view, window_->stage().project(worst[0].at).toPoint());
+    hover(view, onScreen(worst[0].at));
     QVERIFY(window_->stage().placeUnderMouse().has_value());
     const auto under = *window_->stage().placeUnderMouse();
     QVERIFY2((under.at - worst[0].at).norm() < 12 && under.off * worst[0].off > 0,
              qPrintable(QString("%1 %2").arg(under.off).arg(worst[0].off)));
     hover(view, QPoint(30, 60));
     QVERIFY(!window_->stage().placeUnderMouse());
+  }
+
+  // By keys alone: a section, each way in turn; on and back; then by the card and a click.
+  void sectionThroughTheMap() {
+    const auto press = [&](Qt::Key key) {
+      QTest::keyClick(window_.get(), key, Qt::ControlModifier | Qt::AltModifier);
+    };
+    const QImage before = picture();
+    press(Qt::Key_X);
+    QVERIFY(document().section().has_value());
+    QCOMPARE(document().section()->way, SectionWay::AcrossX);
+    // through the worst place
+    double worst = 0;
+    for (const MapPlace& p : window_->stage().map().places)
+      worst = std::max(worst, std::abs(p.share));
+    bool there = false;
+    for (const MapPlace& p : window_->stage().map().places)
+      there |= std::abs(p.share) == worst && (p.at - document().section()->through).norm() < 1e-9;
+    QVERIFY(there);
+    QVERIFY(differing(before, picture()) > 2000);
+    const double at = document().section()->plane.at;
+    press(Qt::Key_Right);
+    QVERIFY(document().section()->plane.at > at + 0.1);
+    press(Qt::Key_Left);
+    NEAR(document().section()->plane.at, at, 1e-9);
+    for (const MapPlace& p : window_->stage().worstPlaces(4)) // none of what is taken away
+      QVERIFY(std::abs(p.at.x() - at) < 1e-5 || (p.at.x() < at) == keptBelow(at));
+    // The eye goes to the other side: the other half is taken away.
+    window_->stage().look(OcctView::Standard::Right);
+    const bool below = keptBelow(at);
+    window_->stage().look(OcctView::Standard::Left);
+    QVERIFY(keptBelow(at) != below);
+    for (const SectionWay way : {SectionWay::AcrossY, SectionWay::AcrossZ,
+                                 SectionWay::AcrossFeature, SectionWay::AlongFeature}) {
+      press(Qt::Key_X);
+      QCOMPARE(document().section()->way, way);
+    }
+    press(Qt::Key_X);
+    QVERIFY(!document().section());
+    // by the card
+    auto* choice = window_->findChild<QComboBox*>("mapSection");
+    QVERIFY(choice);
+    choice->setFocus();
+    QTest::keyClick(choice, Qt::Key_End);
+    QTRY_VERIFY(document().section().has_value());
+    QCOMPARE(document().section()->way, SectionWay::AlongFeature);
+    document().setSection(SectionWay::AcrossZ);
+    QTRY_VERIFY(window_->findChild<QLineEdit*>("mapSectionAt"));
+    auto* field = window_->findChild<QLineEdit*>("mapSectionAt");
+    field->setText("1in+2");
+    QTest::keyClick(field, Qt::Key_Return);
+    NEAR(document().section()->plane.at, 27.4, 1e-9);
+    // by a click on the map
+    window_->stage().look(OcctView::Standard::Iso);
+    QTest::qWait(300);
+    const auto worst_now = window_->stage().worstPlaces(1);
+    QVERIFY(!worst_now.empty());
+    QTest::mouseClick(&window_->stage().view(), Qt::LeftButton, {}, onScreen(worst_now[0].at));
+    QVERIFY2(std::abs(document().section()->plane.at - worst_now[0].at.z()) < 3,
+             qPrintable(QString::number(document().section()->plane.at)));
+    document().setSection({});
+  }
+
+  // What is left out of the map is told, judged all the same, undone, and kept with the routine.
+  void areasLeftOutOfTheMap() {
+    document().selectRequirement(test::balloon(document().plan(), 30).id);
+    QVERIFY(idle());
+    const auto places = window_->stage().map().places.size();
+    const auto actual = document().evaluation(*document().selection().requirement)->actual;
+    QVERIFY(places > 20 && actual);
+    QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier | Qt::AltModifier);
+    QVERIFY(window_->stage().map().places.empty());
+    QVERIFY(window_->stage().leftOut() > 0.99);
+    QVERIFY(document().unsaved());
+    QTRY_VERIFY(window_->findChild<QPushButton*>("mapAgain0"));
+    QTest::keyClick(window_.get(), Qt::Key_X, Qt::ControlModifier | Qt::AltModifier);
+    QVERIFY(!document().section()); // and it is told why
+    QVERIFY2(told().contains("point cloud"), qPrintable(told()));
+    QVERIFY(document().evaluation(*document().selection().requirement)->actual == actual);
     document().undo();
     QVERIFY(idle());
+    QCOMPARE(window_->stage().map().places.size(), places);
+    // about a place that is clicked
+    window_->stage().frameSelection();
+    QTest::qWait(300);
+    const auto worst = window_->stage().worstPlaces(1);
+    QTest::mouseClick(&window_->stage().view(), Qt::LeftButton, {}, onScreen(worst[0].at));
+    QVERIFY(document().selection().picked.has_value());
+    QTRY_VERIFY(window_->findChild<QLineEdit*>("mapRadius"));
+    auto* radius = window_->findChild<QLineEdit*>("mapRadius");
+    radius->setText("8");
+    QTest::keyClick(radius, Qt::Key_Return);
+    QTest::keyClick(window_.get(), Qt::Key_J, Qt::ControlModifier | Qt::AltModifier);
+    QCOMPARE(document().leftOutOfMap().size(), std::size_t{1});
+    QVERIFY(window_->stage().map().places.size() < places);
+    QVERIFY((window_->stage().worstPlaces(1)[0].at - worst[0].at).norm() > 4);
+    document().undo();
+    document().undo(); // the cloud itself
+    QVERIFY(idle());
     QVERIFY(window_->stage().worstPlaces(4).empty());
+    document().redo();
+    document().redo();
+    QVERIFY(idle());
+    const QString path = dir_.filePath("left-out.alder");
+    document().save(path);
+    QVERIFY(idle());
+    document().open(path);
+    QVERIFY(idle());
+    QCOMPARE(document().leftOutOfMap().size(), std::size_t{1});
+    NEAR(document().leftOutOfMap()[0].radius, 8.0, 1e-12);
+    QTRY_VERIFY(window_->findChild<QPushButton*>("mapAgain0"));
+    window_->findChild<QPushButton*>("mapAgain0")->click();
+    QVERIFY(document().leftOutOfMap().empty());
   }
 
   void unitIsAsked() {

@@ -110,6 +110,7 @@ void Card::rebuild() {
     bareFaces(selection.faces);
   } else if (desk_ == Desk::Verdict && selection.requirement) {
     verdictSection(document_.plan().spec.requirement(*selection.requirement));
+    if (desk_ == Desk::Verdict) mapSection();
   } else if (desk_ == Desk::Rehearsal && selection.features.empty()) {
     clashSection();
   } else if (desk_ == Desk::Routine && selection.features.empty()) {
@@ -221,6 +222,7 @@ void Card::overview() {
                              .arg(plan.features.size()));
   if (desk_ == Desk::Verdict) {
     runsSection();
+    if (desk_ == Desk::Verdict) mapSection();
     compareSection();
   }
   head("Datums");

@@ -177,6 +177,7 @@ class Card : public QWidget {
   // verdict_section.cpp: what came out
   void historyRows(const Requirement& requirement);
   void runsSection();
+  void mapSection(); // map_section.cpp
   void thenRows(const Requirement& requirement);
   // compare_section.cpp: where the part lay
   void compareSection();

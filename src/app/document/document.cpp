@@ -125,6 +125,7 @@ void Document::setProject(Project project, const QString& path) {
   parts_.clear();
   comparison_ = {};
   selection_ = {};
+  section_.reset();
   bench_focus_ = {};
   mates_.clear();
   setup_.clear();

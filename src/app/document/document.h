@@ -1,6 +1,7 @@
 // The open routine with everything computed from it, and the selection that all regions share.
 #pragma once
 
+#include "cloud/deviation_map.h"
 #include "document/job.h"
 #include "document/measured_parts.h"
 #include "exchange/machine/program_file.h"
@@ -303,6 +304,31 @@ class Document : public QObject {
   double exaggeration() const { return exaggeration_; }
   void setExaggeration(double factor);
 
+  // document_map.cpp: what is shown of the current run's cloud, for the selected requirement, else
+  // for all
+  DeviationMap deviationMap() const;
+  struct MapSection {
+    SectionWay way = SectionWay::AcrossX;
+    FeatureId feature; // whose places are drawn along it first
+    Vec3 through = Vec3::Zero();
+    CutPlane plane;
+  };
+  const std::optional<MapSection>& section() const { return section_; }
+  // Through the place that was picked, else the worst; nothing: no section.
+  void setSection(std::optional<SectionWay> way);
+  void nextSection(); // each way in turn, then none
+  void sectionAt(double at);
+  void sectionThrough(const Vec3& place); // CAD frame
+  void shiftSection(int by);              // by so many places
+  // Areas that are left out of the map; requirements are judged by all places.
+  const std::vector<MapArea>& leftOutOfMap() const { return project_.brought.left_out; }
+  void leaveOutOfMap();       // the selected features, or takes them in again
+  void leaveOutAboutPicked(); // what lies within mapRadius() of the place that was picked
+  double mapRadius() const { return map_radius_; }
+  void setMapRadius(double radius);
+  void onMapAgain(std::size_t area);
+  void allOnMapAgain();
+
   // A place that is lit in the stage, machine frame; and the touch there, with the playhead at it.
   const std::optional<Vec3>& lit() const { return lit_; }
   void lightTouch(FeatureId feature, int touch); // -1: nothing is lit
@@ -352,6 +378,7 @@ class Document : public QObject {
   void select(Selection selection);
   bool dropStaleSelection(); // true: there was some
   void afterEdit();          // what follows a change of the plan
+  void changeLeftOut(const QString& text, std::vector<MapArea> areas);
 
   Project project_;
   ProjectHistory history_;
@@ -372,6 +399,8 @@ class Document : public QObject {
   QString path_;
   Selection selection_;
   double playhead_ = 0, exaggeration_ = 0;
+  std::optional<MapSection> section_;
+  double map_radius_ = 5; // mm
   std::optional<Vec3> lit_;
   Coverage coverage_; // beyond what is not touched: what the judge lacks
   std::shared_ptr<CoverageMemory> coverage_memory_;

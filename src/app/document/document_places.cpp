@@ -5,6 +5,7 @@
 #include "exchange/routine/frames_file.h"
 #include "exchange/runs/run_frames.h"
 #include "plan/steps/frame_steps.h"
+#include "route/bench_change.h"
 #include <QFileInfo>
 #include <algorithm>
 

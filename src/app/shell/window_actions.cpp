@@ -254,6 +254,18 @@ void MainWindow::addPartsActions() {
         "Program by ISO 6983 (*.nc)");
     if (!path.isEmpty()) document_.writeSetupCorrection(path);
   });
+  actions_.add("nextSection", "Section through the map: next way, or none", "Ctrl+Alt+X", nullopt,
+               [this] { document_.nextSection(); });
+  actions_.add("sectionOn", "Section one place on", "Ctrl+Alt+Right", nullopt,
+               [this] { document_.shiftSection(1); });
+  actions_.add("sectionBack", "Section one place back", "Ctrl+Alt+Left", nullopt,
+               [this] { document_.shiftSection(-1); });
+  actions_.add("leaveOutOfMap", "Leave the selected features out of the map, or take them in",
+               "Ctrl+Alt+H", nullopt, [this] { document_.leaveOutOfMap(); });
+  actions_.add("leaveOutAbout", "Leave out of the map about the place clicked", "Ctrl+Alt+J",
+               nullopt, [this] { document_.leaveOutAboutPicked(); });
+  actions_.add("allOnMap", "All on the map again", "", nullopt,
+               [this] { document_.allOnMapAgain(); });
   actions_.add("nextOutside", "Next outside", "Ctrl+J", Desk::Verdict,
                [this] { sheet_->selectNext(true); });
 }

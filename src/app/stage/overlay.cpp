@@ -35,6 +35,7 @@ void StageOverlay::paintEvent(QPaintEvent*) {
     std::vector<QRectF> taken;
     paintResults(p, taken);
     paintPlaces(p, taken);
+    paintUnshown(p);
   } else {
     paintCallouts(p);
   }
@@ -76,6 +77,26 @@ void StageOverlay::paintEmpty(QPainter& p) const {
              "A part is drafted at once: features, touches, styli, head angles, way.");
 }
 
+QString StageOverlay::sectionWords() const {
+  const auto& section = document_.section();
+  if (!section || stage_.map().places.empty()) return {};
+  const QString at = QString::fromStdString(figure(section->plane.at, 3)) + " mm";
+  const QString feature = QString::fromStdString(document_.plan().nominal(section->feature).name);
+  switch (section->way) {
+  case SectionWay::AcrossX:
+    return " · section at X " + at;
+  case SectionWay::AcrossY:
+    return " · section at Y " + at;
+  case SectionWay::AcrossZ:
+    return " · section at Z " + at;
+  case SectionWay::AcrossFeature:
+    return " · section across " + feature;
+  case SectionWay::AlongFeature:
+    return " · section along " + feature;
+  }
+  return {};
+}
+
 QString StageOverlay::captionText() const {
   const Plan& plan = document_.plan();
   const Routed* routed = document_.routed();
@@ -111,7 +132,7 @@ QString StageOverlay::captionText() const {
     return QString::fromStdString(run->name) +
            (selected ? QString(" · requirement %1").arg(plan.spec.requirement(*selected).balloon)
                      : QString(" · all requirements")) +
-           " · deviations " + scale;
+           " · deviations " + scale + sectionWords();
   }
   }
   return {};
@@ -272,10 +293,12 @@ void StageOverlay::paintPlaces(QPainter& p, std::vector<QRectF>& taken) const {
   constexpr std::size_t kWorst = 4;
   p.setFont(theme_.figures(8.5));
   const QFontMetricsF m(p.font());
-  const auto label = [&](const Stage::ShownPlace& place, const QPointF& offset, bool strong) {
-    const QPointF at = stage_.project(place.at);
-    const QString words = (place.off > 0 ? "+" : "") +
-                          QString::fromStdString(figure(place.off, 4)) + (strong ? " mm" : "");
+  const Frame& placement = document_.plan().placement;
+  const auto label = [&](const MapPlace& place, const QPointF& offset, bool strong) {
+    const QPointF at = stage_.project(placement * place.at);
+    const QString words = (*place.deviation > 0 ? "+" : "") +
+                          QString::fromStdString(figure(*place.deviation, 4)) +
+                          (strong ? " mm" : "");
     QRectF box(at + offset, QSizeF(m.horizontalAdvance(words) + 14, 20));
     if (offset.x() < 0) box.moveRight(at.x() + offset.x());
     box.moveLeft(std::clamp(box.left(), 8.0, std::max(8.0, width() - box.width() - 8)));
@@ -295,11 +318,34 @@ void StageOverlay::paintPlaces(QPainter& p, std::vector<QRectF>& taken) const {
     p.setPen(theme_.color("ink"));
     p.drawText(box, Qt::AlignCenter, words);
   };
-  for (const Stage::ShownPlace& place : stage_.worstPlaces(kWorst)) {
-    const bool left = stage_.project(place.at).x() < width() / 2.0;
-    label(place, QPointF(left ? -26 : 26, place.off > 0 ? -34 : 16), false);
+  for (const MapPlace& place : stage_.worstPlaces(kWorst)) {
+    const bool left = stage_.project(placement * place.at).x() < width() / 2.0;
+    label(place, QPointF(left ? -26 : 26, *place.deviation > 0 ? -34 : 16), false);
   }
   if (const auto under = stage_.placeUnderMouse()) label(*under, QPointF(18, -46), true);
+}
+
+// What the greys on a map stand for, under the scale.
+void StageOverlay::paintUnshown(QPainter& p) const {
+  p.setFont(theme_.text(8.5));
+  const QFontMetricsF m(p.font());
+  double y = 282;
+  const auto line = [&](double share, const char* color, const QString& what) {
+    if (share < 5e-4) return;
+    const QString words = what + QString(" %1 %").arg(100 * share, 0, 'f', share < 0.1 ? 1 : 0);
+    const double w = m.horizontalAdvance(words) + 34;
+    const QRectF box(width() - w - 14, y, w, 22);
+    chip(p, box, {});
+    p.fillRect(QRectF(box.left() + 8, box.top() + 6, 10, 10), theme_.color(color));
+    p.setPen(QPen(theme_.color("second"), 1));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(QRectF(box.left() + 8, box.top() + 6, 10, 10));
+    p.setPen(theme_.color("ink"));
+    p.drawText(box.adjusted(24, 0, -6, 0), Qt::AlignVCenter | Qt::AlignLeft, words);
+    y += 26;
+  };
+  line(stage_.notSeen(), "unmeasured", "no points");
+  line(stage_.leftOut(), "wait", "left out");
 }
 
 void StageOverlay::paintScale(QPainter& p) const {

@@ -26,9 +26,11 @@ class StageOverlay : public QWidget {
   // Of a cloud: the farthest places, and what is under the mouse.
   void paintPlaces(QPainter& painter, std::vector<QRectF>& taken) const;
   void paintScale(QPainter& painter) const;
+  void paintUnshown(QPainter& painter) const;
   void paintLit(QPainter& painter) const;
   void paintEmpty(QPainter& painter) const;
   QString captionText() const;
+  QString sectionWords() const;
   void chip(QPainter& painter, const QRectF& box, const QColor& border) const;
 
   Stage& stage_;

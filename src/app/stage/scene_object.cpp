@@ -31,6 +31,7 @@ void addMesh(const Handle(Prs3d_Presentation) & presentation, const SceneGeometr
   Handle(Graphic3d_AspectFillArea3d) aspect = new Graphic3d_AspectFillArea3d(
       Aspect_IS_SOLID, occtColor(g.mesh_color), occtColor(g.mesh_color), Aspect_TOL_SOLID, 1.0,
       material, material);
+  if (g.flat) aspect->SetShadingModel(Graphic3d_TOSM_UNLIT);
   group->SetPrimitivesAspect(aspect);
   group->AddPrimitiveArray(array);
 }

@@ -17,6 +17,7 @@ struct SceneGeometry {
   Mesh mesh;
   QColor mesh_color;
   double transparency = 0;
+  bool flat = false;         // in its own colour, whatever the light
   std::vector<Points> lines; // polylines
   QColor line_color;
   double line_width = 1;

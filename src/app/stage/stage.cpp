@@ -19,7 +19,6 @@
 #include <TopoDS.hxx>
 #include <algorithm>
 #include <cmath>
-#include <set>
 #include <utility>
 
 namespace alder::app {
@@ -44,6 +43,7 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
     rebuildScene();
   });
   connect(view_, &OcctView::cameraChanged, overlay_, qOverload<>(&QWidget::update));
+  connect(view_, &OcctView::cameraChanged, this, &Stage::clipBySection);
   connect(view_, &OcctView::clicked, this, &Stage::pick);
   connect(view_, &OcctView::led, this, &Stage::leadShank);
   connect(view_, &OcctView::ledOff, this, &Stage::forceShank);
@@ -167,10 +167,12 @@ void Stage::recolorPart() {
   // setting a colour takes the boundary lines along
   part_->Attributes()->FaceBoundaryAspect()->SetColor(occtColor(theme_.color("second")));
   const Plan& plan = document_.plan();
-  for (FeatureId f : document_.selection().features)
+  for (FeatureId f : document_.selection().features) {
+    if (map_.of(f)) continue; // its colours tell deviations
     for (FaceId face : plan.nominal(f).faces)
       part_->SetCustomColor(plan.part->shapeOf(face),
                             occtColor(theme_.color("accent").lighter(150)));
+  }
   for (FaceId face : document_.selection().faces)
     part_->SetCustomColor(plan.part->shapeOf(face), occtColor(theme_.color("accent").lighter(150)));
   view_->context()->Redisplay(part_, false);
@@ -193,7 +195,8 @@ void Stage::rebuildScene() {
   for (const auto& o : objects_)
     view_->context()->Remove(o, false);
   objects_.clear();
-  places_.clear(), under_mouse_.reset(), place_side_ = 1e-3;
+  map_ = desk_ == Desk::Verdict ? document_.deviationMap() : DeviationMap{};
+  under_mouse_.reset(), not_seen_ = left_out_ = 0;
   recolorPart();
   if (desk_ == Desk::Bench || desk_ == Desk::Routine || desk_ == Desk::Rehearsal) showFixture();
   if (desk_ == Desk::Routine) showShell();
@@ -202,9 +205,11 @@ void Stage::rebuildScene() {
   if (desk_ == Desk::Rehearsal) showClashes();
   if (desk_ == Desk::Part || desk_ == Desk::Verdict) showConstructed();
   if (desk_ == Desk::Verdict) {
-    showZones();
+    if (!document_.section() || map_.places.empty()) showZones(); // a section has its own limits
     showDeviations();
+    showPlaces();
   }
+  clipBySection();
   moveTool();
   setHome();
   if (fit_pending_) {
@@ -403,25 +408,19 @@ void Stage::showDeviations() {
   const Plan& plan = document_.plan();
   SceneGeometry points, whiskers, contacts;
   const Measurements& measured = run->measured();
-  std::set<FeatureId> tiled; // once each: tiles of several requirements would cover each other
   for (const auto& [id, e] : run->details) {
     if (document_.selection().requirement && *document_.selection().requirement != id) continue;
     for (const FeatureResult& f : e.features) {
       const auto m = measured.find(f.feature);
       if (m == measured.end()) continue;
-      if (isCloud(m->second)) {
-        if (tiled.insert(f.feature).second) showPlaces(f, m->second);
-        continue;
-      }
+      if (isOfCloud(m->second)) continue; // stage_places.cpp
       for (std::size_t i = 0; i < m->second.points.size(); ++i) {
         const bool own = i < f.deviations.size();
         if (own && !std::isfinite(f.deviations[i])) continue; // left out as an outlier
         const double half = std::max(f.allowed / 2, 1e-9);
         const double share = own ? (f.deviations[i] - f.moved) / half : (f.share > 1 ? 1.0 : 0.0);
         const double off = own ? f.deviations[i] - f.moved : 0;
-        const double shown =
-            exaggerationFor(f.allowed) *
-            (document_.exaggeration() > 0 ? off : std::clamp(off, -3 * half, 3 * half));
+        const double shown = enlarged(off, f.allowed);
         const bool holds = std::any_of(f.contacts.begin(), f.contacts.end(),
                                        [&](const Contact& c) { return c.point == i; });
         const Vec3 p = plan.placement * m->second.nominals[i];
@@ -458,6 +457,13 @@ void Stage::showZones() {
       g.point_radius = 1.4 * pointRadius();
       showObject(std::move(g));
     }
+}
+
+// By the user's own factor as it is, else no farther than three half tolerances.
+double Stage::enlarged(double off, double allowed) const {
+  const double most = 1.5 * std::max(allowed, 2e-9);
+  return exaggerationFor(allowed) *
+         (document_.exaggeration() > 0 ? off : std::clamp(off, -most, most));
 }
 
 // Without a factor of the user's own half a tolerance is shown six millimetres wide.
@@ -497,6 +503,8 @@ void Stage::pick(const QPoint& at, bool add) {
     if (const auto body = fixtureAt(at)) return document_.setBenchFocus({-1, *body});
   const FaceId face = faceAt(at);
   const auto feature = face.valid() ? featureOf(face) : std::nullopt;
+  if (desk_ == Desk::Verdict && face.valid())
+    if (const auto place = pickedPlace()) document_.sectionThrough(*place);
   if (!feature) return pickFace(face, add);
   std::vector<FeatureId> features = add ? document_.selection().features : std::vector<FeatureId>{};
   const auto found = std::find(features.begin(), features.end(), *feature);

@@ -8,6 +8,7 @@
 #include "stage/scene_object.h"
 #include "theme/theme.h"
 #include <AIS_ColoredShape.hxx>
+#include <Graphic3d_ClipPlane.hxx>
 
 namespace alder::app {
 
@@ -39,14 +40,13 @@ class Stage : public QWidget {
   QPointF project(const Vec3& machine) const;
   // A place on the feature for leaders, machine frame.
   Vec3 anchorOf(FeatureId feature) const;
-  // Places of a cloud that are shown, machine frame, and how far off each is, mm.
-  struct ShownPlace {
-    Vec3 at, normal;
-    double off = 0, share = 0; // the latter of the half tolerance
-  };
-  // The farthest off of those that face the eye, well apart from each other.
-  std::vector<ShownPlace> worstPlaces(std::size_t most) const;
-  std::optional<ShownPlace> placeUnderMouse() const;
+  // The farthest off of a cloud's places that face the eye, well apart from each other.
+  std::vector<MapPlace> worstPlaces(std::size_t most) const;
+  std::optional<MapPlace> placeUnderMouse() const;
+  const DeviationMap& map() const { return map_; }
+  // What of the surface of the map's features is not seen, and left out of it: shares.
+  double notSeen() const { return not_seen_; }
+  double leftOut() const { return left_out_; }
   QString ledText() const; // of the shank being turned by hand; else empty
 
  protected:
@@ -73,10 +73,17 @@ class Stage : public QWidget {
   void showWay();
   void showClashes();
   void showDeviations();
-  // stage_places.cpp: what a cloud showed of a feature
-  static bool isCloud(const MeasuredFeature& measured);
-  void showPlaces(const FeatureResult& result, const MeasuredFeature& measured);
+  // stage_places.cpp: what a cloud showed
+  void showPlaces();
+  void showWhiskers();
+  void showUnshown();
   bool findUnderMouse(); // by what the view has picked there; whether it is another one
+  // stage_section.cpp: a section through it, with what lies before the plane taken away
+  void showSection();
+  void clipBySection();
+  bool isKept(const Vec3& place) const;
+  bool clipsAway() const; // the side to which the plane's normal points, as the eye is now
+  double enlarged(double off, double allowed) const;
   void showZones();
   double exaggerationFor(double allowed) const;
   void pick(const QPoint& at, bool add);
@@ -95,9 +102,10 @@ class Stage : public QWidget {
   Desk desk_ = Desk::Part;
   Handle(AIS_ColoredShape) part_;
   std::vector<Handle(SceneObject)> objects_;
-  std::vector<ShownPlace> places_;
-  double place_side_ = 1;                  // of the largest tiles, mm
-  std::optional<std::size_t> under_mouse_; // of the places
+  DeviationMap map_; // in the Verdict desk
+  double not_seen_ = 0, left_out_ = 0;
+  std::optional<std::size_t> under_mouse_; // of the map's places
+  Handle(Graphic3d_ClipPlane) clip_, cap_; // of all but what lies in the plane; of the part
   std::vector<Handle(SceneObject)> tool_;
   Handle(SceneObject) trail_;
   bool following_ = false, calm_ = false;

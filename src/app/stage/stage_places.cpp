@@ -1,33 +1,17 @@
-// Places of a point cloud in the stage: tiles on the CAD, coloured by their deviation.
+// Places of a point cloud in the stage: tiles on the CAD, coloured by their deviation; and the
+// surface without any.
 #include "stage/stage.h"
 
-#include "plan/touches/nominal_surface.h"
+#include "stage/deviation_meshes.h"
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <utility>
 
 namespace alder::app {
 namespace {
 
-constexpr int kSteps = 12;                // of the colour on either side of zero
 constexpr double kLifted = 0.15;          // over the CAD, mm
-constexpr std::size_t kMostWhiskers = 60; // of a feature, those that are farthest off
-
-// How far apart the places are: the median over some of them of the distance to the nearest other.
-double spacingOf(const Points& places) {
-  std::vector<double> nearest;
-  for (std::size_t i = 0; i < places.size(); i += 1 + places.size() / 40) {
-    double least = 1e300;
-    for (std::size_t k = 0; k < places.size(); ++k)
-      if (k != i) least = std::min(least, (places[k] - places[i]).squaredNorm());
-    nearest.push_back(std::sqrt(least));
-  }
-  if (nearest.empty()) return 1;
-  const auto middle = nearest.begin() + static_cast<long>(nearest.size() / 2);
-  std::nth_element(nearest.begin(), middle, nearest.end());
-  return std::min(*middle, 20.0);
-}
+constexpr std::size_t kMostWhiskers = 60; // those that are farthest off
 
 // A direction in the surface along which cells lie side by side.
 Vec3 alongCells(const Ideal& ideal, const Vec3& normal) {
@@ -36,80 +20,97 @@ Vec3 alongCells(const Ideal& ideal, const Vec3& normal) {
   return (along - along.dot(normal) * normal).normalized();
 }
 
-void addTile(Mesh& mesh, const Vec3& at, const Vec3& u, const Vec3& v) {
-  const int base = static_cast<int>(mesh.vertices.size());
-  for (const auto& [a, b] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
-    mesh.vertices.push_back(at + a * u + b * v);
-  mesh.triangles.push_back({base, base + 1, base + 2});
-  mesh.triangles.push_back({base, base + 2, base + 3});
-  mesh.tags.insert(mesh.tags.end(), {0, 0});
-}
-
 } // namespace
 
-bool Stage::isCloud(const MeasuredFeature& measured) {
-  return !measured.noise.empty();
+void Stage::showPlaces() {
+  if (map_.features.empty()) return;
+  const Plan& plan = document_.plan();
+  DeviationMeshes tiles;
+  for (const MapFeature& f : map_.features) {
+    const Ideal& ideal = plan.nominal(f.feature).ideal;
+    for (const std::size_t i : f.places) {
+      const MapPlace& place = map_.places[i];
+      const Vec3 p = plan.placement * (place.at + kLifted * place.normal),
+                 n = turn(plan.placement, place.normal);
+      const Vec3 u = 0.52 * f.spacing * turn(plan.placement, alongCells(ideal, place.normal)),
+                 v = n.cross(u);
+      addQuad(tiles.at(place.share), p - u - v, p + u - v, p + u + v, p - u + v);
+    }
+  }
+  tiles.take(theme_, [&](SceneGeometry g) { showObject(std::move(g)); });
+  showUnshown();
+  if (document_.section())
+    showSection();
+  else
+    showWhiskers();
 }
 
-void Stage::showPlaces(const FeatureResult& f, const MeasuredFeature& m) {
+void Stage::showWhiskers() {
   const Plan& plan = document_.plan();
-  const NominalFeature& nominal = plan.nominal(f.feature);
-  const NominalSurface surface(plan.part, nominal);
-  const double half = std::max(f.allowed / 2, 1e-9);
-  const double side = 0.52 * spacingOf(m.nominals);
-  place_side_ = std::max(place_side_, 2 * side);
-  std::array<Mesh, 2 * kSteps + 1> tiles;
-  std::vector<std::pair<double, Points>> whiskers; // by how far off
-  for (std::size_t i = 0; i < m.points.size() && i < m.nominals.size(); ++i) {
-    const bool own = i < f.deviations.size();
-    if (own && !std::isfinite(f.deviations[i])) continue; // left out as an outlier
-    const double off = own ? f.deviations[i] - f.moved : 0;
-    const double share = own ? off / half : (f.share > 1 ? 1.0 : 0.0);
-    const Vec3 normal = surface.normal(i < m.faces.size() ? m.faces[i] : FaceId{}, m.nominals[i]);
-    const Vec3 p = plan.placement * m.nominals[i], n = turn(plan.placement, normal);
-    const Vec3 u = side * turn(plan.placement, alongCells(nominal.ideal, normal));
-    const auto step =
-        static_cast<std::size_t>(kSteps + std::lround(kSteps * std::clamp(share, -1.0, 1.0)));
-    addTile(tiles[step], p + kLifted * n, u, n.cross(u));
-    if (own) places_.push_back({p, n, f.deviations[i], share});
-    const double shown =
-        exaggerationFor(f.allowed) *
-        (document_.exaggeration() > 0 ? off : std::clamp(off, -3 * half, 3 * half));
-    if (own) whiskers.push_back({std::abs(off), {p, p + n * shown}});
+  std::vector<const MapPlace*> farthest;
+  for (const MapFeature& f : map_.features) {
+    std::vector<const MapPlace*> own;
+    for (const std::size_t i : f.places)
+      if (map_.places[i].deviation) own.push_back(&map_.places[i]);
+    std::stable_sort(own.begin(), own.end(), [](const MapPlace* a, const MapPlace* b) {
+      return std::abs(a->off) > std::abs(b->off);
+    });
+    farthest.insert(farthest.end(), own.begin(),
+                    own.begin() + static_cast<long>(std::min(kMostWhiskers, own.size())));
   }
-  for (int step = -kSteps; step <= kSteps; ++step) {
-    SceneGeometry g;
-    g.mesh = std::move(tiles[static_cast<std::size_t>(kSteps + step)]);
-    if (g.mesh.triangles.empty()) continue;
-    g.mesh_color = theme_.deviationColor(static_cast<double>(step) / kSteps);
-    showObject(std::move(g));
-  }
-  std::stable_sort(whiskers.begin(), whiskers.end(),
-                   [](const auto& a, const auto& b) { return a.first > b.first; });
   SceneGeometry lines;
-  for (std::size_t i = 0; i < std::min(kMostWhiskers, whiskers.size()); ++i)
-    lines.lines.push_back(std::move(whiskers[i].second));
+  for (const MapPlace* place : farthest)
+    lines.lines.push_back(
+        {plan.placement * place->at,
+         plan.placement * (place->at + enlarged(place->off, place->allowed) * place->normal)});
   lines.line_color = theme_.color("second");
   lines.line_width = 1.5;
   showObject(std::move(lines));
 }
 
-std::vector<Stage::ShownPlace> Stage::worstPlaces(std::size_t most) const {
-  constexpr double kApart = 6; // sides of a tile
-  if (places_.empty() || !view_->ready()) return {};
+// Surface of the features on the map that no place stands for.
+void Stage::showUnshown() {
+  const Plan& plan = document_.plan();
+  const UnshownSurface unshown = unshownSurface(plan, map_, document_.leftOutOfMap());
+  not_seen_ = unshown.not_seen, left_out_ = unshown.left_out;
+  for (const auto& [why, color] :
+       {std::pair{Unshown::NotSeen, "unmeasured"}, {Unshown::LeftOut, "wait"}}) {
+    SceneGeometry g;
+    g.mesh_color = theme_.color(color);
+    for (std::size_t i = 0; i < unshown.mesh.triangles.size(); ++i) {
+      if (unshown.mesh.tags[i] != static_cast<int>(why)) continue;
+      const Triangle t = unshown.mesh.triangle(i);
+      const Vec3 lift = 0.5 * kLifted * (t.b - t.a).cross(t.c - t.a).normalized();
+      const int base = static_cast<int>(g.mesh.vertices.size());
+      for (const Vec3& corner : {t.a, t.b, t.c})
+        g.mesh.vertices.push_back(plan.placement * (corner + lift));
+      g.mesh.triangles.push_back({base, base + 1, base + 2});
+      g.mesh.tags.push_back(0);
+    }
+    showObject(std::move(g));
+  }
+}
+
+std::vector<MapPlace> Stage::worstPlaces(std::size_t most) const {
+  constexpr double kApart = 6; // spacings
+  if (map_.places.empty() || !view_->ready()) return {};
   const gp_Dir d = view_->view()->Camera()->Direction();
-  const Vec3 eye(d.X(), d.Y(), d.Z());
-  std::vector<const ShownPlace*> facing;
-  for (const ShownPlace& p : places_)
-    if (p.normal.dot(eye) < -0.15) facing.push_back(&p);
-  std::stable_sort(facing.begin(), facing.end(), [](const ShownPlace* a, const ShownPlace* b) {
+  const Frame& placement = document_.plan().placement;
+  const Vec3 eye = turn(placement.inverse(), Vec3(d.X(), d.Y(), d.Z()));
+  double apart = 0;
+  for (const MapFeature& f : map_.features)
+    apart = std::max(apart, kApart * f.spacing);
+  std::vector<const MapPlace*> facing;
+  for (const MapPlace& p : map_.places)
+    if (p.deviation && p.normal.dot(eye) < -0.15 && isKept(p.at)) facing.push_back(&p);
+  std::stable_sort(facing.begin(), facing.end(), [](const MapPlace* a, const MapPlace* b) {
     return std::abs(a->share) > std::abs(b->share);
   });
-  std::vector<ShownPlace> worst;
-  for (const ShownPlace* p : facing) {
+  std::vector<MapPlace> worst;
+  for (const MapPlace* p : facing) {
     if (worst.size() >= most) break;
-    const bool near = std::any_of(worst.begin(), worst.end(), [&](const ShownPlace& other) {
-      return (other.at - p->at).norm() < kApart * place_side_;
+    const bool near = std::any_of(worst.begin(), worst.end(), [&](const MapPlace& other) {
+      return (other.at - p->at).norm() < apart;
     });
     if (!near) worst.push_back(*p);
   }
@@ -118,19 +119,20 @@ std::vector<Stage::ShownPlace> Stage::worstPlaces(std::size_t most) const {
 
 bool Stage::findUnderMouse() {
   const auto before = std::exchange(under_mouse_, std::nullopt);
-  if (const auto picked = places_.empty() ? std::nullopt : pickedPlace()) {
-    const Vec3 at = document_.plan().placement * *picked;
-    double least = place_side_ * place_side_;
-    for (std::size_t i = 0; i < places_.size(); ++i)
-      if (const double d = (places_[i].at - at).squaredNorm(); d < least)
-        least = d, under_mouse_ = i;
+  if (const auto at = map_.places.empty() ? std::nullopt : pickedPlace()) {
+    double least = 1e300;
+    for (const MapFeature& f : map_.features)
+      for (const std::size_t i : f.places)
+        if (const double d = (map_.places[i].at - *at).norm();
+            d < f.spacing && d < least && map_.places[i].deviation)
+          least = d, under_mouse_ = i;
   }
   return under_mouse_ != before;
 }
 
-std::optional<Stage::ShownPlace> Stage::placeUnderMouse() const {
-  if (!under_mouse_ || *under_mouse_ >= places_.size()) return {};
-  return places_[*under_mouse_];
+std::optional<MapPlace> Stage::placeUnderMouse() const {
+  if (!under_mouse_ || *under_mouse_ >= map_.places.size()) return {};
+  return map_.places[*under_mouse_];
 }
 
 } // namespace alder::app

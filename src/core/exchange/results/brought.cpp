@@ -24,7 +24,10 @@ Json toJson(const BroughtResults& brought) {
     if (!d.let_stand.empty()) one["let_stand"] = d.let_stand;
     decisions.push_back(std::move(one));
   }
-  return {{"files", files}, {"kinds", kinds}, {"decisions", decisions}};
+  Json all{{"files", files}, {"kinds", kinds}, {"decisions", decisions}};
+  for (const MapArea& a : brought.left_out)
+    all["left_out_of_map"].push_back(toJson(a));
+  return all;
 }
 
 BroughtResults readBrought(const JsonFields& f) {
@@ -48,6 +51,8 @@ BroughtResults readBrought(const JsonFields& f) {
         if (s.is_string()) d.let_stand.push_back(s.get<std::string>());
     brought.decisions.push_back(std::move(d));
   }
+  for (const JsonFields& one : f.list("left_out_of_map"))
+    brought.left_out.push_back(readMapArea(one));
   return brought;
 }
 

@@ -1,7 +1,9 @@
 // What a routine keeps of files of results that were brought in: the files themselves, the
-// descriptions of their kinds, and which of their values prove what.
+// descriptions of their kinds, which of their values prove what, and what is left out of the
+// pictures of them.
 #pragma once
 
+#include "cloud/map_area.h"
 #include "exchange/results/file_kind.h"
 #include "exchange/results/result_matching.h"
 #include <memory>
@@ -21,7 +23,10 @@ struct BroughtResults {
   std::vector<KeptResultFile> files; // the last brought in last
   std::vector<FileKind> kinds;
   std::vector<MatchDecision> decisions;
-  bool empty() const { return files.empty() && kinds.empty() && decisions.empty(); }
+  std::vector<MapArea> left_out; // of the deviation map
+  bool empty() const {
+    return files.empty() && kinds.empty() && decisions.empty() && left_out.empty();
+  }
   friend bool operator==(const BroughtResults&, const BroughtResults&) = default;
 };
 
