@@ -31,7 +31,7 @@ class Shooter {
     do
       QTest::qWait(50);
     while ((window_.document().jobs().busy() || !window_.document().routed() ||
-            window_.document().tryingVerdicts()) &&
+            window_.document().tryingVerdicts() || window_.document().judging()) &&
            timer.elapsed() < 60000);
     QTest::qWait(400);
     return window_.document().routed() != nullptr;
@@ -241,10 +241,6 @@ void takeVerdict(Session& on) {
   select(document, 4);
   window.stage().frameSelection();
   shooter.take("verdict-form");
-  select(document, 28);
-  window.stage().frameSelection();
-  QTest::qWait(100);
-  shooter.take("verdict-profile");
   document.clearSelection();
   document.readResults(data("heron-report.txt"));
   QTest::qWait(500);
@@ -261,8 +257,15 @@ void takeVerdict(Session& on) {
   };
   if (!ended()) return;
   QTest::keyClick(cloud, Qt::Key_Return);
-  if (ended()) shooter.takeOf(*cloud, "cloud");
-  cloud->close();
+  if (!ended()) return;
+  shooter.takeOf(*cloud, "cloud");
+  QTest::keyClick(cloud, Qt::Key_Return, Qt::ControlModifier);
+  shooter.waitIdle();
+  select(document, 30);
+  document.setSection(SectionWay::AcrossZ);
+  window.stage().frameSelection();
+  shooter.take("section");
+  document.setSection({});
 }
 
 void takeFrame(Session& on) {

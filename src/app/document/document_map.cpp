@@ -47,8 +47,9 @@ void Document::setSection(std::optional<SectionWay> way) {
   const std::optional<Vec3> asked = section_ ? std::optional(section_->through) : selection_.picked;
   const MapPlace* place = asked ? nearestTo(map, *asked) : worstOf(map);
   if (!place)
-    return emit message("A section needs places of a point cloud: bring one in, and select a "
-                        "requirement that it has seen",
+    return emit message(judging() ? "The part is still being judged"
+                                  : "A section needs places of a point cloud: bring one in, and "
+                                    "select a requirement that it has seen",
                         true);
   const Vec3 through = asked ? *asked : place->at;
   section_ = MapSection{*way, place->feature, through,
