@@ -204,7 +204,7 @@ void CloudReadingTest::damaged() {
         // The header most of all.
         const double where = k % 2 ? random.uniform() : random.uniform() * 0.02;
         bytes[static_cast<std::size_t>(where * static_cast<double>(bytes.size()))] =
-            static_cast<char>(random.uniform() * 256);
+            static_cast<char>(static_cast<int>(random.uniform() * 256));
       }
       const auto read = readCloudBytes(bytes, made.name);
       if (!read)

@@ -299,10 +299,11 @@ std::string describe(const Requirement& r, ToleranceStandard standard) {
              limitsText(r, false);
     if (r.extreme != Extreme::Between) text = std::string(name(r.extreme)) + " ";
     if (r.kind == Characteristic::Size)
-      text += r.radius                    ? "R"
-              : r.zone == Zone::Diametral ? "ø"
-              : r.zone == Zone::Spherical ? "Sø"
-                                          : "";
+      text += r.radius && r.zone == Zone::Spherical ? "SR"
+              : r.radius                            ? "R"
+              : r.zone == Zone::Diametral           ? "ø"
+              : r.zone == Zone::Spherical           ? "Sø"
+                                                    : "";
     text += shortFigure(angle ? degrees(r.nominal) : r.nominal);
     if (angle) text += "°";
     if (!r.fit.empty()) text += " " + r.fit;

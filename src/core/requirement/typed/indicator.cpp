@@ -1,0 +1,342 @@
+#include "base/units.h"
+#include "requirement/modifiers.h"
+#include "requirement/plane_indicator.h"
+#include "requirement/typed/parts.h"
+#include <algorithm>
+#include <array>
+#include <set>
+
+namespace alder::typed {
+namespace {
+
+using K = Characteristic;
+
+struct Sign {
+  char32_t sign;
+  K kind;
+};
+constexpr std::array kSigns{
+    Sign{U'⏤', K::Straightness},     Sign{U'⏥', K::Flatness},       Sign{U'○', K::Roundness},
+    Sign{U'⌭', K::Cylindricity},     Sign{U'⌒', K::LineProfile},    Sign{U'⌓', K::SurfaceProfile},
+    Sign{U'∥', K::Parallelism},      Sign{U'⫽', K::Parallelism},    Sign{U'⟂', K::Perpendicularity},
+    Sign{U'⊥', K::Perpendicularity}, Sign{U'∠', K::Angularity},     Sign{U'⌖', K::Position},
+    Sign{U'⊕', K::Position},         Sign{U'◎', K::Coaxiality},     Sign{U'⌾', K::Coaxiality},
+    Sign{U'⌯', K::Symmetry},         Sign{U'↗', K::CircularRunout}, Sign{U'⌰', K::TotalRunout},
+    Sign{U'⏊', K::Perpendicularity}};
+
+struct Word {
+  std::string_view word;
+  K kind;
+};
+// Longer ones first where one begins another.
+constexpr std::array kWords{Word{"circular runout", K::CircularRunout},
+                            Word{"total runout", K::TotalRunout},
+                            Word{"surface profile", K::SurfaceProfile},
+                            Word{"line profile", K::LineProfile},
+                            Word{"profile of a surface", K::SurfaceProfile},
+                            Word{"profile of a line", K::LineProfile},
+                            Word{"profile", K::SurfaceProfile},
+                            Word{"runout", K::CircularRunout},
+                            Word{"straightness", K::Straightness},
+                            Word{"flatness", K::Flatness},
+                            Word{"roundness", K::Roundness},
+                            Word{"circularity", K::Roundness},
+                            Word{"cylindricity", K::Cylindricity},
+                            Word{"parallelism", K::Parallelism},
+                            Word{"perpendicularity", K::Perpendicularity},
+                            Word{"angularity", K::Angularity},
+                            Word{"position", K::Position},
+                            Word{"coaxiality", K::Coaxiality},
+                            Word{"concentricity", K::Coaxiality},
+                            Word{"symmetry", K::Symmetry}};
+// Words may be cut short to this many letters and more, as long as one kind begins so.
+constexpr std::size_t kShortest = 3;
+
+bool takeWords(Scanner& in, std::string_view all) {
+  const std::size_t from = in.at();
+  while (!all.empty()) {
+    const auto space = std::min(all.find(' '), all.size());
+    if (!in.takeWord(all.substr(0, space))) {
+      in.back(from);
+      return false;
+    }
+    all.remove_prefix(std::min(space + 1, all.size()));
+  }
+  return true;
+}
+
+std::optional<K> shortened(Scanner& in) {
+  const std::size_t from = in.at();
+  in.blanks();
+  std::string letters;
+  const auto letter = [](char32_t c) {
+    return (c >= U'a' && c <= U'z') || (c >= U'A' && c <= U'Z');
+  };
+  while (letter(in.following(letters.size())))
+    letters += static_cast<char>(in.following(letters.size()) | 0x20U);
+  std::set<K> kinds;
+  if (letters.size() >= kShortest)
+    for (const Word& w : kWords)
+      if (w.word.find(' ') == std::string_view::npos && w.word.starts_with(letters))
+        kinds.insert(w.kind);
+  if (kinds.size() != 1) {
+    in.back(from);
+    return {};
+  }
+  in.back(in.at() + letters.size());
+  return *kinds.begin();
+}
+
+class IndicatorReader {
+ public:
+  IndicatorReader(Scanner& in, Characteristic kind, const TypingSettings& settings)
+      : in_(in)
+      , settings_(settings)
+      , unit_(settings.unit) {
+    r_.kind = kind;
+  }
+
+  Typing read() {
+    value();
+    while (!fault_ && !in_.atEnd() && valueModifier()) {
+    }
+    while (!fault_ && !in_.atEnd() && compartment()) {
+    }
+    while (!fault_ && !in_.atEnd() && planes()) {
+    }
+    if (!fault_ && !in_.atEnd())
+      stop(in_.at(), fmt::format("\"{}\" is not understood", in_.word()));
+    if (!fault_ && in_.next() == 0 && bar_ && r_.datums.size() == datums_at_bar_)
+      stop(in_.at(), "a datum is missing after the last |");
+    if (r_.tolerance == 0 && r_.material == MaterialModifier::None)
+      stop(value_at_, "a tolerance is above zero; zero stands with M or L alone");
+    if (fault_) return tl::unexpected(*fault_);
+    r_.upper = r_.tolerance;
+    r_.decimals = std::max(3, typed_.decimals);
+    typed_.requirement = r_;
+    return std::vector{typed_};
+  }
+
+ private:
+  void stop(std::size_t from, std::string says) {
+    if (!fault_) fault_ = in_.fault(from, std::move(says));
+  }
+
+  std::optional<double> length() {
+    const auto f = in_.figure(settings_.unit == LengthUnit::Inch);
+    if (!f) return {};
+    typed_.decimals = std::max(typed_.decimals, f->decimals);
+    if (in_.takeWord("mm")) unit_ = LengthUnit::Millimetre;
+    if (in_.takeWord("in") || in_.take(U'"')) unit_ = LengthUnit::Inch;
+    return f->value * toMm(unit_);
+  }
+
+  void value() {
+    (void)in_.take(U'|');
+    in_.blanks();
+    const std::size_t from = in_.at();
+    if (in_.next() == U'S' && in_.following(1) == kDiameter) {
+      in_.back(in_.at() + 2);
+      r_.zone = Zone::Spherical;
+    } else if (in_.take(kDiameter)) {
+      r_.zone = Zone::Diametral;
+    }
+    const auto v = length();
+    if (!v) return stop(from, "the value of the tolerance is missing");
+    if (*v < 0) return stop(from, "a tolerance is not negative");
+    value_at_ = from;
+    r_.tolerance = *v;
+  }
+
+  bool valueModifier() {
+    const std::size_t from = in_.at();
+    if (in_.takeCircled('M', true)) {
+      r_.material = MaterialModifier::Maximum;
+    } else if (in_.takeCircled('L', true)) {
+      r_.material = MaterialModifier::Least;
+    } else if (in_.takeCircled('R', true)) {
+      r_.reciprocity = true;
+    } else if (in_.takeWord("oz")) {
+      r_.free_offset = true;
+    } else if (in_.takeWord("uz")) {
+      const auto v = length();
+      if (v)
+        r_.unequal = *v;
+      else
+        stop(from, "UZ needs where the middle of the zone lies, as UZ+0.02");
+    } else if (in_.takeCircled('U', false)) {
+      const auto v = length(); // of the zone, outside
+      if (v)
+        r_.unequal = *v - r_.tolerance / 2;
+      else
+        stop(from, "U needs how much of the zone lies outside, as U 0.02");
+    } else if (takeProjected()) {
+      const auto v = length();
+      if (!v || !(*v > 0)) {
+        stop(from, "P needs how far the zone is projected, as P 20");
+        return true;
+      }
+      r_.projected = *v;
+    } else if (in_.take(U'/')) {
+      const auto v = length();
+      if (!v || !(*v > 0)) {
+        stop(from, "after / the length is missing, as 0.1/100");
+        return true;
+      }
+      r_.unit_length = *v;
+    } else if (in_.takeWord("cz")) {
+      r_.separate = false;
+    } else if (in_.takeWord("sz") || takeWords(in_, "sep reqt")) {
+      r_.separate = true;
+    } else if (takeSim()) {
+      const auto number = in_.figure(false);
+      if (!number || number->is_signed || number->decimals > 0 || number->value < 1 ||
+          number->value > 99) {
+        stop(from, "SIM needs its number, as SIM1");
+        return true;
+      }
+      r_.together = static_cast<int>(number->value);
+    } else {
+      return false;
+    }
+    return true;
+  }
+  // Before a digit a word need not end.
+  bool takeSim() {
+    const std::size_t from = in_.at();
+    in_.blanks();
+    if (in_.next() == U'S' && in_.following(1) == U'I' && in_.following(2) == U'M') {
+      in_.back(in_.at() + 3);
+      return true;
+    }
+    in_.back(from);
+    return false;
+  }
+  bool takeProjected() {
+    const std::size_t from = in_.at();
+    if (!in_.takeCircled('P', true)) return false;
+    const std::size_t behind = in_.at();
+    in_.blanks();
+    if ((in_.next() >= U'0' && in_.next() <= U'9') || in_.next() == U'.') {
+      in_.back(behind);
+      return true;
+    }
+    in_.back(from); // a datum P
+    return false;
+  }
+
+  // One datum, with the bar before it.
+  bool compartment() {
+    const std::size_t from = in_.at();
+    const bool bar = in_.take(U'|');
+    if (bar) bar_ = true, datums_at_bar_ = r_.datums.size();
+    auto letters = in_.letters();
+    if (!letters) {
+      if (!bar) in_.back(from);
+      return false;
+    }
+    const auto doubled = [](const std::string& l) {
+      return l.size() == 1 || (l.size() == 2 && l[0] == l[1]);
+    };
+    // "ABC" are three datums, "AA" is one.
+    if (!doubled(*letters)) {
+      for (const char c : *letters)
+        addDatum({{std::string(1, c)}}, from);
+      return true;
+    }
+    DatumReference d{{*letters}};
+    while (!fault_ && in_.take(U'-')) {
+      const auto other = in_.letters();
+      if (!other || !doubled(*other)) {
+        stop(in_.at(), "after - the letter of the other datum is missing");
+        return true;
+      }
+      d.letters.push_back(*other);
+    }
+    while (!in_.atEnd() && datumModifier(d)) {
+    }
+    addDatum(std::move(d), from);
+    return true;
+  }
+
+  bool datumModifier(DatumReference& d) {
+    const std::size_t from = in_.at();
+    if (in_.takeCircled('M', true)) {
+      d.material = MaterialModifier::Maximum;
+    } else if (in_.takeCircled('L', true)) {
+      d.material = MaterialModifier::Least;
+    } else if (in_.take(U'[')) {
+      for (; std::u32string_view(U"xyzuvw").find(in_.next()) != std::u32string_view::npos &&
+             in_.next() != 0;
+           in_.back(in_.at() + 1))
+        d.may_fix += static_cast<char>(in_.next());
+      if (!in_.take(U']')) stop(from, "in [ ] stand letters of xyzuvw that the datum may fix");
+    } else {
+      return false;
+    }
+    return !fault_;
+  }
+
+  void addDatum(DatumReference d, std::size_t from) {
+    for (const DatumReference& other : r_.datums)
+      for (const std::string& letter : d.letters)
+        if (std::find(other.letters.begin(), other.letters.end(), letter) != other.letters.end())
+          return stop(from, fmt::format("datum {} stands twice", letter));
+    if (r_.datums.size() == 3) return stop(from, "a datum system has three datums at most");
+    r_.datums.push_back(std::move(d));
+  }
+
+  // "orientation plane // A", as describe() writes it.
+  bool planes() {
+    const std::size_t from = in_.at();
+    const bool orientation = takeWords(in_, "orientation plane"),
+               intersection = !orientation && takeWords(in_, "intersection plane");
+    if (!orientation && !intersection) return false;
+    std::optional<PlaneRelation> relation;
+    if (in_.take(U'∥') || (in_.take(U'/') && in_.take(U'/')))
+      relation = PlaneRelation::Parallel;
+    else if (in_.take(U'⟂') || in_.take(U'⊥'))
+      relation = PlaneRelation::Perpendicular;
+    else if (in_.take(U'='))
+      relation = PlaneRelation::Including;
+    const auto letter = in_.letters();
+    if (!relation || !letter) {
+      stop(from, "a plane indicator has // or ⟂ or = and the letter of a datum");
+      return true;
+    }
+    (orientation ? r_.zone_plane : r_.section_plane) = PlaneIndicator{*relation, *letter};
+    return true;
+  }
+
+  Scanner& in_;
+  const TypingSettings& settings_;
+  LengthUnit unit_;
+  Typed typed_;
+  Requirement r_;
+  std::optional<TextFault> fault_;
+  bool bar_ = false;
+  std::size_t datums_at_bar_ = 0, value_at_ = 0;
+};
+
+} // namespace
+
+std::optional<Characteristic> characteristic(Scanner& in) {
+  const std::size_t from = in.at();
+  in.blanks();
+  for (const Sign& s : kSigns)
+    if (in.take(s.sign)) return s.kind;
+  if (in.next() == U'/' && in.following(1) == U'/') {
+    in.back(in.at() + 2);
+    return K::Parallelism;
+  }
+  for (const Word& w : kWords)
+    if (takeWords(in, w.word)) return w.kind;
+  in.back(from);
+  return shortened(in);
+}
+
+Typing indicator(Scanner& in, Characteristic kind, const TypingSettings& settings) {
+  return IndicatorReader(in, kind, settings).read();
+}
+
+} // namespace alder::typed
