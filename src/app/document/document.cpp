@@ -57,6 +57,7 @@ Document::Document(QObject* parent)
       if (jobs == &jobs_ && (!routed_ || kind == JobKind::Routing)) routingFailed(words);
       emit message(words, true);
     });
+  connect(&jobs_, &JobRunner::busyChanged, this, &Document::resumeTyped, Qt::QueuedConnection);
   connect(&parts_, &MeasuredParts::judged, this, [this] {
     recordJudged();
     emit runsChanged();
@@ -126,6 +127,7 @@ void Document::setProject(Project project, const QString& path) {
   comparison_ = {};
   selection_ = {};
   section_.reset();
+  typed_.clear(), measuring_typed_ = false;
   bench_focus_ = {};
   mates_.clear();
   setup_.clear();

@@ -17,6 +17,8 @@
 #include "plan/mating.h"
 #include "plan/repeats/repeat.h"
 #include "rehearse/qualify.h"
+#include "requirement/typed/on_features.h"
+#include "requirement/typed/target.h"
 #include "route/qualify_way.h"
 #include "route/reach.h"
 #include "route/setup_check.h"
@@ -24,6 +26,7 @@
 #include "store/run_record.h"
 #include <QObject>
 #include <QString>
+#include <deque>
 #include <functional>
 #include <map>
 #include <optional>
@@ -227,6 +230,18 @@ class Document : public QObject {
   void constructLikeliest();
   void require(Requirement requirement);
   void addValue();
+  // document_typed.cpp: what a text would come to on what is picked, and that done. False: it is
+  // not understood or cannot stand there.
+  struct TypedPreview {
+    TypedTarget target;
+    std::vector<Typed> typed;
+    LaidOn laid;
+    std::optional<TextFault> fault;
+    std::string error;
+  };
+  TypedPreview typedPreview(const QString& text, bool inch) const;
+  bool typeRequirement(const QString& text, bool inch);
+  std::size_t typedWaiting() const { return typed_.size(); } // for the way to their faces
   // Names the features a datum, which may have been another's letter; empty: they are none.
   void setDatum(const std::vector<FeatureId>& features, const std::string& letter);
   // Where alone the datum is touched; the touches follow. See requirement/datum_targets.h.
@@ -358,7 +373,19 @@ class Document : public QObject {
  private:
   void setProject(Project project, const QString& path);
   void measureFacesThen(const std::vector<FaceId>& faces,
-                        std::function<void(const std::vector<FeatureId>&)> then);
+                        std::function<void(const std::vector<FeatureId>&)> then,
+                        std::function<void(const std::string&)> failed = {});
+  struct TypedEntry {
+    QString text;
+    bool inch = false;
+    std::vector<FeatureId> features;
+    std::vector<FaceId> faces; // to be measured first
+    int tries = 0;
+  };
+  void nextTyped();
+  void layTyped(const TypedEntry& entry, const std::vector<FeatureId>& features);
+  void selectMade(const std::vector<FeatureId>& made);
+  void resumeTyped();
   void completeDraft();
   void startRouting();
   void checkSetupNow();
@@ -400,6 +427,8 @@ class Document : public QObject {
   Selection selection_;
   double playhead_ = 0, exaggeration_ = 0;
   std::optional<MapSection> section_;
+  std::deque<TypedEntry> typed_;
+  bool measuring_typed_ = false;
   double map_radius_ = 5; // mm
   std::optional<Vec3> lit_;
   Coverage coverage_; // beyond what is not touched: what the judge lacks

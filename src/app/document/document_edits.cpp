@@ -192,7 +192,8 @@ void Document::addFirstRequirements() {
 }
 
 void Document::measureFacesThen(const std::vector<FaceId>& wanted,
-                                std::function<void(const std::vector<FeatureId>&)> then) {
+                                std::function<void(const std::vector<FeatureId>&)> then,
+                                std::function<void(const std::string&)> failed) {
   const auto copy = std::make_shared<const Plan>(plan());
   jobs_.start(
       "Looking for a way to it",
@@ -204,6 +205,7 @@ void Document::measureFacesThen(const std::vector<FaceId>& wanted,
           if (!*found) {
             emit message(QString::fromStdString(found->error().message), true);
             startRouting();
+            if (failed) failed(found->error().message);
             return;
           }
           QString names;
@@ -211,7 +213,7 @@ void Document::measureFacesThen(const std::vector<FaceId>& wanted,
             if (const auto* add = e.as<AddFeature>())
               names += (names.isEmpty() ? "" : ", ") + QString::fromStdString(add->nominal.name);
           if (!edit("Measure " + names, (*found)->edits)) return startRouting();
-          selectFeatures((*found)->features);
+          if (!failed) selectFeatures((*found)->features);
           const Feature& first = plan().feature((*found)->features.front());
           emit message(first.covered() ? names + " is measured where it costs least time"
                                        : names + ": " + QString::fromStdString(first.why_not),

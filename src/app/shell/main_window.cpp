@@ -159,6 +159,8 @@ void MainWindow::buildRegions() {
   actions->setSpacing(8);
   sheet_ = new RequirementSheet(document_, theme_);
   stage_ = new Stage(document_, theme_);
+  type_line_ = new TypeLine(document_, theme_, stage_);
+  connect(type_line_, &TypeLine::left, this, [this] { stage_->setFocus(); });
   card_ = new Card(document_, theme_);
   const auto trigger = [this](const QString& action) { actions_.find(action)->trigger(); };
   connect(card_, &Card::wanted, this, trigger);
@@ -321,6 +323,7 @@ void MainWindow::sizeTimeline(bool bench) {
 
 void MainWindow::setDesk(Desk desk) {
   desk_ = desk;
+  if (desk != Desk::Part) type_line_->hide();
   desks_[static_cast<std::size_t>(desk)]->setChecked(true);
   sheet_->setDesk(desk);
   stage_->setDesk(desk);

@@ -9,6 +9,7 @@
 #include "shell/command_box.h"
 #include "shell/help_pane.h"
 #include "stage/stage.h"
+#include "stage/type_line.h"
 #include "timeline/parts_chart.h"
 #include "timeline/step_list.h"
 #include "timeline/timeline.h"
@@ -100,6 +101,7 @@ class MainWindow : public QMainWindow {
   CommandBox* command_box_ = nullptr;
   RequirementSheet* sheet_ = nullptr;
   Stage* stage_ = nullptr;
+  TypeLine* type_line_ = nullptr;
   Card* card_ = nullptr;
   OperatorView* operator_ = nullptr;
   QStackedWidget* bottom_ = nullptr;

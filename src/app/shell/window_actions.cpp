@@ -28,6 +28,11 @@ void MainWindow::addPartActions() {
   });
   actions_.add("addFirst", "Add sizes of bores and bosses, flatness of the largest plane", "",
                nullopt, [this] { document_.addFirstRequirements(); });
+  actions_.add("typeRequirement", "Type requirements on what is picked", "T", Desk::Part, [this] {
+    if (!document_.isOpen()) return showMessage("Open a part first", true);
+    setDesk(Desk::Part);
+    type_line_->begin();
+  });
   actions_.add("nextUncovered", "Next uncovered", "Ctrl+U", Desk::Part,
                [this] { sheet_->selectNext(false); });
   actions_.add("construct", "Construct the likeliest feature", "Ctrl+Shift+D", nullopt,

@@ -4,6 +4,7 @@
 #include "part/pmi/teller.h"
 #include "part/recognise.h"
 #include "requirement/fits.h"
+#include "requirement/model_figure.h"
 #include "requirement/pmi_modifiers.h"
 #include <algorithm>
 #include <cmath>
@@ -179,7 +180,7 @@ class Builder {
 
   // A unit or a radius taken for a diameter shows in a factor between the two.
   void checkAgainstModel(const Requirement& r) {
-    const auto model = modelFigure(r);
+    const auto model = r.kind == Characteristic::Angle ? std::nullopt : modelFigure(spec_, r);
     if (!model || !(*model > 0) || !(r.nominal > 0)) return;
     const double ratio = r.nominal / *model;
     for (const auto& [factor, means] : {std::pair{25.4, "inches and millimetres"},
@@ -193,23 +194,6 @@ class Builder {
     if (std::abs(ratio - 1) > 0.05)
       note(r.entity, fmt::format("the model is {} and the dimension says {}", shortFigure(*model),
                                  shortFigure(r.nominal)));
-  }
-
-  // Of sizes, and of distances of parallel planes, as modelled.
-  std::optional<double> modelFigure(const Requirement& r) const {
-    if (r.features.empty()) return {};
-    const Ideal& a = spec_.feature(r.features.front()).ideal;
-    if (r.kind == Characteristic::Size) {
-      const bool sized = a.type == SurfaceType::Cylinder || a.type == SurfaceType::Sphere ||
-                         a.type == SurfaceType::Slot;
-      return sized ? std::optional(r.radius ? a.diameter / 2 : a.diameter) : std::nullopt;
-    }
-    if (r.kind != Characteristic::Distance || r.features.size() != 2) return {};
-    const Ideal& b = spec_.feature(r.features[1]).ideal;
-    if (a.type != SurfaceType::Plane || b.type != SurfaceType::Plane ||
-        a.direction.cross(b.direction).norm() > 1e-6)
-      return {};
-    return std::abs((b.point - a.point).dot(a.direction));
   }
 
   // How a size is written: with ø, with Sø, or plain.

@@ -100,7 +100,7 @@ class DimensionReader {
       return {};
     }
     const std::size_t behind = in_.at();
-    if (const auto angle = in_.figure(false); angle && in_.take(kDegree)) {
+    if (const auto angle = in_.figure(false); angle && in_.takeDegree()) {
       const double length = first->value * toMm(unit_);
       if (!in_.atEnd()) {
         // "6x 45° ±1°": as many angles
@@ -191,13 +191,12 @@ class DimensionReader {
   void prefix() {
     in_.blanks();
     typed_.zone_open = false;
-    if (in_.next() == U'S' && in_.following(1) == kDiameter) {
-      in_.back(in_.at() + 2);
+    if (in_.takeSpherical()) {
       r_.zone = Zone::Spherical;
     } else if (in_.next() == U'S' && in_.following(1) == U'R') {
       in_.back(in_.at() + 2);
       r_.zone = Zone::Spherical, r_.radius = true;
-    } else if (in_.take(kDiameter)) {
+    } else if (in_.takeDiameter()) {
       r_.zone = Zone::Diametral;
     } else if (in_.take(U'R')) {
       r_.zone = Zone::Diametral, r_.radius = true;
@@ -245,7 +244,7 @@ class DimensionReader {
     }
     decimals_ = decimals_nominal_ = f->decimals;
     raw_ = f->value;
-    if (in_.take(kDegree)) {
+    if (in_.takeDegree()) {
       r_.kind = Characteristic::Angle;
       raw_ += minutes();
       if (!typed_.zone_open) stop(from, "a diameter or radius is no angle");
@@ -270,7 +269,7 @@ class DimensionReader {
     auto f = in_.figure(fractions());
     if (!f) return {};
     decimals_ = std::max(decimals_, f->decimals);
-    if (in_.take(kDegree)) {
+    if (in_.takeDegree()) {
       if (r_.kind != Characteristic::Angle) {
         if (!typed_.nominal_open) stop(in_.at() - 1, "a length has no tolerance in degrees");
         r_.kind = Characteristic::Angle;

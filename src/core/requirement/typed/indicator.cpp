@@ -135,12 +135,10 @@ class IndicatorReader {
     (void)in_.take(U'|');
     in_.blanks();
     const std::size_t from = in_.at();
-    if (in_.next() == U'S' && in_.following(1) == kDiameter) {
-      in_.back(in_.at() + 2);
+    if (in_.takeSpherical())
       r_.zone = Zone::Spherical;
-    } else if (in_.take(kDiameter)) {
+    else if (in_.takeDiameter())
       r_.zone = Zone::Diametral;
-    }
     const auto v = length();
     if (!v) return stop(from, "the value of the tolerance is missing");
     if (*v < 0) return stop(from, "a tolerance is not negative");

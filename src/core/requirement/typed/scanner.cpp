@@ -142,6 +142,34 @@ bool Scanner::takeWord(std::string_view wanted) {
   return true;
 }
 
+bool Scanner::takeDiameter() {
+  if (take(kDiameter) || takeWord("dia")) return true;
+  const std::size_t from = at_;
+  blanks();
+  const bool figure = isDigit(following(1)) || following(1) == U'.' || following(1) == U',';
+  if (lower(next()) == U'd' && figure) {
+    ++at_;
+    return true;
+  }
+  at_ = from;
+  return false;
+}
+
+bool Scanner::takeSpherical() {
+  const std::size_t from = at_;
+  blanks();
+  if (lower(next()) == U's' && following(1) != U' ') {
+    ++at_;
+    if (takeDiameter()) return true;
+  }
+  at_ = from;
+  return false;
+}
+
+bool Scanner::takeDegree() {
+  return take(kDegree) || takeWord("deg");
+}
+
 bool Scanner::takeCircled(char letter, bool bare) {
   const std::size_t from = at_;
   blanks();

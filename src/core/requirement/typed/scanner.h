@@ -25,6 +25,10 @@ class Scanner {
   // Behind blanks. Nothing is taken where they do not stand.
   bool take(char32_t sign);
   bool takeWord(std::string_view word); // whole, whatever the case
+  // ø, and what stands for it on a keyboard: dia, or d before a figure. Spherical with S before it.
+  bool takeDiameter();
+  bool takeSpherical();
+  bool takeDegree(); // °, deg
   // A letter in a circle or in parentheses, or by itself where `bare`.
   bool takeCircled(char letter, bool bare);
   struct Figure {

@@ -53,7 +53,7 @@ Typing valueIn(const std::string& text, std::size_t equals) {
   if (!nominal) return tl::unexpected(in.fault(from, "after = the nominal is missing"));
   if (in.takeWord("mm"))
     r.unit = "mm";
-  else if (in.takeWord("deg") || in.take(typed::kDegree))
+  else if (in.takeDegree())
     r.unit = "deg";
   const std::size_t limits = in.at();
   std::optional<Scanner::Figure> high, low;
@@ -79,8 +79,7 @@ Typing valueIn(const std::string& text, std::size_t equals) {
 // "ø0.05 M A B": a figure and then letters of datums is a tolerance without its characteristic.
 bool hasDatums(Scanner in) {
   in.blanks();
-  if (in.next() == U'S') in.back(in.at() + 1);
-  if (!in.take(typed::kDiameter) || !in.figure(false)) return false;
+  if (!(in.takeSpherical() || in.takeDiameter()) || !in.figure(false)) return false;
   while (in.takeCircled('M', true) || in.takeCircled('L', true) || in.takeCircled('R', true)) {
   }
   (void)in.take(U'|');

@@ -1,0 +1,134 @@
+// Requirements that are typed on what is picked: one after the other, while the way to the features
+// of earlier ones is still being looked for.
+#include "document/document.h"
+
+#include "requirement/typed/target.h"
+#include <algorithm>
+
+namespace alder::app {
+
+Document::TypedPreview Document::typedPreview(const QString& text, bool inch) const {
+  TypedPreview preview;
+  const auto& s = selection_;
+  const auto typing = typedText(
+      text.toStdString(), {inch ? LengthUnit::Inch : LengthUnit::Millimetre, plan().spec.standard});
+  const int count = typing ? typing->front().count : 1;
+  preview.target = typedTarget(*plan().part, plan().spec, s.features, s.faces, count);
+  if (!typing) {
+    preview.fault = typing.error();
+    return preview;
+  }
+  preview.typed = *typing;
+  if (typing->front().what == TypedWhat::Datum) {
+    if (preview.target.features.empty()) preview.error = "Select the features of the datum first.";
+    return preview;
+  }
+  auto laid = layOn(preview.target.spec, preview.target.features, *typing);
+  if (laid)
+    preview.laid = std::move(*laid);
+  else
+    preview.error = laid.error().message;
+  return preview;
+}
+
+bool Document::typeRequirement(const QString& text, bool inch) {
+  if (!open_) return false;
+  const TypedPreview preview = typedPreview(text, inch);
+  if (preview.fault || !preview.error.empty() || preview.target.features.empty()) return false;
+  typed_.push_back({text, inch, preview.target.features, preview.target.faces});
+  // those of its faces come when these are measured
+  std::erase_if(typed_.back().features,
+                [&](FeatureId id) { return !plan().spec.features.holds(id); });
+  nextTyped();
+  return true;
+}
+
+// The first of those that wait: its faces are measured first, and it is laid on them then.
+void Document::nextTyped() {
+  if (typed_.empty() || measuring_typed_) return;
+  TypedEntry entry = typed_.front();
+  // Earlier ones may have made features of its faces.
+  const TypedTarget now = typedTarget(*plan().part, plan().spec, entry.features, entry.faces, 1);
+  entry.faces = now.faces;
+  entry.features.clear();
+  for (const FeatureId id : now.features)
+    if (plan().spec.features.holds(id)) entry.features.push_back(id);
+  if (entry.faces.empty()) {
+    typed_.pop_front();
+    layTyped(entry, entry.features);
+    return nextTyped();
+  }
+  measuring_typed_ = true;
+  const auto then = [this, entry](const std::vector<FeatureId>& made) {
+    measuring_typed_ = false;
+    typed_.pop_front();
+    selectMade(made);
+    std::vector<FeatureId> features = entry.features;
+    features.insert(features.end(), made.begin(), made.end());
+    layTyped(entry, features);
+    nextTyped();
+  };
+  const auto failed = [this, entry](const std::string& why) {
+    measuring_typed_ = false;
+    typed_.pop_front();
+    emit message(entry.text + ": " + QString::fromStdString(why), true);
+    nextTyped();
+  };
+  measureFacesThen(entry.faces, then, failed);
+}
+
+// What is selected by its faces is selected as features now; another pick stays.
+void Document::selectMade(const std::vector<FeatureId>& made) {
+  std::vector<FeatureId> features;
+  for (const FaceId face : selection_.faces)
+    for (const FeatureId id : made) {
+      const auto& faces = plan().nominal(id).faces;
+      if (std::find(faces.begin(), faces.end(), face) != faces.end() &&
+          std::find(features.begin(), features.end(), id) == features.end())
+        features.push_back(id);
+    }
+  if (!features.empty()) selectFeatures(features, selection_.picked);
+}
+
+void Document::layTyped(const TypedEntry& entry, const std::vector<FeatureId>& features) {
+  const auto typing =
+      typedText(entry.text.toStdString(),
+                {entry.inch ? LengthUnit::Inch : LengthUnit::Millimetre, plan().spec.standard});
+  if (!typing) return; // was understood when it was typed
+  if (typing->front().what == TypedWhat::Datum) {
+    setDatum(features, typing->front().words);
+    return;
+  }
+  const auto laid = layOn(plan().spec, features, *typing);
+  if (!laid) {
+    emit message(entry.text + ": " + QString::fromStdString(laid.error().message), true);
+    return;
+  }
+  Specification spec = plan().spec;
+  for (const Requirement& r : laid->requirements)
+    spec = withRequirement(spec, r);
+  const Requirement added = spec.requirements.back();
+  if (!edit(QString("Add requirement %1").arg(added.balloon), {SetSpecification{std::move(spec)}}))
+    return;
+  QString words = QString("%1: %2")
+                      .arg(added.balloon)
+                      .arg(QString::fromStdString(describe(plan().spec, added)));
+  for (const std::string& remark : laid->remarks)
+    words += " · " + QString::fromStdString(remark);
+  emit message(words, !laid->remarks.empty());
+}
+
+// The way to its faces was broken off by something else that was begun: it is looked for again.
+void Document::resumeTyped() {
+  if (!measuring_typed_ || jobs_.busy()) return;
+  measuring_typed_ = false;
+  constexpr int kTries = 3;
+  if (!typed_.empty() && ++typed_.front().tries >= kTries) {
+    emit message(typed_.front().text + " was not added: no way to its faces was found in peace",
+                 true);
+    typed_.pop_front();
+  }
+  nextTyped();
+}
+
+} // namespace alder::app

@@ -1,0 +1,168 @@
+#include "support.h"
+#include "window_driver.h"
+#include <QLabel>
+#include <QLineEdit>
+#include <STEPControl_Writer.hxx>
+
+using namespace alder;
+using namespace alder::app;
+
+// A part without tolerances: requirements are typed on what is picked, by the keyboard, one after
+// the other, while the way to the earlier ones is still looked for.
+class TypedWindowTest : public WindowDriver {
+  Q_OBJECT
+
+  QLineEdit* line() { return window_->findChild<QLineEdit*>("typed"); }
+  QString says() { return window_->findChild<QLabel*>("typeSays")->text(); }
+  void write(const QString& text) {
+    QTest::keyClicks(line(), text);
+    QTest::keyClick(line(), Qt::Key_Return);
+  }
+  // Of the part, whether there is a feature of it or not.
+  void pick(SurfaceType type, double diameter, bool add = false) {
+    for (const Surface& s : document().plan().part->surfaces) {
+      if (s.ideal.type != type || (diameter > 0 && std::abs(s.ideal.diameter - diameter) > 1e-6))
+        continue;
+      for (const NominalFeature& f : document().plan().spec.features)
+        if (f.faces == s.faces) {
+          auto features = add ? document().selection().features : std::vector<FeatureId>{};
+          features.push_back(f.id);
+          return document().selectFeatures(features);
+        }
+      auto faces = add ? document().selection().faces : std::vector<FaceId>{};
+      faces.push_back(s.faces.front());
+      return document().selectFaces(faces);
+    }
+    QFAIL("no such face");
+  }
+  bool settled() {
+    return QTest::qWaitFor(
+        [this] {
+          return document().typedWaiting() == 0 && !document().jobs().busy() && document().routed();
+        },
+        300000);
+  }
+  QStringList requirements() {
+    QStringList all;
+    for (const Requirement& r : document().plan().spec.requirements)
+      all.append(QString::fromStdString(describe(document().plan().spec, r)));
+    return all;
+  }
+
+ private slots:
+  void initTestCase() {
+    makeWindow();
+    STEPControl_Writer writer;
+    QCOMPARE(writer.Transfer(test::heron()->shape, STEPControl_AsIs), IFSelect_RetDone);
+    const QString path = dir_.filePath("bare.step");
+    QCOMPARE(writer.Write(path.toStdString().c_str()), IFSelect_RetDone);
+    document().open(path, data("bench.json"));
+    QVERIFY(idle());
+    QVERIFY(document().plan().spec.requirements.empty());
+  }
+
+  void oneAfterTheOther() {
+    pick(SurfaceType::Cylinder, 32);
+    QTest::keyClick(window_.get(), Qt::Key_T);
+    QVERIFY(line()->isVisible() && line()->hasFocus());
+    QVERIFY2(says().contains("32 mm"), qPrintable(says())); // what the model has
+    write("H7");
+    QVERIFY(line()->text().isEmpty() && line()->isVisible());
+    // Without waiting for anything.
+    pick(SurfaceType::Cylinder, 11);
+    QVERIFY(line()->hasFocus());
+    QVERIFY2(says().contains("6x"), qPrintable(says()));
+    write("6x ø11 +0.2/0");
+    pick(SurfaceType::Plane, 0);
+    write("flat 0,02");
+    write("datum A");
+    QVERIFY(document().typedWaiting() > 0);
+    QVERIFY(settled());
+    QCOMPARE(requirements(), QStringList({"ø32 H7 +0.025/0", "ø11 +0.2/0", "flatness 0.02"}));
+    QCOMPARE(document().plan().spec.requirements[1].features.size(), std::size_t{6});
+    QCOMPARE(document().plan().spec.datums.size(), std::size_t{1});
+    QCOMPARE(document().plan().spec.features.size(), std::size_t{8});
+    for (const Feature& f : document().plan().features)
+      QVERIFY(!f.touches.empty());
+    // And on features that are there by now, with the datum.
+    pick(SurfaceType::Cylinder, 32);
+    write("perp ø0.03 A");
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("perpendicularity ø0.03 | A"));
+    QVERIFY2(told().contains("perpendicularity"), qPrintable(told()));
+  }
+
+  void whatIsNotUnderstoodIsKept() {
+    const auto before = requirements();
+    pick(SurfaceType::Cylinder, 32);
+    write("32 H7x");
+    QCOMPARE(line()->text(), QString("32 H7x"));
+    QVERIFY2(says().contains("<u>x</u>") && says().contains("not understood"), qPrintable(says()));
+    QVERIFY(line()->property("bad").toBool());
+    line()->clear();
+    write("33 H7"); // told, and taken if a person wants it so
+    QVERIFY(settled());
+    QVERIFY2(told().contains("the model has 32 mm"), qPrintable(told()));
+    document().undo();
+    QVERIFY(settled());
+    QCOMPARE(requirements(), before);
+    document().clearSelection();
+    write("32 H7");
+    QVERIFY2(says().contains("Select"), qPrintable(says()));
+    QCOMPARE(requirements(), before);
+    line()->clear();
+  }
+
+  void broughtBackAndInInches() {
+    pick(SurfaceType::Cylinder, 32);
+    QTest::keyClick(line(), Qt::Key_Up);
+    QCOMPARE(line()->text(), QString("33 H7"));
+    QTest::keyClick(line(), Qt::Key_Up);
+    QCOMPARE(line()->text(), QString("perp ø0.03 A"));
+    QTest::keyClick(line(), Qt::Key_Down);
+    QTest::keyClick(line(), Qt::Key_Down);
+    QVERIFY(line()->text().isEmpty());
+    QTest::keyClick(line(), Qt::Key_U, Qt::ControlModifier);
+    QVERIFY(window_->findChild<QLabel*>("typeTarget")->text().contains("inch"));
+    write("1.2598 ±.004");
+    QVERIFY(settled());
+    const Requirement& r = document().plan().spec.requirements.back();
+    NEAR(r.nominal, 1.2598 * 25.4, 1e-9);
+    NEAR(r.upper - r.lower, 0.008 * 25.4, 1e-9);
+    QTest::keyClick(line(), Qt::Key_U, Qt::ControlModifier);
+    document().undo();
+    QVERIFY(settled());
+  }
+
+  // A routing that begins in between does not lose what waits.
+  void othersWorkDoesNotLoseIt() {
+    pick(SurfaceType::Sphere, 0);
+    const auto before = document().plan().spec.requirements.size();
+    write("±0.05");
+    QVERIFY(document().typedWaiting() > 0);
+    document().rehearseAgain();
+    QVERIFY(settled());
+    QCOMPARE(document().plan().spec.requirements.size(), before + 1);
+    QVERIFY2(requirements().back().startsWith("Sø"), qPrintable(requirements().back()));
+  }
+
+  void leftByEscape() {
+    QTest::keyClick(line(), Qt::Key_Escape);
+    QVERIFY(!line()->isVisible());
+    const auto before = requirements();
+    QTest::keyClick(window_.get(), Qt::Key_T);
+    QVERIFY(line()->isVisible());
+    window_->setDesk(Desk::Routine);
+    QVERIFY(!line()->isVisible());
+    QCOMPARE(requirements(), before);
+    // All of it taken back, step by step.
+    while (!document().undoText().isEmpty())
+      document().undo();
+    QVERIFY(settled());
+    QVERIFY(requirements().isEmpty());
+    QVERIFY(document().plan().spec.features.empty());
+  }
+};
+
+ALDER_TEST(TypedWindowTest)
+#include "typed_window_test.moc"
