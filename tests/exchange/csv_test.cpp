@@ -48,6 +48,34 @@ class CsvTest : public QObject {
     // features by name too
     QVERIFY(measurementsIn("feature,x,y,z\nBore ø32,16,0,10\n", "m.csv", plan).has_value());
   }
+  // Numbers of touches that cannot be are of no planned touch; the point counts all the same.
+  void oddNumbersOfTouches() {
+    const Plan& plan = test::heronPlan();
+    for (const char* odd : {"0", "-1", "1e300", "-1e300", "1e18", "", "first"}) {
+      const auto m =
+          measurementsIn(fmt::format("feature,touch,x,y,z\nF1,{},30,2,20\n", odd), "m.csv", plan);
+      VERIFY_OK(m);
+      const MeasuredFeature& f = m->begin()->second;
+      QCOMPARE(f.points.size(), std::size_t(1));
+      QCOMPARE(f.faces.size(), std::size_t(1));
+      const bool ordered = std::string_view(odd).empty() || odd == std::string_view("first");
+      if (!ordered) QVERIFY2(f.nominals[0] == f.points[0], odd);
+    }
+  }
+  void constructedFeaturesHaveNoPoints() {
+    Plan plan = test::heronPlan();
+    NominalFeature f;
+    f.id = plan.spec.features.next();
+    f.name = "Middle";
+    f.from.emplace();
+    plan.spec.features.push_back(f);
+    plan.features.push_back({f.id, {}});
+    const auto m = measurementsIn("feature,touch,x,y,z\nMiddle,1,30,2,20\n", "m.csv", plan);
+    QVERIFY(!m);
+    QVERIFY2(m.error().message.find("line 2") != std::string::npos &&
+                 m.error().message.find("constructed") != std::string::npos,
+             m.error().message.c_str());
+  }
 };
 ALDER_TEST(CsvTest)
 #include "csv_test.moc"

@@ -7,6 +7,10 @@
 namespace alder {
 namespace {
 
+std::size_t countIn(const JsonFields& f, const char* key) {
+  return static_cast<std::size_t>(std::clamp(f.number(key, 0), 0.0, 1e15));
+}
+
 constexpr std::string_view kLine = "# cloud ";
 
 } // namespace
@@ -37,12 +41,11 @@ std::optional<CloudHead> cloudHeadIn(const std::string& csv) {
     CloudHead h;
     h.file = f.text("file", ""), h.hash = f.text("hash", ""), h.form = f.text("form", "");
     h.unit = f.text("unit", "mm"), h.fit = f.text("fit", "");
-    h.points = static_cast<std::size_t>(std::max(0.0, f.number("points", 0)));
-    h.used = static_cast<std::size_t>(std::max(0.0, f.number("used", 0)));
+    h.points = countIn(f, "points");
+    h.used = countIn(f, "used");
     h.rms = f.number("rms", 0), h.edge = f.number("edge", 0), h.reach = f.number("reach", 0);
     for (const auto& item : f.list("features"))
-      h.from[FeatureId{item.integer("feature", -1)}] =
-          static_cast<std::size_t>(std::max(0.0, item.number("points", 0)));
+      h.from[FeatureId{item.integer("feature", -1)}] = countIn(item, "points");
     if (!f.done()) return {};
     const auto placement = json.find("placement");
     if (placement != json.end() && placement->is_array() && placement->size() == 12)

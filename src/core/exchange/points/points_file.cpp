@@ -175,10 +175,15 @@ Result<Measurements> measurementsIn(const std::string& text, const std::string& 
     auto p = reader.vector(i, *xyz);
     if (!p) return pass(p.error());
     MeasuredFeature& m = result[*id];
+    if (plan.nominal(*id).faces.empty())
+      return fail("{}: line {}: {} is constructed and has no points of its own.", label,
+                  table->lines[i], plan.nominal(*id).name);
     const auto number_of = touch >= 0 ? number(row[static_cast<std::size_t>(touch)]) : std::nullopt;
     const auto& touches = plan.feature(*id).touches;
-    const auto index =
-        static_cast<std::size_t>(number_of.value_or(static_cast<double>(m.points.size() + 1)) - 1);
+    // from 1; any other number is of no planned touch
+    const double place = number_of.value_or(static_cast<double>(m.points.size() + 1));
+    const bool counts = place >= 1 && place <= static_cast<double>(touches.size());
+    const std::size_t index = counts ? static_cast<std::size_t>(place) - 1 : touches.size();
     m.points.push_back(*p);
     if (places.there()) {
       auto done = places.add(reader, *table, i, label, plan.nominal(*id).faces, m);

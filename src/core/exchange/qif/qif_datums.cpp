@@ -5,6 +5,7 @@
 
 #include "exchange/routine/judging_json.h"
 #include <algorithm>
+#include <cmath>
 
 namespace alder::qif {
 namespace {
@@ -201,7 +202,7 @@ void Reading::datums() {
       int place = static_cast<int>(found.size());
       for (int k = 0; k < 3; ++k)
         if (precedence == kPrecedence[k]) place = k;
-      if (const auto said = numberIn(datum.child("SequenceNumber")))
+      if (const auto said = numberIn(datum.child("SequenceNumber")); said && std::abs(*said) < 1000)
         place = static_cast<int>(*said);
       found.emplace_back(place, *reference);
     }
