@@ -146,6 +146,42 @@ class TypedWindowTest : public WindowDriver {
     QVERIFY2(requirements().back().startsWith("Sø"), qPrintable(requirements().back()));
   }
 
+  // Chosen once; shown as inherited; followed; and its own where it is written in the card.
+  void generalTolerancesAreInherited() {
+    pick(SurfaceType::Cylinder, 32);
+    write("32");
+    QVERIFY2(says().contains("general tolerances"), qPrintable(says()));
+    line()->clear();
+    document().clearSelection();
+    choose("general", "ISO 2768-m");
+    pick(SurfaceType::Cylinder, 32);
+    write("32");
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("ø32 ±0.3 by ISO 2768-m"));
+    document().clearSelection();
+    choose("general", "ISO 2768-c");
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("ø32 ±0.8 by ISO 2768-c"));
+    const RequirementId id = document().plan().spec.requirements.back().id;
+    document().selectRequirement(id);
+    QVERIFY(cardSays("come from the general tolerances, ISO 2768-c"));
+    type("upper", "32.1");
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("ø32 +0.1/-0.8"));
+    document().undo();
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("ø32 ±0.8 by ISO 2768-c"));
+    document().clearSelection();
+    choose("general", "by number of decimals");
+    QVERIFY(settled());
+    QVERIFY2(told().contains("keeps its limits as its own"), qPrintable(told()));
+    QCOMPARE(requirements().back(), QString("ø32 ±0.8"));
+    document().undo();
+    document().undo();
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("ø32 ±0.3 by ISO 2768-m"));
+  }
+
   void leftByEscape() {
     QTest::keyClick(line(), Qt::Key_Escape);
     QVERIFY(!line()->isVisible());

@@ -76,6 +76,7 @@ std::string differs(const Requirement& a, const Requirement& b) {
     check(near((a.lower - a.nominal) * by, (b.lower - b.nominal) * by), "lower");
     check(a.fit == b.fit && a.along == b.along && a.extreme == b.extreme, "fit, along, extreme");
     check(a.envelope == b.envelope, "envelope");
+    check(a.general == b.general, "general");
     check(a.formula == b.formula && a.unit == b.unit, "formula");
     if (a.kind == Characteristic::Size) {
       check(a.radius == b.radius, "radius");
@@ -163,6 +164,7 @@ void TypedTextTest::asWritten_data() {
   row("ø32 H7 Ⓔ", "ø32 H7 +0.025/0 E");
   row("ø32 ±0.1 GN", "ø32 ±0.1 GN");
   row("ø32 ±0.1 (GG)", "ø32 ±0.1 GG");
+  row("48 ±0.3 by ISO 2768-m", "48 ±0.3 by ISO 2768-m (open)");
   row("M8", "thread M8");
   row("4x M8x1.25-6H", "4x thread M8x1.25-6H");
   row("Ra 1.6", "texture Ra 1.6");
@@ -292,6 +294,8 @@ void TypedTextTest::whatIsPrintedIsReadBack() {
       if (random.uniform() < 0.3 && r.kind == Characteristic::Size)
         r.association = static_cast<AssociateBy>(static_cast<int>(random.uniform() * 13.99));
       if (random.uniform() < 0.2) r.separate = !isDimension(r.kind);
+      if (random.uniform() < 0.2 && isDimension(r.kind) && r.kind != Characteristic::Value)
+        r.general = "ISO 2768-m";
       if (random.uniform() < 0.2 && !isDimension(r.kind)) r.reciprocity = r.free_offset = true;
       if (random.uniform() < 0.2 && !isDimension(r.kind)) r.zone = static_cast<Zone>(seed % 3);
     }

@@ -95,6 +95,7 @@ class Card : public QWidget {
   void noteRows(const Requirement& r);
   void fileWordsRow(const Requirement& r);
   void specificationFields();
+  void generalFields();
   void filterFields(const Filtering& filtering, const QString& prefix,
                     std::function<void(const Filtering&)> change);
   void editSpecification(const QString& text, const std::function<void(Specification&)>& change);

@@ -239,6 +239,8 @@ class Document : public QObject {
     std::optional<TextFault> fault;
     std::string error;
   };
+  // General tolerances of the part; what inherits them follows.
+  void setGeneral(const GeneralTolerances& general);
   TypedPreview typedPreview(const QString& text, bool inch) const;
   bool typeRequirement(const QString& text, bool inch);
   std::size_t typedWaiting() const { return typed_.size(); } // for the way to their faces

@@ -23,7 +23,8 @@ Document::TypedPreview Document::typedPreview(const QString& text, bool inch) co
     if (preview.target.features.empty()) preview.error = "Select the features of the datum first.";
     return preview;
   }
-  auto laid = layOn(preview.target.spec, preview.target.features, *typing);
+  auto laid = layOn(preview.target.spec, preview.target.features, *typing,
+                    legsOf(*plan().part, preview.target.spec));
   if (laid)
     preview.laid = std::move(*laid);
   else
@@ -99,7 +100,7 @@ void Document::layTyped(const TypedEntry& entry, const std::vector<FeatureId>& f
     setDatum(features, typing->front().words);
     return;
   }
-  const auto laid = layOn(plan().spec, features, *typing);
+  const auto laid = layOn(plan().spec, features, *typing, legsOf(*plan().part, plan().spec));
   if (!laid) {
     emit message(entry.text + ": " + QString::fromStdString(laid.error().message), true);
     return;
@@ -116,6 +117,17 @@ void Document::layTyped(const TypedEntry& entry, const std::vector<FeatureId>& f
   for (const std::string& remark : laid->remarks)
     words += " · " + QString::fromStdString(remark);
   emit message(words, !laid->remarks.empty());
+}
+
+void Document::setGeneral(const GeneralTolerances& general) {
+  if (!open_ || general == plan().spec.general) return;
+  std::vector<std::string> notes;
+  Specification spec = withGeneral(plan().spec, general, legsOf(*plan().part, plan().spec), notes);
+  if (!edit("Change the general tolerances", {SetSpecification{std::move(spec)}})) return;
+  if (notes.empty()) return;
+  QString words = QString::fromStdString(notes.front());
+  if (notes.size() > 1) words += QString(" And %1 more.").arg(notes.size() - 1);
+  emit message(words, true);
 }
 
 // The way to its faces was broken off by something else that was begun: it is looked for again.

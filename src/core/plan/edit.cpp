@@ -172,10 +172,12 @@ bool sameFeature(const NominalFeature& a, const NominalFeature& b) {
 }
 
 bool sameSpec(const Specification& a, const Specification& b) {
-  return std::equal(a.features.begin(), a.features.end(), b.features.begin(), b.features.end(),
-                    sameFeature) &&
-         a.datums == b.datums && a.requirements == b.requirements && a.standard == b.standard &&
-         a.uncertainty == b.uncertainty && a.near_share == b.near_share;
+  if (!std::equal(a.features.begin(), a.features.end(), b.features.begin(), b.features.end(),
+                  sameFeature))
+    return false;
+  Specification rest = a; // all other fields, also those to come
+  rest.features = b.features;
+  return rest == b;
 }
 
 // Touched features lead and stay; what constructed ones, datums and requirements speak of is there.

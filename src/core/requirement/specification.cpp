@@ -107,6 +107,7 @@ constexpr std::array<std::string_view, 15> kAssociations{"",
                                                          "area"};
 constexpr std::array<std::string_view, 5> kAlong{"", "x", "y", "z", "radial"};
 constexpr std::array<std::string_view, 3> kExtremes{"", "smallest", "largest"};
+constexpr std::array<std::string_view, 4> kGeneralRules{"", "iso_2768", "iso_22081", "by_decimals"};
 constexpr std::array<std::string_view, 3> kStandards{"ISO", "ASME", "ASME-2009"};
 constexpr std::array<std::string_view, 4> kExtracted{"", "surface", "axis", "median_line"};
 
@@ -140,6 +141,12 @@ std::string words(Along along) {
   if (along == Along::Direct) return "directly";
   if (along == Along::Radial) return "from the axis Z";
   return "along " + std::string(1, static_cast<char>('W' + static_cast<int>(along)));
+}
+std::string_view name(GeneralRule rule) {
+  return kGeneralRules[static_cast<std::size_t>(rule)];
+}
+std::optional<GeneralRule> generalRuleNamed(std::string_view wanted) {
+  return find<GeneralRule>(kGeneralRules, wanted);
 }
 std::string_view name(Extreme extreme) {
   return kExtremes[static_cast<std::size_t>(extreme)];
@@ -312,6 +319,7 @@ std::string describe(const Requirement& r, ToleranceStandard standard) {
     if (r.kind == Characteristic::Size)
       if (const auto symbol = sizeSymbol(r.association); !symbol.empty())
         text += " " + std::string(symbol);
+    if (!r.general.empty()) text += " by " + r.general;
     return text;
   }
   const bool circularity =

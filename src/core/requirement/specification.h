@@ -7,6 +7,7 @@
 #include "fit/filter.h"
 #include "part/model.h"
 #include "requirement/construction.h"
+#include <array>
 #include <optional>
 #include <string>
 #include <vector>
@@ -168,10 +169,14 @@ struct Requirement {
   bool radius = false;         // the size is stated as a radius
   RequirementId upper_segment; // valid: lower segment of a composite, free in translation
   std::string fit;             // code the limits come from
-  int decimals = 3;            // of the figures shown
-  EntityNumber entity = 0;     // where the CAD file says it, 0 if typed here
-  std::optional<ToleranceStandard> standard;             // else the specification's
-  AssociateBy association = AssociateBy::Standard;       // of the toleranced features
+  // Limits that come from general tolerances, by their name, else empty; and the decimals that the
+  // nominal is written with. See general_tolerances.h.
+  std::string general;
+  int written_decimals = 0;
+  int decimals = 3;                                // of the figures shown
+  EntityNumber entity = 0;                         // where the CAD file says it, 0 if typed here
+  std::optional<ToleranceStandard> standard;       // else the specification's
+  AssociateBy association = AssociateBy::Standard; // of the toleranced features
   AssociateBy datum_association = AssociateBy::Standard; // LeastSquares, or from outside
   Extracted of = Extracted::Standard;
   std::optional<Filtering> filtering; // of the raw points; else each feature's own
@@ -215,9 +220,24 @@ struct Requirement {
     f("extreme", self.extreme);
     f("formula", self.formula);
     f("unit", self.unit);
+    f("general", self.general);
+    f.notNegative("written_decimals", self.written_decimals);
     f.uncertainty("uncertainty", self.uncertainty, self.kind);
   }
   friend bool operator==(const Requirement&, const Requirement&) = default;
+};
+
+enum class GeneralRule { None, Iso2768, Iso22081, ByDecimals };
+std::string_view name(GeneralRule rule); // "", "iso_2768", "iso_22081", "by_decimals"
+std::optional<GeneralRule> generalRuleNamed(std::string_view name);
+
+// For dimensions without limits of their own; see general_tolerances.h.
+struct GeneralTolerances {
+  GeneralRule rule = GeneralRule::None;
+  char linear = 'm';            // of ISO 2768-1: f, m, c, v
+  double length = 0, angle = 0; // ± mm and radians: of all by ISO 22081; angles also by decimals
+  std::array<double, 5> by_decimals{}; // ± mm by the decimals of the nominal; 0: none
+  friend bool operator==(const GeneralTolerances&, const GeneralTolerances&) = default;
 };
 
 struct Specification {
@@ -227,6 +247,7 @@ struct Specification {
   ToleranceStandard standard = ToleranceStandard::Iso;
   double uncertainty = 0;  // expanded (k = 2) of lengths, mm; 0: verdicts do not regard it
   double near_share = 0.9; // from this share of its tolerance on a result is near its limit
+  GeneralTolerances general;
 
   ToleranceStandard standardOf(const Requirement& r) const { return r.standard.value_or(standard); }
   // With its standard in it, for what is shown of a requirement by itself.

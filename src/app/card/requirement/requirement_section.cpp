@@ -17,7 +17,12 @@ void Card::editRequirement(const QString& what, const std::function<void(Require
   std::vector<Edit> edits;
   for (RequirementId id : document_.selection().requirements) {
     Requirement r = document_.plan().spec.requirement(id);
+    const double nominal = r.nominal;
     change(r);
+    // What follows general tolerances goes on doing so where only the nominal is another.
+    if (const Plan& plan = document_.plan(); !r.general.empty() && r.nominal != nominal)
+      if (!giveGeneral(plan.spec, r, r.written_decimals, legsOf(*plan.part, plan.spec)))
+        ownLimits(r);
     edits.push_back(SetRequirement{std::move(r)});
   }
   const QString text =
@@ -193,10 +198,15 @@ void Card::valueFields(const Requirement& r) {
   });
   field("lower limit", "lower", r.lower, [](Requirement& x, double v) {
     x.lower = v, x.tolerance = x.upper - x.lower, x.fit.clear();
+    ownLimits(x);
   });
   field("upper limit", "upper", r.upper, [](Requirement& x, double v) {
     x.upper = v, x.tolerance = x.upper - x.lower, x.fit.clear();
+    ownLimits(x);
   });
+  if (!r.general.empty())
+    paragraph("The limits come from the general tolerances, " + text(r.general) +
+              "; those that are written here become its own.");
 }
 
 } // namespace alder::app

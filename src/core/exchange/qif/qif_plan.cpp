@@ -60,7 +60,8 @@ Json ownPlan(Writing& w) {
           {"alignment", alignment},
           {"frames", frames},
           {"uncertainty", w.plan.spec.uncertainty},
-          {"near_share", w.plan.spec.near_share}};
+          {"near_share", w.plan.spec.near_share},
+          {"general", toJson(w.plan.spec.general)}};
 }
 
 Json ownMeasuring(const Feature& f) {
@@ -262,6 +263,7 @@ bool Reading::ownSteps(const Json& own) {
     }));
   with.spec.uncertainty = f.number("uncertainty", with.spec.uncertainty);
   with.spec.near_share = f.number("near_share", with.spec.near_share);
+  if (f.has("general")) with.spec.general = readGeneral(f.object("general"));
   if (!known || !f.done() || !validate(with.steps) || !refreshConstructed(with) ||
       !validSteps(with))
     return false;

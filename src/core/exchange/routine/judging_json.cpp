@@ -28,6 +28,33 @@ Filtering readFiltering(const JsonFields& f) {
   return out;
 }
 
+Json toJson(const GeneralTolerances& g) {
+  Json json{{"rule", name(g.rule)}};
+  if (g.rule == GeneralRule::Iso2768) json["class"] = std::string(1, g.linear);
+  if (g.rule == GeneralRule::Iso22081) json["length"] = g.length;
+  if (g.rule == GeneralRule::ByDecimals) json["by_decimals"] = g.by_decimals;
+  if (g.angle > 0) json["angle_deg"] = shownDegrees(g.angle);
+  return json;
+}
+
+GeneralTolerances readGeneral(const JsonFields& f) {
+  GeneralTolerances g;
+  const auto rule = generalRuleNamed(f.text("rule", ""));
+  if (!rule) f.complain("rule", "is not one of iso_2768, iso_22081, by_decimals");
+  g.rule = rule.value_or(GeneralRule::None);
+  const std::string letter = f.text("class", "m");
+  if (letter.size() != 1 || std::string_view("fmcv").find(letter) == std::string_view::npos)
+    f.complain("class", "is not one of f, m, c, v");
+  else
+    g.linear = letter.front();
+  g.length = std::max(0.0, f.number("length", 0));
+  g.angle = radians(std::clamp(f.number("angle_deg", 0), 0.0, 180.0));
+  const Json& list = elements(f, "by_decimals");
+  for (std::size_t i = 0; i < std::min(list.size(), g.by_decimals.size()); ++i)
+    if (list[i].is_number()) g.by_decimals[i] = std::max(0.0, list[i].get<double>());
+  return g;
+}
+
 Json toJson(const Construction& c) {
   Json of = Json::array();
   for (FeatureId id : c.of)

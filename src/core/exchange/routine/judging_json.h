@@ -7,6 +7,8 @@
 namespace alder {
 
 // Nothing is {}.
+Json toJson(const GeneralTolerances& general);
+GeneralTolerances readGeneral(const JsonFields& f);
 Json toJson(const Filtering& filtering);
 // {"kind": "gaussian", "cutoff_mm": 0.8 | "undulations": 15, "outlier_sigma": 3,
 // "outlier_percent": 1}; what is wrong is complained of.

@@ -383,6 +383,7 @@ class PlanReader {
     plan_.spec.standard = standard.value_or(ToleranceStandard::Iso);
     plan_.spec.uncertainty = std::max(0.0, j.number("uncertainty", 0));
     plan_.spec.near_share = std::clamp(j.number("near_share", 0.9), 0.01, 1.0);
+    if (j.has("general")) plan_.spec.general = readGeneral(j.object("general"));
   }
 
   // Constructed features may stand on later ones.
@@ -436,7 +437,8 @@ Json toJson(const Plan& plan) {
           {"judging",
            {{"standard", name(plan.spec.standard)},
             {"uncertainty", plan.spec.uncertainty},
-            {"near_share", plan.spec.near_share}}},
+            {"near_share", plan.spec.near_share},
+            {"general", toJson(plan.spec.general)}}},
           {"shell", toJson(plan.shell)},
           {"recipes", toJson(plan.book)},
           {"pairs", pairs},

@@ -1,5 +1,6 @@
 #include "exchange/routine/routine_template.h"
 
+#include "exchange/routine/judging_json.h"
 #include "exchange/routine/recipe_json.h"
 #include "exchange/routine/step_json.h"
 #include "plan/references.h"
@@ -40,6 +41,7 @@ RoutineTemplate templateOf(const Plan& plan) {
                     plan.spec.standard,
                     plan.spec.uncertainty,
                     plan.spec.near_share,
+                    plan.spec.general,
                     generalFrom(plan.steps.begin(), plan.steps.end()),
                     generalFrom(plan.steps.rbegin(), plan.steps.rend())};
   std::reverse(t.closing.begin(), t.closing.end());
@@ -66,7 +68,8 @@ std::string templateText(const RoutineTemplate& t) {
               {"judging",
                {{"standard", name(t.standard)},
                 {"uncertainty", t.uncertainty},
-                {"near_share", t.near_share}}},
+                {"near_share", t.near_share},
+                {"general", toJson(t.general)}}},
               {"opening", toJson(t.opening)},
               {"closing", toJson(t.closing)}}
              .dump(1) +
@@ -98,6 +101,7 @@ Result<RoutineTemplate> templateFromText(const std::string& text, const std::str
       t.standard = standard.value_or(ToleranceStandard::Iso);
       t.uncertainty = j.number("uncertainty", 0);
       t.near_share = j.number("near_share", 0.9);
+      if (j.has("general")) t.general = readGeneral(j.object("general"));
     }
     // They speak of no features, so that none is known here.
     t.opening = readSteps(f, "opening", {});
@@ -119,6 +123,7 @@ Plan beginPlan(PartPtr part, const RoutineTemplate& t) {
   plan.spec.standard = t.standard;
   plan.spec.uncertainty = t.uncertainty;
   plan.spec.near_share = t.near_share;
+  plan.spec.general = t.general;
   for (Feature& f : plan.features)
     f.recipe = recipeFor(plan.nominal(f.id), plan.spec, plan.book);
   return plan;

@@ -14,6 +14,7 @@ struct RoutineTemplate {
   std::vector<PairRule> pairs;
   ToleranceStandard standard = ToleranceStandard::Iso;
   double uncertainty = 0, near_share = 0.9;
+  GeneralTolerances general;
   Steps opening, closing;
 };
 

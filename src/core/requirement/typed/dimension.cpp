@@ -10,6 +10,7 @@ namespace {
 
 using Figure = Scanner::Figure;
 
+constexpr std::size_t kRest = 1000;   // beyond the end of any text
 constexpr double kFitAgrees = 0.0006; // between a fit and deviations written behind it, mm
 
 constexpr std::array kSizeSymbols{
@@ -167,8 +168,8 @@ class DimensionReader {
       }
     if (found) {
       typed_.what = TypedWhat::Thread;
-      typed_.words = in_.text(begin, 1000);
-      in_.back(begin + 1000);
+      typed_.words = in_.text(begin, begin + kRest);
+      in_.back(begin + kRest);
       return true;
     }
     in_.back(from);
@@ -183,8 +184,8 @@ class DimensionReader {
                                in_.following(1) == U't' || in_.following(1) == U'p');
     if (!found) return false;
     typed_.what = TypedWhat::Texture;
-    typed_.words = in_.text(begin, 1000);
-    in_.back(begin + 1000);
+    typed_.words = in_.text(begin, begin + kRest);
+    in_.back(begin + kRest);
     return true;
   }
 
@@ -444,6 +445,13 @@ class DimensionReader {
         return true;
       }
       in_.back(from);
+    }
+    if (has_limits_ && in_.takeWord("by")) { // as describe() writes it
+      in_.blanks();
+      r_.general = in_.text(in_.at(), in_.at() + kRest);
+      if (r_.general.empty()) stop(from, "after by the name of the general tolerances is missing");
+      in_.back(in_.at() + kRest);
+      return true;
     }
     if (in_.takeWord("typ")) {
       stop(from, "TYP does not say how many; write the number before, as 4x");

@@ -28,9 +28,10 @@ Zone zoneOf(const Ideal& i) {
 
 class Layer {
  public:
-  Layer(const Specification& spec, const std::vector<FeatureId>& features)
+  Layer(const Specification& spec, const std::vector<FeatureId>& features, const LegOf& leg)
       : spec_(spec)
-      , features_(features) {}
+      , features_(features)
+      , leg_(leg) {}
 
   Result<LaidOn> lay(const std::vector<Typed>& typed) {
     if (features_.empty()) return fail("Select the features that it speaks of first.");
@@ -130,9 +131,23 @@ class Layer {
       compare(r, *model);
     }
     r.tolerance = r.upper - r.lower;
-    if (t.limits_open)
-      return fail("No limits are written; write them, such as ±0.1 or H7, behind the figure.");
+    if (t.limits_open) return giveGeneral(spec_, r, t.decimals, leg_);
+    if (!r.general.empty()) inherited(t, r);
     return {};
+  }
+
+  // As describe() writes what comes from general tolerances: still, where these are the same.
+  void inherited(const Typed& t, Requirement& r) {
+    Requirement by = r;
+    const bool same = r.general == name(spec_.general) &&
+                      giveGeneral(spec_, by, t.decimals, leg_) &&
+                      std::abs(by.lower - r.lower) < 1e-9 && std::abs(by.upper - r.upper) < 1e-9;
+    if (same) {
+      r = by;
+    } else {
+      remark(fmt::format("the limits are not those of {} here, and its own", r.general));
+      ownLimits(r);
+    }
   }
 
   Done sized(const Typed& t, Requirement& r) {
@@ -197,14 +212,15 @@ class Layer {
 
   const Specification& spec_;
   const std::vector<FeatureId>& features_;
+  const LegOf& leg_;
   LaidOn laid_;
 };
 
 } // namespace
 
 Result<LaidOn> layOn(const Specification& spec, const std::vector<FeatureId>& features,
-                     const std::vector<Typed>& typed) {
-  return Layer(spec, features).lay(typed);
+                     const std::vector<Typed>& typed, const LegOf& leg) {
+  return Layer(spec, features, leg).lay(typed);
 }
 
 } // namespace alder

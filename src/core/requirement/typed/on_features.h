@@ -2,6 +2,7 @@
 // contradict is told.
 #pragma once
 
+#include "requirement/general_tolerances.h"
 #include "requirement/typed/typed.h"
 
 namespace alder {
@@ -12,8 +13,8 @@ struct LaidOn {
 };
 
 // Error in one line where it cannot stand on these features at all: a diameter of a plane, a
-// thread.
+// thread. Dimensions without limits get the specification's general tolerances.
 Result<LaidOn> layOn(const Specification& spec, const std::vector<FeatureId>& features,
-                     const std::vector<Typed>& typed);
+                     const std::vector<Typed>& typed, const LegOf& leg = {});
 
 } // namespace alder
