@@ -44,7 +44,7 @@ class CloudWindowTest : public WindowDriver {
     return w.findChild<QLabel*>(name)->text();
   }
   static bool settled(CloudWindow& w) {
-    return QTest::qWaitFor([&] { return !w.busy(); }, 120000);
+    return QTest::qWaitFor([&] { return !w.busy(); }, 1200000);
   }
 
   QPoint onScreen(const Vec3& cad) {

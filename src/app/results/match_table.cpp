@@ -83,9 +83,12 @@ void MatchModel::show(const Specification* spec, const ResultsOfPart* part,
                       const PartMatches* matches) {
   // While a cell is edited, and so that the selection stays, rows are only told to be other ones.
   const int rows = rowCount();
-  const bool same = spec && part && matches && static_cast<int>(matches->matches.size()) == rows;
+  const bool any = spec && part && matches;
+  const bool same = any && static_cast<int>(matches->matches.size()) == rows;
   if (!same) beginResetModel();
-  spec_ = spec, part_ = part, matches_ = matches;
+  spec_ = spec;
+  values_ = any ? part->values : std::vector<StatedResult>{};
+  matches_ = any ? matches->matches : std::vector<ResultMatch>{};
   if (!same)
     endResetModel();
   else if (rows > 0)
@@ -93,7 +96,7 @@ void MatchModel::show(const Specification* spec, const ResultsOfPart* part,
 }
 
 int MatchModel::rowCount(const QModelIndex& parent) const {
-  return parent.isValid() || !matches_ ? 0 : static_cast<int>(matches_->matches.size());
+  return parent.isValid() ? 0 : static_cast<int>(matches_.size());
 }
 
 int MatchModel::columnCount(const QModelIndex& parent) const {
@@ -115,8 +118,8 @@ QString MatchModel::remark(const ResultMatch& match) {
 }
 
 QString MatchModel::shown(int row, int column) const {
-  const ResultMatch& m = matches_->matches[static_cast<std::size_t>(row)];
-  const StatedResult& v = part_->values[m.value];
+  const ResultMatch& m = matches_[static_cast<std::size_t>(row)];
+  const StatedResult& v = values_[m.value];
   switch (column) {
   case Line:
     return QString::number(v.line);
@@ -144,8 +147,8 @@ QString MatchModel::shown(int row, int column) const {
 }
 
 QVariant MatchModel::data(const QModelIndex& index, int role) const {
-  if (!index.isValid() || !matches_ || index.row() >= rowCount()) return {};
-  const ResultMatch& m = matches_->matches[static_cast<std::size_t>(index.row())];
+  if (!index.isValid() || index.row() >= rowCount()) return {};
+  const ResultMatch& m = matches_[static_cast<std::size_t>(index.row())];
   const int column = index.column();
   switch (role) {
   case Qt::DisplayRole:
@@ -189,16 +192,15 @@ QVariant MatchModel::headerData(int section, Qt::Orientation orientation, int ro
 Qt::ItemFlags MatchModel::flags(const QModelIndex& index) const {
   Qt::ItemFlags flags = Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsDropEnabled;
   if (!index.isValid()) return Qt::NoItemFlags;
-  const ResultMatch& m = matches_->matches[static_cast<std::size_t>(index.row())];
+  const ResultMatch& m = matches_[static_cast<std::size_t>(index.row())];
   if (m.requirement.valid()) flags |= Qt::ItemIsDragEnabled;
   if (index.column() == For) flags |= Qt::ItemIsEditable;
   return flags;
 }
 
 bool MatchModel::setData(const QModelIndex& index, const QVariant& value, int role) {
-  if (role != Qt::EditRole || index.column() != For || !matches_) return false;
-  emit decided(matches_->matches[static_cast<std::size_t>(index.row())].value,
-               RequirementId{value.toInt()});
+  if (role != Qt::EditRole || index.column() != For) return false;
+  emit decided(matches_[static_cast<std::size_t>(index.row())].value, RequirementId{value.toInt()});
   return true;
 }
 
@@ -217,7 +219,7 @@ bool MatchModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, in
                               const QModelIndex& parent) {
   const int at = parent.isValid() ? parent.row() : row;
   if (!data->hasFormat(kRequirementMime) || at < 0 || at >= rowCount()) return false;
-  emit decided(matches_->matches[static_cast<std::size_t>(at)].value,
+  emit decided(matches_[static_cast<std::size_t>(at)].value,
                RequirementId{data->data(kRequirementMime).toInt()});
   return false; // nothing is to be removed where it came from
 }

@@ -16,7 +16,7 @@ class MatchModel : public QAbstractTableModel {
   enum Column { Line, Name, Nominal, Limits, Actual, For, Sure, Remark, kColumns };
 
   MatchModel(const Theme& theme, QObject* parent);
-  // All three are kept by the caller until others are set; null: nothing is shown.
+  // `spec` is kept by the caller until another is set; null: nothing is shown.
   void show(const Specification* spec, const ResultsOfPart* part, const PartMatches* matches);
   int rowCount(const QModelIndex& parent = {}) const override;
   int columnCount(const QModelIndex& parent = {}) const override;
@@ -43,8 +43,9 @@ class MatchModel : public QAbstractTableModel {
 
   const Theme& theme_;
   const Specification* spec_ = nullptr;
-  const ResultsOfPart* part_ = nullptr;
-  const PartMatches* matches_ = nullptr;
+  // Its own: the window reads and matches anew while they are shown.
+  std::vector<StatedResult> values_;
+  std::vector<ResultMatch> matches_;
 };
 
 class MatchTable : public QTableView {
