@@ -50,7 +50,7 @@ void addSizes(PmiCases& out) {
   const Named sizes[]{{"diameter", "11", 10, "ø10 +0.2/-0.1 of 0"},
                       {"radius", "11", 5, "R5 +0.2/-0.1 of 0"},
                       {"spherical diameter", "16", 8, "Sø8 +0.2/-0.1 of 7"},
-                      {"spherical radius", "16", 4, "R4 +0.2/-0.1 of 7"},
+                      {"spherical radius", "16", 4, "SR4 +0.2/-0.1 of 7"},
                       {"thickness", "15", 6, "6 +0.2/-0.1 of 4,5"},
                       {"width", "15", 6, "6 +0.2/-0.1 of 4,5"},
                       {"linear distance", "15", 6, "6 +0.2/-0.1 of 4,5"},

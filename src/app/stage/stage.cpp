@@ -503,8 +503,8 @@ void Stage::pick(const QPoint& at, bool add) {
     if (const auto body = fixtureAt(at)) return document_.setBenchFocus({-1, *body});
   const FaceId face = faceAt(at);
   const auto feature = face.valid() ? featureOf(face) : std::nullopt;
-  if (desk_ == Desk::Verdict && face.valid())
-    if (const auto place = pickedPlace()) document_.sectionThrough(*place);
+  const auto place = pickedPlace(); // before the scene is another
+  if (desk_ == Desk::Verdict && face.valid() && place) document_.sectionThrough(*place);
   if (!feature) return pickFace(face, add);
   std::vector<FeatureId> features = add ? document_.selection().features : std::vector<FeatureId>{};
   const auto found = std::find(features.begin(), features.end(), *feature);
@@ -512,7 +512,7 @@ void Stage::pick(const QPoint& at, bool add) {
     features.erase(found);
   else
     features.push_back(*feature);
-  document_.selectFeatures(std::move(features), pickedPlace());
+  document_.selectFeatures(std::move(features), place);
 }
 
 std::optional<Vec3> Stage::pickedPlace() const {

@@ -180,7 +180,13 @@ class Builder {
 
   // A unit or a radius taken for a diameter shows in a factor between the two.
   void checkAgainstModel(const Requirement& r) {
-    const auto model = r.kind == Characteristic::Angle ? std::nullopt : modelFigure(spec_, r);
+    const auto plane = [this](FeatureId id) {
+      return spec_.feature(id).ideal.type == SurfaceType::Plane;
+    };
+    const bool compared = r.kind == Characteristic::Size ||
+                          (r.kind == Characteristic::Distance &&
+                           std::all_of(r.features.begin(), r.features.end(), plane));
+    const auto model = compared ? modelFigure(spec_, r) : std::nullopt;
     if (!model || !(*model > 0) || !(r.nominal > 0)) return;
     const double ratio = r.nominal / *model;
     for (const auto& [factor, means] : {std::pair{25.4, "inches and millimetres"},

@@ -105,6 +105,96 @@ std::string describe(const std::vector<DatumReference>& datums) {
   return text;
 }
 
+SignReading readSignBehindValue(typed::Scanner& in, const ReadLength& length, Requirement& r) {
+  const auto above_zero = [&](double& into, const char* wrong) -> SignReading {
+    const auto v = length();
+    if (!v || !(*v > 0)) return {true, wrong};
+    into = *v;
+    return {true, {}};
+  };
+  const std::size_t from = in.at();
+  if (in.takeCircled('M', true)) {
+    r.material = MaterialModifier::Maximum;
+  } else if (in.takeCircled('L', true)) {
+    r.material = MaterialModifier::Least;
+  } else if (in.takeCircled('R', true)) {
+    r.reciprocity = true;
+  } else if (in.takeWord("oz")) {
+    r.free_offset = true;
+  } else if (in.takeWord("uz")) {
+    const auto v = length();
+    if (!v) return {true, "UZ needs where the middle of the zone lies, as UZ+0.02"};
+    r.unequal = *v;
+  } else if (in.takeCircled('U', false)) { // how much of the zone lies outside
+    const auto v = length();
+    if (!v) return {true, "U needs how much of the zone lies outside, as U 0.02"};
+    r.unequal = *v - r.tolerance / 2;
+  } else if (in.takeCircled('P', true)) {
+    in.blanks();
+    const bool figure = (in.next() >= U'0' && in.next() <= U'9') || in.next() == U'.';
+    if (!figure) { // a datum P
+      in.back(from);
+      return {};
+    }
+    return above_zero(r.projected, "P needs how far the zone is projected, as P 20");
+  } else if (in.take(U'/')) {
+    return above_zero(r.unit_length, "after / the length is missing, as 0.1/100");
+  } else if (in.takeWord("cz")) {
+    r.separate = false;
+  } else if (in.takeWord("sz") || in.takeWords("sep reqt")) {
+    r.separate = true;
+  } else if (in.takeWord("sim")) {
+    const auto number = in.figure(false);
+    if (!number || number->is_signed || number->decimals > 0 || number->value < 1 ||
+        number->value > 99)
+      return {true, "SIM needs its number, as SIM1"};
+    r.together = static_cast<int>(number->value);
+  } else {
+    return {};
+  }
+  return {true, {}};
+}
+
+SignReading readSignOfDatum(typed::Scanner& in, DatumReference& d) {
+  if (in.takeCircled('M', true)) {
+    d.material = MaterialModifier::Maximum;
+  } else if (in.takeCircled('L', true)) {
+    d.material = MaterialModifier::Least;
+  } else if (in.take(U'[')) {
+    constexpr std::u32string_view kFreedoms = U"xyzuvw";
+    for (; in.next() != 0 && kFreedoms.find(in.next()) != std::u32string_view::npos;
+         in.back(in.at() + 1))
+      d.may_fix += static_cast<char>(in.next());
+    if (!in.take(U']')) return {true, "in [ ] stand letters of xyzuvw that the datum may fix"};
+  } else {
+    return {};
+  }
+  return {true, {}};
+}
+
+SignReading readPlaneIndicator(typed::Scanner& in, Requirement& r) {
+  const bool orientation = in.takeWords("orientation plane"),
+             intersection = !orientation && in.takeWords("intersection plane");
+  if (!orientation && !intersection) return {};
+  std::optional<PlaneRelation> relation;
+  if (in.take(U'∥') || (in.take(U'/') && in.take(U'/')))
+    relation = PlaneRelation::Parallel;
+  else if (in.take(U'⟂') || in.take(U'⊥'))
+    relation = PlaneRelation::Perpendicular;
+  else if (in.take(U'='))
+    relation = PlaneRelation::Including;
+  const auto letter = in.letters();
+  if (!relation || !letter)
+    return {true, "a plane indicator has // or ⟂ or = and the letter of a datum"};
+  (orientation ? r.zone_plane : r.section_plane) = PlaneIndicator{*relation, *letter};
+  return {true, {}};
+}
+
+void divideModifiers(Requirement& r, double by) {
+  for (double* length : {&r.unequal, &r.projected, &r.unit_length})
+    *length /= by;
+}
+
 std::vector<Field> valueModifiers(const Requirement& r) {
   std::vector<Field> fields;
   if (isProfile(r.kind))

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "requirement/proofread.h"
+#include "requirement/typed/scanner.h"
 #include <functional>
 #include <variant>
 
@@ -29,6 +30,18 @@ std::vector<ModifierSign> signsBehindValue(const Requirement& r, ToleranceStanda
 std::string circledSigns(const Requirement& r);
 // "A | B M | C-D"
 std::string describe(const std::vector<DatumReference>& datums);
+
+// The same read where a person or a drawing has written it.
+struct SignReading {
+  bool taken = false;
+  std::string wrong; // what is missing of a sign that was begun
+};
+using ReadLength = std::function<std::optional<double>()>; // at the scanner, mm
+SignReading readSignBehindValue(typed::Scanner& in, const ReadLength& length, Requirement& r);
+SignReading readSignOfDatum(typed::Scanner& in, DatumReference& datum);
+SignReading readPlaneIndicator(typed::Scanner& in, Requirement& r); // "orientation plane // A"
+// All lengths among them divided.
+void divideModifiers(Requirement& r, double by);
 
 // One that a person may set on this requirement.
 struct ModifierField {

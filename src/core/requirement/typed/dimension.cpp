@@ -410,18 +410,7 @@ class DimensionReader {
 
   void alongWords() {
     for (const Along a : {Along::X, Along::Y, Along::Z, Along::Radial})
-      if (const std::size_t from = in_.at(); takeWords(words(a)))
-        r_.along = a;
-      else
-        in_.back(from);
-  }
-  bool takeWords(std::string_view all) {
-    while (!all.empty()) {
-      const auto space = std::min(all.find(' '), all.size());
-      if (!in_.takeWord(all.substr(0, space))) return false;
-      all.remove_prefix(std::min(space + 1, all.size()));
-    }
-    return true;
+      if (in_.takeWords(words(a))) r_.along = a;
   }
 
   bool modifier() {

@@ -1,6 +1,5 @@
 #include "base/units.h"
 #include "requirement/modifiers.h"
-#include "requirement/plane_indicator.h"
 #include "requirement/typed/parts.h"
 #include <algorithm>
 #include <array>
@@ -52,19 +51,6 @@ constexpr std::array kWords{Word{"circular runout", K::CircularRunout},
 // Words may be cut short to this many letters and more, as long as one kind begins so.
 constexpr std::size_t kShortest = 3;
 
-bool takeWords(Scanner& in, std::string_view all) {
-  const std::size_t from = in.at();
-  while (!all.empty()) {
-    const auto space = std::min(all.find(' '), all.size());
-    if (!in.takeWord(all.substr(0, space))) {
-      in.back(from);
-      return false;
-    }
-    all.remove_prefix(std::min(space + 1, all.size()));
-  }
-  return true;
-}
-
 std::optional<K> shortened(Scanner& in) {
   const std::size_t from = in.at();
   in.blanks();
@@ -98,11 +84,13 @@ class IndicatorReader {
 
   Typing read() {
     value();
-    while (!fault_ && !in_.atEnd() && valueModifier()) {
+    const ReadLength length_here = [this] { return length(); };
+    while (!fault_ && !in_.atEnd() &&
+           takes([&] { return readSignBehindValue(in_, length_here, r_); })) {
     }
     while (!fault_ && !in_.atEnd() && compartment()) {
     }
-    while (!fault_ && !in_.atEnd() && planes()) {
+    while (!fault_ && !in_.atEnd() && takes([&] { return readPlaneIndicator(in_, r_); })) {
     }
     if (!fault_ && !in_.atEnd())
       stop(in_.at(), fmt::format("\"{}\" is not understood", in_.word()));
@@ -120,6 +108,14 @@ class IndicatorReader {
  private:
   void stop(std::size_t from, std::string says) {
     if (!fault_) fault_ = in_.fault(from, std::move(says));
+  }
+
+  // Whether a sign stood there; one that is not finished is a fault.
+  template <class Read> bool takes(Read&& read) {
+    const std::size_t from = in_.at();
+    const SignReading sign = read();
+    if (!sign.wrong.empty()) stop(from, sign.wrong);
+    return sign.taken;
   }
 
   std::optional<double> length() {
@@ -144,83 +140,6 @@ class IndicatorReader {
     if (*v < 0) return stop(from, "a tolerance is not negative");
     value_at_ = from;
     r_.tolerance = *v;
-  }
-
-  bool valueModifier() {
-    const std::size_t from = in_.at();
-    if (in_.takeCircled('M', true)) {
-      r_.material = MaterialModifier::Maximum;
-    } else if (in_.takeCircled('L', true)) {
-      r_.material = MaterialModifier::Least;
-    } else if (in_.takeCircled('R', true)) {
-      r_.reciprocity = true;
-    } else if (in_.takeWord("oz")) {
-      r_.free_offset = true;
-    } else if (in_.takeWord("uz")) {
-      const auto v = length();
-      if (v)
-        r_.unequal = *v;
-      else
-        stop(from, "UZ needs where the middle of the zone lies, as UZ+0.02");
-    } else if (in_.takeCircled('U', false)) {
-      const auto v = length(); // of the zone, outside
-      if (v)
-        r_.unequal = *v - r_.tolerance / 2;
-      else
-        stop(from, "U needs how much of the zone lies outside, as U 0.02");
-    } else if (takeProjected()) {
-      const auto v = length();
-      if (!v || !(*v > 0)) {
-        stop(from, "P needs how far the zone is projected, as P 20");
-        return true;
-      }
-      r_.projected = *v;
-    } else if (in_.take(U'/')) {
-      const auto v = length();
-      if (!v || !(*v > 0)) {
-        stop(from, "after / the length is missing, as 0.1/100");
-        return true;
-      }
-      r_.unit_length = *v;
-    } else if (in_.takeWord("cz")) {
-      r_.separate = false;
-    } else if (in_.takeWord("sz") || takeWords(in_, "sep reqt")) {
-      r_.separate = true;
-    } else if (takeSim()) {
-      const auto number = in_.figure(false);
-      if (!number || number->is_signed || number->decimals > 0 || number->value < 1 ||
-          number->value > 99) {
-        stop(from, "SIM needs its number, as SIM1");
-        return true;
-      }
-      r_.together = static_cast<int>(number->value);
-    } else {
-      return false;
-    }
-    return true;
-  }
-  // Before a digit a word need not end.
-  bool takeSim() {
-    const std::size_t from = in_.at();
-    in_.blanks();
-    if (in_.next() == U'S' && in_.following(1) == U'I' && in_.following(2) == U'M') {
-      in_.back(in_.at() + 3);
-      return true;
-    }
-    in_.back(from);
-    return false;
-  }
-  bool takeProjected() {
-    const std::size_t from = in_.at();
-    if (!in_.takeCircled('P', true)) return false;
-    const std::size_t behind = in_.at();
-    in_.blanks();
-    if ((in_.next() >= U'0' && in_.next() <= U'9') || in_.next() == U'.') {
-      in_.back(behind);
-      return true;
-    }
-    in_.back(from); // a datum P
-    return false;
   }
 
   // One datum, with the bar before it.
@@ -251,28 +170,10 @@ class IndicatorReader {
       }
       d.letters.push_back(*other);
     }
-    while (!in_.atEnd() && datumModifier(d)) {
+    while (!fault_ && !in_.atEnd() && takes([&] { return readSignOfDatum(in_, d); })) {
     }
     addDatum(std::move(d), from);
     return true;
-  }
-
-  bool datumModifier(DatumReference& d) {
-    const std::size_t from = in_.at();
-    if (in_.takeCircled('M', true)) {
-      d.material = MaterialModifier::Maximum;
-    } else if (in_.takeCircled('L', true)) {
-      d.material = MaterialModifier::Least;
-    } else if (in_.take(U'[')) {
-      for (; std::u32string_view(U"xyzuvw").find(in_.next()) != std::u32string_view::npos &&
-             in_.next() != 0;
-           in_.back(in_.at() + 1))
-        d.may_fix += static_cast<char>(in_.next());
-      if (!in_.take(U']')) stop(from, "in [ ] stand letters of xyzuvw that the datum may fix");
-    } else {
-      return false;
-    }
-    return !fault_;
   }
 
   void addDatum(DatumReference d, std::size_t from) {
@@ -282,28 +183,6 @@ class IndicatorReader {
           return stop(from, fmt::format("datum {} stands twice", letter));
     if (r_.datums.size() == 3) return stop(from, "a datum system has three datums at most");
     r_.datums.push_back(std::move(d));
-  }
-
-  // "orientation plane // A", as describe() writes it.
-  bool planes() {
-    const std::size_t from = in_.at();
-    const bool orientation = takeWords(in_, "orientation plane"),
-               intersection = !orientation && takeWords(in_, "intersection plane");
-    if (!orientation && !intersection) return false;
-    std::optional<PlaneRelation> relation;
-    if (in_.take(U'∥') || (in_.take(U'/') && in_.take(U'/')))
-      relation = PlaneRelation::Parallel;
-    else if (in_.take(U'⟂') || in_.take(U'⊥'))
-      relation = PlaneRelation::Perpendicular;
-    else if (in_.take(U'='))
-      relation = PlaneRelation::Including;
-    const auto letter = in_.letters();
-    if (!relation || !letter) {
-      stop(from, "a plane indicator has // or ⟂ or = and the letter of a datum");
-      return true;
-    }
-    (orientation ? r_.zone_plane : r_.section_plane) = PlaneIndicator{*relation, *letter};
-    return true;
   }
 
   Scanner& in_;
@@ -328,7 +207,7 @@ std::optional<Characteristic> characteristic(Scanner& in) {
     return K::Parallelism;
   }
   for (const Word& w : kWords)
-    if (takeWords(in, w.word)) return w.kind;
+    if (in.takeWords(w.word)) return w.kind;
   in.back(from);
   return shortened(in);
 }

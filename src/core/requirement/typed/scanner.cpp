@@ -142,6 +142,19 @@ bool Scanner::takeWord(std::string_view wanted) {
   return true;
 }
 
+bool Scanner::takeWords(std::string_view all) {
+  const std::size_t from = at_;
+  while (!all.empty()) {
+    const auto space = std::min(all.find(' '), all.size());
+    if (!takeWord(all.substr(0, space))) {
+      at_ = from;
+      return false;
+    }
+    all.remove_prefix(std::min(space + 1, all.size()));
+  }
+  return true;
+}
+
 bool Scanner::takeDiameter() {
   if (take(kDiameter) || takeWord("dia")) return true;
   const std::size_t from = at_;

@@ -24,7 +24,8 @@ class Scanner {
 
   // Behind blanks. Nothing is taken where they do not stand.
   bool take(char32_t sign);
-  bool takeWord(std::string_view word); // whole, whatever the case
+  bool takeWord(std::string_view word);   // whole, whatever the case
+  bool takeWords(std::string_view words); // parted by blanks
   // ø, and what stands for it on a keyboard: dia, or d before a figure. Spherical with S before it.
   bool takeDiameter();
   bool takeSpherical();

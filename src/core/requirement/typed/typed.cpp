@@ -1,6 +1,7 @@
 #include "requirement/typed/typed.h"
 
 #include "base/units.h"
+#include "requirement/modifiers.h"
 #include "requirement/typed/parts.h"
 #include <algorithm>
 
@@ -129,9 +130,9 @@ Typing typedText(std::string_view text, const TypingSettings& settings) {
 Requirement inUnit(Requirement r, LengthUnit unit) {
   if (r.kind == Characteristic::Angle || r.kind == Characteristic::Value) return r;
   const double by = typed::toMm(unit);
-  for (double* length :
-       {&r.nominal, &r.lower, &r.upper, &r.tolerance, &r.unequal, &r.projected, &r.unit_length})
+  for (double* length : {&r.nominal, &r.lower, &r.upper, &r.tolerance})
     *length /= by;
+  divideModifiers(r, by);
   return r;
 }
 
