@@ -3,6 +3,7 @@
 #include "plan/touches/nominal_surface.h"
 #include <algorithm>
 #include <cmath>
+#include <unordered_map>
 
 namespace alder {
 namespace {
@@ -32,31 +33,36 @@ bool leftOut(const std::vector<MapArea>& areas, FeatureId feature, const Vec3& p
 class FacePlaces {
  public:
   FacePlaces(const std::vector<MapPlace>& places, const MapFeature& of, FaceId face)
-      : spacing_(of.spacing) {
+      : side_(2 * of.spacing) {
     for (const std::size_t i : of.places)
-      if (places[i].face == face) cells_[cellOf(places[i].at)].push_back(&places[i]);
+      if (places[i].face == face) cells_[keyOf(cellOf(places[i].at))].push_back(&places[i]);
   }
-  // visit(place, distance) for all nearer than `reach`, which is no more than the side of a cell.
-  template <class Visit> void near(const Vec3& at, double reach, Visit&& visit) const {
-    const Cell c = cellOf(at);
-    for (int x = -1; x <= 1; ++x)
-      for (int y = -1; y <= 1; ++y)
-        for (int z = -1; z <= 1; ++z)
-          if (const auto found = cells_.find({c[0] + x, c[1] + y, c[2] + z}); found != cells_.end())
+  // visit(place, distance) for all nearer than `reach`, until it returns true; whether it did.
+  template <class Visit> bool near(const Vec3& at, double reach, Visit&& visit) const {
+    const Cell low = cellOf(at - Vec3::Constant(reach)), high = cellOf(at + Vec3::Constant(reach));
+    for (int x = low[0]; x <= high[0]; ++x)
+      for (int y = low[1]; y <= high[1]; ++y)
+        for (int z = low[2]; z <= high[2]; ++z)
+          if (const auto found = cells_.find(keyOf({x, y, z})); found != cells_.end())
             for (const MapPlace* p : found->second)
-              if (const double d = (p->at - at).norm(); d < reach) visit(*p, d);
+              if (const double d = (p->at - at).norm(); d < reach && visit(*p, d)) return true;
+    return false;
   }
 
  private:
-  static constexpr double kSide = 2;
   using Cell = std::array<int, 3>;
   Cell cellOf(const Vec3& p) const {
-    const double side = kSide * spacing_;
-    return {static_cast<int>(std::floor(p.x() / side)), static_cast<int>(std::floor(p.y() / side)),
-            static_cast<int>(std::floor(p.z() / side))};
+    return {static_cast<int>(std::floor(p.x() / side_)),
+            static_cast<int>(std::floor(p.y() / side_)),
+            static_cast<int>(std::floor(p.z() / side_))};
   }
-  double spacing_;
-  std::map<Cell, std::vector<const MapPlace*>> cells_;
+  // Of cells that share a key some are visited in vain: distances decide.
+  static std::uint64_t keyOf(const Cell& c) {
+    const auto part = [](int v) { return static_cast<std::uint64_t>(v + (1 << 20)) & 0x1fffffU; };
+    return part(c[0]) << 42U | part(c[1]) << 21U | part(c[2]);
+  }
+  double side_;
+  std::unordered_map<std::uint64_t, std::vector<const MapPlace*>> cells_;
 };
 
 // take(triangle) for pieces of it whose sides are no longer than `side`.
@@ -161,11 +167,12 @@ void interpolate(const FacePlaces& places, double spacing, SectionPoint& point) 
   const double reach = 1.4 * spacing;
   double nearest = 1e300, weights = 0, off = 0, share = 0;
   places.near(point.nominal, reach, [&](const MapPlace& place, double distance) {
-    if (!place.deviation) return;
+    if (!place.deviation) return false;
     nearest = std::min(nearest, distance);
     const double d = std::max(distance, 1e-6 * spacing), root = (reach - d) / (reach * d),
                  weight = root * root;
     weights += weight, off += weight * place.off, share += weight * place.share;
+    return false;
   });
   if (nearest > spacing || weights <= 0) return;
   point.off = off / weights, point.share = share / weights;
@@ -238,9 +245,7 @@ UnshownSurface unshownSurface(const Plan& plan, const DeviationMap& map,
       all += area;
       const bool out_of_map = leftOut(left_out, feature->feature, middle);
       if (!out_of_map) {
-        bool seen = false;
-        places.near(middle, reach, [&](const MapPlace&, double) { seen = true; });
-        if (seen) return;
+        if (places.near(middle, reach, [](const MapPlace&, double) { return true; })) return;
       }
       (out_of_map ? away : unseen) += area;
       const int base = static_cast<int>(out.mesh.vertices.size());
