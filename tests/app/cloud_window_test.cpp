@@ -183,9 +183,9 @@ class CloudWindowTest : public WindowDriver {
     QVERIFY(there);
     QVERIFY(differing(before, picture()) > 2000);
     const double at = document().section()->plane.at;
-    press(Qt::Key_Right);
+    QTest::keyClick(window_.get(), Qt::Key_Right, Qt::ControlModifier | Qt::ShiftModifier);
     QVERIFY(document().section()->plane.at > at + 0.1);
-    press(Qt::Key_Left);
+    QTest::keyClick(window_.get(), Qt::Key_Left, Qt::ControlModifier | Qt::ShiftModifier);
     NEAR(document().section()->plane.at, at, 1e-9);
     for (const MapPlace& p : window_->stage().worstPlaces(4)) // none of what is taken away
       QVERIFY(std::abs(p.at.x() - at) < 1e-5 || (p.at.x() < at) == keptBelow(at));

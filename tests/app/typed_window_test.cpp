@@ -182,6 +182,23 @@ class TypedWindowTest : public WindowDriver {
     QCOMPARE(requirements().back(), QString("ø32 ±0.3 by ISO 2768-m"));
   }
 
+  // A person who cancels is not overruled, and is told what was not added.
+  void cancelledIsNotAdded() {
+    pick(SurfaceType::Cone, 0);
+    const auto before = requirements();
+    write("round 0.05");
+    QVERIFY(document().typedWaiting() > 0);
+    QVERIFY(document().unsaved());
+    document().jobs().cancel();
+    QVERIFY(QTest::qWaitFor([this] { return document().typedWaiting() == 0; }, 5000));
+    QTRY_VERIFY2(told().contains("1 typed requirement was not added"), qPrintable(told()));
+    QTest::qWait(300);
+    QVERIFY(!document().jobs().busy()); // nor begun again
+    QCOMPARE(requirements(), before);
+    document().rehearseAgain();
+    QVERIFY(settled());
+  }
+
   void leftByEscape() {
     QTest::keyClick(line(), Qt::Key_Escape);
     QVERIFY(!line()->isVisible());

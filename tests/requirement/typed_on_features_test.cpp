@@ -112,6 +112,7 @@ void TypedOnFeaturesTest::whatCannotStandThere() {
              (std::string(text) + ": " + said).c_str());
   };
   refused("32 H7", {}, "Select");
+  QVERIFY(laid("#1 + #2 = 12.5 mm ±0.2", {}).starts_with("value: ")); // speaks of none
   refused("⌀32 H7", {plane}, "no size");
   refused("48 ±0.1", {plane}, "two features");
   refused("□32 ±0.1", {bore}, "not round");

@@ -57,6 +57,7 @@ Document::Document(QObject* parent)
       if (jobs == &jobs_ && (!routed_ || kind == JobKind::Routing)) routingFailed(words);
       emit message(words, true);
     });
+  connect(&jobs_, &JobRunner::cancelled, this, &Document::dropTyped); // before it is resumed
   connect(&jobs_, &JobRunner::busyChanged, this, &Document::resumeTyped, Qt::QueuedConnection);
   connect(&parts_, &MeasuredParts::judged, this, [this] {
     recordJudged();

@@ -93,7 +93,9 @@ class Document : public QObject {
 
   QString path() const { return path_; }
   const Project& project() const { return project_; }
-  bool unsaved() const { return open_ && (history_.unsaved() || runs_unsaved_ || path_.isEmpty()); }
+  bool unsaved() const {
+    return open_ && (history_.unsaved() || runs_unsaved_ || path_.isEmpty() || !typed_.empty());
+  }
   JobRunner& jobs() { return jobs_; }
   // Whether the touches suffice to judge is still being found out.
   bool tryingVerdicts() const { return coverage_jobs_.busy(); }
@@ -388,6 +390,7 @@ class Document : public QObject {
   void layTyped(const TypedEntry& entry, const std::vector<FeatureId>& features);
   void selectMade(const std::vector<FeatureId>& made);
   void resumeTyped();
+  void dropTyped();
   void completeDraft();
   void startRouting();
   void checkSetupNow();

@@ -35,7 +35,7 @@ Document::TypedPreview Document::typedPreview(const QString& text, bool inch) co
 bool Document::typeRequirement(const QString& text, bool inch) {
   if (!open_) return false;
   const TypedPreview preview = typedPreview(text, inch);
-  if (preview.fault || !preview.error.empty() || preview.target.features.empty()) return false;
+  if (preview.fault || !preview.error.empty()) return false;
   typed_.push_back({text, inch, preview.target.features, preview.target.faces});
   // those of its faces come when these are measured
   std::erase_if(typed_.back().features,
@@ -61,6 +61,7 @@ void Document::nextTyped() {
   }
   measuring_typed_ = true;
   const auto then = [this, entry](const std::vector<FeatureId>& made) {
+    if (!measuring_typed_ || typed_.empty()) return; // dropped meanwhile
     measuring_typed_ = false;
     typed_.pop_front();
     selectMade(made);
@@ -70,6 +71,7 @@ void Document::nextTyped() {
     nextTyped();
   };
   const auto failed = [this, entry](const std::string& why) {
+    if (!measuring_typed_ || typed_.empty()) return;
     measuring_typed_ = false;
     typed_.pop_front();
     emit message(entry.text + ": " + QString::fromStdString(why), true);
@@ -128,6 +130,21 @@ void Document::setGeneral(const GeneralTolerances& general) {
   QString words = QString::fromStdString(notes.front());
   if (notes.size() > 1) words += QString(" And %1 more.").arg(notes.size() - 1);
   emit message(words, true);
+}
+
+// Cancelled by a person: what waits is not added, and said so.
+void Document::dropTyped() {
+  if (!measuring_typed_) return;
+  measuring_typed_ = false;
+  const QString words =
+      QString("Cancelled: %1 typed requirement%2 not added; Up in the line brings "
+              "back what was typed")
+          .arg(typed_.size())
+          .arg(typed_.size() == 1 ? " was" : "s were");
+  typed_.clear();
+  // after what is told of cancelling in general
+  QMetaObject::invokeMethod(
+      this, [this, words] { emit message(words, true); }, Qt::QueuedConnection);
 }
 
 // The way to its faces was broken off by something else that was begun: it is looked for again.

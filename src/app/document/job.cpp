@@ -96,6 +96,7 @@ void JobRunner::cancel() {
   if (!workers_.empty()) workers_.back().thread.request_stop();
   ++number_;
   busy_ = false;
+  emit cancelled();
   emit busyChanged(false);
 }
 

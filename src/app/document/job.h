@@ -35,6 +35,7 @@ class JobRunner : public QObject {
   // Ten times a second at most, and as the words change.
   void progressed(double fraction, const QString& what);
   void busyChanged(bool busy);
+  void cancelled(); // by a person; another job that takes its place does not
   // The work of this job threw; nothing of it was applied.
   void broke(const QString& words, JobKind kind);
 

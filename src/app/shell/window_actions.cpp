@@ -261,9 +261,9 @@ void MainWindow::addPartsActions() {
   });
   actions_.add("nextSection", "Section through the map: next way, or none", "Ctrl+Alt+X", nullopt,
                [this] { document_.nextSection(); });
-  actions_.add("sectionOn", "Section one place on", "Ctrl+Alt+Right", nullopt,
+  actions_.add("sectionOn", "Section one place on", "Ctrl+Shift+Right", nullopt,
                [this] { document_.shiftSection(1); });
-  actions_.add("sectionBack", "Section one place back", "Ctrl+Alt+Left", nullopt,
+  actions_.add("sectionBack", "Section one place back", "Ctrl+Shift+Left", nullopt,
                [this] { document_.shiftSection(-1); });
   actions_.add("leaveOutOfMap", "Leave the selected features out of the map, or take them in",
                "Ctrl+Alt+H", nullopt, [this] { document_.leaveOutOfMap(); });

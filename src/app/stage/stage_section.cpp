@@ -61,7 +61,7 @@ void Stage::showSection() {
 
 // Does the picture still hold the place, CAD frame?
 bool Stage::isKept(const Vec3& place) const {
-  if (clip_.IsNull()) return true;
+  if (clip_.IsNull() || !document_.section()) return true;
   const CutPlane& plane = document_.section()->plane;
   const double height = plane.normal.dot(place) - plane.at;
   return (clipsAway() ? -height : height) > -1e-6;

@@ -160,8 +160,7 @@ QString TypeLine::proposal(const Document::TypedPreview& preview) const {
   for (const Characteristic kind :
        {Characteristic::Size, Characteristic::Distance, Characteristic::Angle}) {
     r.kind = kind;
-    if (t.features.size() > 1 && kind == Characteristic::Size && t.picked > 1 &&
-        t.features.size() == 2)
+    if (t.picked == 2 && kind == Characteristic::Size)
       continue; // of two picked ones what lies between them is meant more often
     if (const auto figure = modelFigure(t.spec, r); figure && *figure > 0) {
       const bool angle = kind == Characteristic::Angle;

@@ -34,7 +34,8 @@ class Layer {
       , leg_(leg) {}
 
   Result<LaidOn> lay(const std::vector<Typed>& typed) {
-    if (features_.empty()) return fail("Select the features that it speaks of first.");
+    const bool formula = typed.front().requirement.kind == K::Value;
+    if (features_.empty() && !formula) return fail("Select the features that it speaks of first.");
     if (typed.size() == 2) return chamfer(typed);
     const Typed& t = typed.front();
     switch (t.what) {
