@@ -1,5 +1,6 @@
 // Writes the demo's files: alderpoint-demo ROOT, with ROOT the folder of the project.
 #include "base/files.h"
+#include "drafting/heron_drawing.h"
 #include "exchange/routine/project.h"
 #include "heron.h"
 #include "heron_report.h"
@@ -45,9 +46,12 @@ Done writeAll(const std::filesystem::path& root) {
   const auto data = root / "demo" / "data";
   auto step = demo::heronStep();
   if (!step) return pass(step.error());
+  auto drawing = demo::heronDrawing();
+  if (!drawing) return pass(drawing.error());
   const std::string bench_json = demo::benchJson(true);
   for (const auto& [path, text] :
        {std::pair{data / "heron.step", *step},
+        {data / "heron-drawing.pdf", *drawing},
         {data / "bench.json", bench_json},
         {root / "assets" / "benches" / "curlew.json", demo::benchJson(false)},
         {data / "heron-defects.json", demo::defectsJson()}})
