@@ -14,7 +14,7 @@ using namespace alder;
 constexpr double kScanDots = 300; // an inch, at which text of pictures is read
 constexpr double kCovers = 0.5;   // of the sheet is a picture: it is a scan
 
-bool isScan(const Sheet& sheet) {
+bool isScan(const DrawingSheet& sheet) {
   if (!sheet.characters.empty()) return false;
   double area = 0;
   for (const PictureBox& b : sheet.pictures)
@@ -23,7 +23,7 @@ bool isScan(const Sheet& sheet) {
 }
 
 template <class File> Result<std::string> sheets(const File& file, const ReaderTask& task) {
-  std::vector<Sheet> all;
+  std::vector<DrawingSheet> all;
   const int first = std::atoi(task.arguments.at(1).c_str()),
             last = std::min(file.pages(), std::atoi(task.arguments.at(2).c_str()));
   for (int page = std::max(1, first); page <= last; ++page) {
@@ -69,7 +69,8 @@ Result<std::string> readDrawing(const ReaderTask& task) {
 } // namespace
 
 int main(int argc, char** argv) {
-  return readerMain(argc, argv, "print it with less on a page", readDrawing, [](const std::exception& e) {
-    return fmt::format("the PDF library gives up ({}); export or print it again.", e.what());
-  });
+  return readerMain(
+      argc, argv, "print it with less on a page", readDrawing, [](const std::exception& e) {
+        return fmt::format("the PDF library gives up ({}); export or print it again.", e.what());
+      });
 }

@@ -38,8 +38,8 @@ bool isWhite(GfxState* state, bool filled) {
   return colToDbl(rgb.r) > kWhite && colToDbl(rgb.g) > kWhite && colToDbl(rgb.b) > kWhite;
 }
 
-Path fromSubpath(GfxState* state, const GfxSubpath& sub) {
-  Path path;
+SheetPath fromSubpath(GfxState* state, const GfxSubpath& sub) {
+  SheetPath path;
   path.closed = sub.isClosed();
   for (int i = 0; i < sub.getNumPoints(); ++i) {
     const Vec2 p = onSheet(state, sub.getX(i), sub.getY(i));
@@ -100,7 +100,7 @@ void PageReader::take(GfxState* state, bool filled) {
   for (int i = 0; i < path->getNumSubpaths(); ++i) {
     const GfxSubpath& sub = *path->getSubpath(i);
     if (sub.getNumPoints() < 2) continue;
-    Path taken = fromSubpath(state, sub);
+    SheetPath taken = fromSubpath(state, sub);
     if (full(taken.points.size())) return;
     taken.filled = filled;
     taken.dashed = dashed;

@@ -8,7 +8,7 @@ namespace alder {
 
 class PageReader : public OutputDev {
  public:
-  explicit PageReader(Sheet& sheet)
+  explicit PageReader(DrawingSheet& sheet)
       : sheet_(sheet) {}
 
   bool upsideDown() override { return false; }
@@ -38,7 +38,7 @@ class PageReader : public OutputDev {
   void picture(GfxState* state, int width, int height);
   bool full(std::size_t more);
 
-  Sheet& sheet_;
+  DrawingSheet& sheet_;
   std::size_t taken_ = 0; // characters and points
 };
 

@@ -29,8 +29,8 @@ PdfFile::~PdfFile() = default;
 Result<PdfFile> PdfFile::open(const std::string& bytes, const std::string& label) {
   if (!globalParams) globalParams = std::make_unique<GlobalParams>();
   setErrorCallback(quiet);
-  auto document = std::make_unique<PDFDoc>(new MemStream(
-      bytes.data(), 0, static_cast<Goffset>(bytes.size()), Object(objNull)));
+  auto document = std::make_unique<PDFDoc>(
+      new MemStream(bytes.data(), 0, static_cast<Goffset>(bytes.size()), Object(objNull)));
   if (!document->isOk()) {
     if (document->getErrorCode() == errEncrypted)
       return fail("{}: it is locked by a password; save it without one.", label);
@@ -51,8 +51,8 @@ SheetSize PdfFile::size(int page) const {
   return size;
 }
 
-Sheet PdfFile::sheet(int page) const {
-  Sheet sheet;
+DrawingSheet PdfFile::sheet(int page) const {
+  DrawingSheet sheet;
   sheet.size = size(page);
   PageReader reader(sheet);
   document_->displayPage(&reader, page, kPoints, kPoints, 0, false, true, false);
@@ -77,7 +77,8 @@ Result<SheetPicture> PdfFile::picture(int page, double dots_per_inch) const {
   const auto row = 3 * static_cast<std::size_t>(picture.width);
   picture.rgb.resize(row * static_cast<std::size_t>(picture.height));
   for (int y = 0; y < picture.height; ++y) {
-    const unsigned char* from = bitmap->getDataPtr() + static_cast<std::ptrdiff_t>(y) * bitmap->getRowSize();
+    const unsigned char* from =
+        bitmap->getDataPtr() + static_cast<std::ptrdiff_t>(y) * bitmap->getRowSize();
     std::copy(from, from + row, picture.rgb.begin() + static_cast<std::ptrdiff_t>(row) * y);
   }
   return picture;

@@ -17,7 +17,7 @@ class PdfFile {
 
   int pages() const;
   SheetSize size(int page) const; // from 1, as shown
-  Sheet sheet(int page) const;
+  DrawingSheet sheet(int page) const;
   Result<SheetPicture> picture(int page, double dots_per_inch) const;
 
  private:

@@ -53,12 +53,12 @@ SheetSize PictureFile::size(int page) const {
           pixGetHeight(pix) * 25.4 / dotsPerInch(pixGetYRes(pix))};
 }
 
-Sheet PictureFile::sheet(int page) const {
+DrawingSheet PictureFile::sheet(int page) const {
   Pix* pix = pages_[static_cast<std::size_t>(page - 1)].get();
-  Sheet sheet;
+  DrawingSheet sheet;
   sheet.size = size(page);
-  sheet.pictures.push_back({Vec2::Zero(), {sheet.size.width, sheet.size.height}, pixGetWidth(pix),
-                            pixGetHeight(pix)});
+  sheet.pictures.push_back(
+      {Vec2::Zero(), {sheet.size.width, sheet.size.height}, pixGetWidth(pix), pixGetHeight(pix)});
   return sheet;
 }
 

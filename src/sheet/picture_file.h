@@ -15,7 +15,7 @@ class PictureFile {
 
   int pages() const { return static_cast<int>(pages_.size()); }
   SheetSize size(int page) const; // by its resolution; without one, 200 dots an inch
-  Sheet sheet(int page) const;
+  DrawingSheet sheet(int page) const;
   Result<SheetPicture> picture(int page, double dots_per_inch) const;
 
  private:

@@ -13,7 +13,7 @@ struct SheetSize {
 };
 
 struct Character {
-  std::string text; // UTF-8, blank or several letters too; empty: a sign of unknown meaning
+  std::string text;       // UTF-8, blank or several letters too; empty: a sign of unknown meaning
   Vec2 at = Vec2::Zero(); // begin of its base line
   double advance = 0;     // to the next one, along the base line
   double angle = 0;       // of the base line
@@ -23,11 +23,11 @@ struct Character {
 };
 
 // A line through points; of curves points near to each other.
-struct Path {
+struct SheetPath {
   std::vector<Vec2> points;
   bool closed = false, filled = false, curved = false, dashed = false;
   double width = 0; // of the pen
-  friend bool operator==(const Path&, const Path&) = default;
+  friend bool operator==(const SheetPath&, const SheetPath&) = default;
 };
 
 struct PictureBox {
@@ -36,10 +36,10 @@ struct PictureBox {
   friend bool operator==(const PictureBox&, const PictureBox&) = default;
 };
 
-struct Sheet {
+struct DrawingSheet {
   SheetSize size;
   std::vector<Character> characters;
-  std::vector<Path> paths;
+  std::vector<SheetPath> paths;
   std::vector<PictureBox> pictures;
   bool cut = false; // there is more on it than is read
 };

@@ -7,7 +7,7 @@ namespace {
 
 const ReaderProgram& sheetReader() {
   static const ReaderProgram it{"alderpoint-sheet", "drawings", "the PDF library",
-                         "export or print it again as PDF"};
+                                "export or print it again as PDF"};
   return it;
 }
 
@@ -95,16 +95,16 @@ std::string sizesToBytes(const std::vector<SheetSize>& sizes) {
   return out.take();
 }
 
-std::string sheetsToBytes(const std::vector<Sheet>& sheets) {
+std::string sheetsToBytes(const std::vector<DrawingSheet>& sheets) {
   Writer out;
-  out.all(sheets, [&](const Sheet& s) {
+  out.all(sheets, [&](const DrawingSheet& s) {
     putSize(out, s.size);
     out.put(s.cut);
     out.all(s.characters, [&](const Character& c) {
       out.text(c.text), out.put(c.at), out.put(c.advance), out.put(c.angle), out.put(c.size);
       out.put(c.hidden);
     });
-    out.all(s.paths, [&](const Path& p) {
+    out.all(s.paths, [&](const SheetPath& p) {
       out.all(p.points, [&](const Vec2& v) { out.put(v); });
       out.put(p.closed), out.put(p.filled), out.put(p.curved), out.put(p.dashed);
       out.put(p.width);
@@ -116,11 +116,11 @@ std::string sheetsToBytes(const std::vector<Sheet>& sheets) {
   return out.take();
 }
 
-Result<std::vector<Sheet>> sheetsFromBytes(const std::string& bytes) {
+Result<std::vector<DrawingSheet>> sheetsFromBytes(const std::string& bytes) {
   Taker in(bytes);
-  std::vector<Sheet> sheets;
+  std::vector<DrawingSheet> sheets;
   in.all(sheets, [&] {
-    Sheet s;
+    DrawingSheet s;
     s.size = takeSize(in);
     s.cut = in.get<bool>();
     in.all(s.characters, [&] {
@@ -130,7 +130,7 @@ Result<std::vector<Sheet>> sheetsFromBytes(const std::string& bytes) {
       return c;
     });
     in.all(s.paths, [&] {
-      Path p;
+      SheetPath p;
       in.all(p.points, [&] { return in.vec(); });
       p.closed = in.get<bool>(), p.filled = in.get<bool>(), p.curved = in.get<bool>();
       p.dashed = in.get<bool>(), p.width = in.get<double>();
@@ -166,8 +166,8 @@ Result<std::vector<SheetSize>> sheetsOf(const std::string& bytes, const std::str
   return sizes;
 }
 
-Result<std::vector<Sheet>> readSheets(const std::string& bytes, const std::string& label, int first,
-                                      int last, const Progress& progress) {
+Result<std::vector<DrawingSheet>> readSheets(const std::string& bytes, const std::string& label,
+                                             int first, int last, const Progress& progress) {
   auto answer = readApart(sheetReader(), bytes, label,
                           {"sheets", std::to_string(first), std::to_string(last)}, progress);
   if (!answer) return pass(answer.error());
@@ -176,9 +176,9 @@ Result<std::vector<Sheet>> readSheets(const std::string& bytes, const std::strin
 
 Result<SheetPicture> drawSheet(const std::string& bytes, const std::string& label, int page,
                                double dots_per_inch, const Progress& progress) {
-  auto answer = readApart(sheetReader(), bytes, label,
-                          {"picture", std::to_string(page), fmt::format("{}", dots_per_inch)},
-                          progress);
+  auto answer =
+      readApart(sheetReader(), bytes, label,
+                {"picture", std::to_string(page), fmt::format("{}", dots_per_inch)}, progress);
   if (!answer) return pass(answer.error());
   Taker in(*answer);
   SheetPicture picture;
@@ -186,8 +186,7 @@ Result<SheetPicture> drawSheet(const std::string& bytes, const std::string& labe
   const std::size_t head = 2 * sizeof(int);
   const auto pixels =
       3 * static_cast<std::size_t>(picture.width) * static_cast<std::size_t>(picture.height);
-  if (in.isShort() || picture.width <= 0 || picture.height <= 0 ||
-      answer->size() != head + pixels)
+  if (in.isShort() || picture.width <= 0 || picture.height <= 0 || answer->size() != head + pixels)
     return handedShort();
   picture.rgb.assign(answer->begin() + head, answer->end());
   return picture;

@@ -13,8 +13,8 @@ Result<std::vector<SheetSize>> sheetsOf(const std::string& bytes, const std::str
                                         const Progress& progress = {});
 
 // Pages first..last, from 1.
-Result<std::vector<Sheet>> readSheets(const std::string& bytes, const std::string& label,
-                                      int first, int last, const Progress& progress = {});
+Result<std::vector<DrawingSheet>> readSheets(const std::string& bytes, const std::string& label,
+                                             int first, int last, const Progress& progress = {});
 
 struct SheetPicture {
   int width = 0, height = 0;
@@ -24,8 +24,8 @@ Result<SheetPicture> drawSheet(const std::string& bytes, const std::string& labe
                                double dots_per_inch, const Progress& progress = {});
 
 // How alderpoint-sheet hands them over.
-std::string sheetsToBytes(const std::vector<Sheet>& sheets);
-Result<std::vector<Sheet>> sheetsFromBytes(const std::string& bytes);
+std::string sheetsToBytes(const std::vector<DrawingSheet>& sheets);
+Result<std::vector<DrawingSheet>> sheetsFromBytes(const std::string& bytes);
 std::string sizesToBytes(const std::vector<SheetSize>& sizes);
 std::string pictureToBytes(const SheetPicture& picture);
 

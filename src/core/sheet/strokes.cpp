@@ -7,10 +7,12 @@
 namespace alder {
 namespace {
 
-constexpr double kSame = 0.02;      // points that are one, mm
-constexpr double kOffRound = 0.02;  // of the radius; eight straight pieces are 0.02 within
-constexpr double kLargestTip = 8;   // mm
-constexpr std::size_t kRoundPoints = 8;
+constexpr double kSame = 0.02;     // points that are one, mm
+constexpr double kOffRound = 0.02; // of the radius; eight straight pieces are 0.02 within
+constexpr double kLargestTip = 8;  // mm
+constexpr double kSharpest = 1.15; // rad, of an equilateral triangle and a little more
+constexpr std::size_t kMostTipCorners = 7, kRoundPoints = 8;
+constexpr double kLargestStep = 1.1; // rad between points of a circle
 
 std::vector<Vec2> withoutRepeats(const std::vector<Vec2>& points) {
   std::vector<Vec2> clean;
@@ -45,45 +47,56 @@ std::optional<RoundLine> asRound(const std::vector<Vec2>& points, bool closed) {
   double turned = 0;
   for (std::size_t i = 1; i < points.size(); ++i) {
     const Vec2 p = points[i - 1] - round.centre, q = points[i] - round.centre;
-    turned += std::atan2(p.x() * q.y() - p.y() * q.x(), p.dot(q));
+    const double step = std::atan2(p.x() * q.y() - p.y() * q.x(), p.dot(q));
+    if (std::abs(step) > kLargestStep) return {}; // a chord
+    turned += step;
   }
   const bool ends_meet = (round.from - round.to).norm() < 0.8 * round.radius;
   round.whole = ends_meet && (closed || std::abs(turned) > 5.9);
   return round;
 }
 
+// A small filled shape with one sharp corner: triangles, and those whose back is notched.
 std::optional<FilledTip> asTip(const std::vector<Vec2>& points) {
-  if (points.size() != 3) return {};
-  FilledTip tip;
-  double least = 1e9, most = 0;
-  for (std::size_t i = 0; i < 3; ++i) {
-    const double side = (points[(i + 1) % 3] - points[(i + 2) % 3]).norm();
-    most = std::max(most, side);
-    if (side >= least) continue;
-    least = side;
-    tip.tip = points[i], tip.back = (points[(i + 1) % 3] + points[(i + 2) % 3]) / 2;
-    tip.width = side;
+  const std::size_t n = points.size();
+  if (n < 3 || n > kMostTipCorners) return {};
+  std::optional<std::size_t> sharpest;
+  double longest = 0; // both sides of the corner
+  Box2 box;
+  for (std::size_t i = 0; i < n; ++i) {
+    box.extend(points[i]);
+    const Vec2 a = points[(i + n - 1) % n] - points[i], b = points[(i + 1) % n] - points[i];
+    const double angle = std::acos(std::clamp(a.normalized().dot(b.normalized()), -1., 1.));
+    if (angle > kSharpest || a.norm() + b.norm() <= longest + kSame) continue;
+    longest = a.norm() + b.norm(), sharpest = i;
   }
-  if (most > kLargestTip || least < kSame) return {};
+  if (!sharpest || box.sizes().maxCoeff() > kLargestTip) return {};
+  FilledTip tip;
+  tip.tip = points[*sharpest];
+  const Vec2 one = points[(*sharpest + n - 1) % n], other = points[(*sharpest + 1) % n];
+  tip.back = (one + other) / 2;
+  tip.width = (one - other).norm();
+  if (tip.width < kSame) return {};
   return tip;
 }
 
 class Sorter {
  public:
-  Strokes sort(const Sheet& sheet) {
-    for (const Path& path : joined(sheet.paths))
+  Strokes sort(const DrawingSheet& sheet) {
+    for (const SheetPath& path : joined(sheet.paths))
       take(path);
     return std::move(strokes_);
   }
 
  private:
   // Lines that begin where the one before has ended are one: many writers draw piece by piece.
-  static std::vector<Path> joined(const std::vector<Path>& paths) {
-    std::vector<Path> all;
-    for (const Path& p : paths) {
+  static std::vector<SheetPath> joined(const std::vector<SheetPath>& paths) {
+    std::vector<SheetPath> all;
+    for (const SheetPath& p : paths) {
       if (p.points.size() < 2) continue;
       const bool goes_on = !all.empty() && !p.filled && !all.back().filled && !p.closed &&
-                           !all.back().closed && p.dashed == all.back().dashed &&
+                           !p.curved && !all.back().curved && !all.back().closed &&
+                           p.dashed == all.back().dashed &&
                            std::abs(p.width - all.back().width) < 1e-6 &&
                            (all.back().points.back() - p.points.front()).norm() <= kSame;
       if (goes_on) {
@@ -96,9 +109,8 @@ class Sorter {
     return all;
   }
 
-  void take(const Path& path) {
-    const bool closed =
-        path.closed || (path.points.front() - path.points.back()).norm() <= kSame;
+  void take(const SheetPath& path) {
+    const bool closed = path.closed || (path.points.front() - path.points.back()).norm() <= kSame;
     const auto points = withoutRepeats(path.points);
     if (path.filled) {
       if (const auto tip = asTip(points)) strokes_.tips.push_back(*tip);
@@ -108,6 +120,7 @@ class Sorter {
     if (auto round = asRound(points, closed)) {
       round->dashed = path.dashed;
       strokes_.rounds.push_back(*round);
+      if (closed && !round->whole) pieces({round->to, round->from}, false, path);
       return;
     }
     if (path.curved) {
@@ -118,11 +131,11 @@ class Sorter {
   }
 
   // A line drawn as a filled strip.
-  static std::optional<Segment> asBar(const std::vector<Vec2>& points) {
+  static std::optional<StraightStroke> asBar(const std::vector<Vec2>& points) {
     if (points.size() != 4) return {};
     const double one = (points[1] - points[0]).norm(), other = (points[2] - points[1]).norm();
     if (std::min(one, other) > 0.8 || std::max(one, other) < 4 * std::min(one, other)) return {};
-    Segment s;
+    StraightStroke s;
     if (one < other)
       s.a = (points[0] + points[1]) / 2, s.b = (points[2] + points[3]) / 2, s.width = one;
     else
@@ -131,7 +144,7 @@ class Sorter {
   }
 
   // Straight parts and curves in one path: its long pieces are straight.
-  void mixed(const Path& path) {
+  void mixed(const SheetPath& path) {
     std::vector<Vec2> curve;
     constexpr double kLong = 1.5;
     const auto end = [&] {
@@ -153,11 +166,11 @@ class Sorter {
     end();
   }
 
-  void pieces(const std::vector<Vec2>& points, bool closed, const Path& path) {
-    std::vector<Segment> made;
+  void pieces(const std::vector<Vec2>& points, bool closed, const SheetPath& path) {
+    std::vector<StraightStroke> made;
     const auto add = [&](const Vec2& a, const Vec2& b) {
       if ((b - a).norm() <= kSame) return;
-      const Segment s{a, b, path.width, path.dashed};
+      const StraightStroke s{a, b, path.width, path.dashed};
       // Points within a straight line are no ends.
       if (!made.empty() && (made.back().b - a).norm() <= kSame &&
           made.back().direction().dot(s.direction()) > 1 - 1e-6)
@@ -176,14 +189,14 @@ class Sorter {
 
 } // namespace
 
-Strokes strokesOf(const Sheet& sheet) {
+Strokes strokesOf(const DrawingSheet& sheet) {
   return Sorter().sort(sheet);
 }
 
-SegmentIndex::SegmentIndex(const std::vector<Segment>& segments)
+SegmentIndex::SegmentIndex(const std::vector<StraightStroke>& segments)
     : segments_(segments) {
   Box2 all;
-  for (const Segment& s : segments)
+  for (const StraightStroke& s : segments)
     all.extend(s.a), all.extend(s.b);
   if (all.isEmpty()) return;
   constexpr double kMostCells = 400; // along a side
@@ -227,9 +240,9 @@ std::vector<std::size_t> SegmentIndex::near(const Box2& box) const {
   range(box, x0, x1, y0, y1);
   for (int y = y0; y <= y1; ++y)
     for (int x = x0; x <= x1; ++x)
-      for (const std::uint32_t i : cells_[static_cast<std::size_t>(y) *
-                                              static_cast<std::size_t>(columns_) +
-                                          static_cast<std::size_t>(x)]) {
+      for (const std::uint32_t i :
+           cells_[static_cast<std::size_t>(y) * static_cast<std::size_t>(columns_) +
+                  static_cast<std::size_t>(x)]) {
         Box2 own(segments_[i].a);
         own.extend(segments_[i].b);
         if (own.intersects(box)) found.push_back(i);

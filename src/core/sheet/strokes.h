@@ -5,7 +5,7 @@
 
 namespace alder {
 
-struct Segment {
+struct StraightStroke {
   Vec2 a = Vec2::Zero(), b = Vec2::Zero();
   double width = 0;
   bool dashed = false;
@@ -21,30 +21,30 @@ struct RoundLine { // a circle, or an arc of one
   Vec2 from = Vec2::Zero(), middle = Vec2::Zero(), to = Vec2::Zero();
 };
 
-struct FilledTip { // of an arrow, or of a datum
+struct FilledTip {          // of an arrow, or of a datum
   Vec2 tip = Vec2::Zero();  // the corner between the longest two sides
   Vec2 back = Vec2::Zero(); // middle of the side that faces it
   double width = 0;         // of that side
 };
 
 struct Strokes {
-  std::vector<Segment> segments; // those of rectangles and polylines too; of curves none
-  std::vector<RoundLine> rounds; // drawn as curves, or as at least eight straight pieces
-  std::vector<FilledTip> tips;   // filled triangles
+  std::vector<StraightStroke> segments; // those of rectangles and polylines too; of curves none
+  std::vector<RoundLine> rounds;        // drawn as curves, or as at least eight straight pieces
+  std::vector<FilledTip> tips;          // filled triangles
 };
 
 // Pieces that follow each other in a line are one, dashes of a broken line are not.
-Strokes strokesOf(const Sheet& sheet);
+Strokes strokesOf(const DrawingSheet& sheet);
 
 // Places of a sheet looked up by cells.
 class SegmentIndex {
  public:
-  explicit SegmentIndex(const std::vector<Segment>& segments);
+  explicit SegmentIndex(const std::vector<StraightStroke>& segments);
   // Positions in the list, of those that come near the box; ascending.
   std::vector<std::size_t> near(const Box2& box) const;
 
  private:
-  const std::vector<Segment>& segments_;
+  const std::vector<StraightStroke>& segments_;
   double cell_ = 5;
   Vec2 low_ = Vec2::Zero();
   int columns_ = 1, rows_ = 1;

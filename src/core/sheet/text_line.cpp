@@ -9,11 +9,11 @@
 namespace alder {
 namespace {
 
-constexpr double kCapital = 0.72, kDescent = 0.2; // of the size of a font
-constexpr double kSameAngle = 0.02;               // rad
+constexpr double kCapital = 0.72, kDescent = 0.2;                    // of the size of a font
+constexpr double kSameAngle = 0.02;                                  // rad
 constexpr double kSameBase = 0.22, kWordGap = 0.28, kLineGap = 1.05; // of the size
-constexpr double kBack = -0.45;     // how far a character may stand before the end of the last
-constexpr double kSizeRatio = 1.3;  // of characters of one line
+constexpr double kBack = -0.45;    // how far a character may stand before the end of the last
+constexpr double kSizeRatio = 1.3; // of characters of one line
 
 bool isBlank(const std::string& text) {
   return std::all_of(text.begin(), text.end(), [](char c) { return c == ' ' || c == '\t'; }) ||
@@ -33,9 +33,8 @@ class LineMaker {
       , index_(index) {}
 
   void make(std::vector<Placed> placed, double angle, std::vector<TextLine>& lines) {
-    std::sort(placed.begin(), placed.end(), [](const Placed& a, const Placed& b) {
-      return a.u != b.u ? a.u < b.u : a.v < b.v;
-    });
+    std::sort(placed.begin(), placed.end(),
+              [](const Placed& a, const Placed& b) { return a.u != b.u ? a.u < b.u : a.v < b.v; });
     // Each character goes to the line whose end it follows.
     struct Open {
       std::vector<Placed> all;
@@ -83,7 +82,7 @@ class LineMaker {
     area.extend(box.point(from - slack, high));
     area.extend(box.point(to + slack, 0));
     for (const std::size_t i : index_.near(area)) {
-      const Segment& s = strokes_.segments[i];
+      const StraightStroke& s = strokes_.segments[i];
       const Vec2 p = box.local(s.a), q = box.local(s.b);
       if (std::abs(p.x() - q.x()) > slack) continue;
       const double u = (p.x() + q.x()) / 2;
@@ -110,7 +109,8 @@ class LineMaker {
     const Placed* last = nullptr;
     for (const Placed& p : all) {
       if (last && p.u - last->end > kWordGap * size) line.text += ' ';
-      const bool letter = p.c->text.size() == 1 && std::isalpha(static_cast<unsigned char>(p.c->text[0]));
+      const bool letter =
+          p.c->text.size() == 1 && std::isalpha(static_cast<unsigned char>(p.c->text[0]));
       if (p.c->text.empty()) {
         line.unknown = true;
         line.text += "\ufffd";
@@ -146,7 +146,7 @@ Box2 TextBox::bounds() const {
   return box;
 }
 
-std::vector<TextLine> textLines(const Sheet& sheet) {
+std::vector<TextLine> textLines(const DrawingSheet& sheet) {
   const Strokes strokes = strokesOf(sheet);
   const SegmentIndex index(strokes.segments);
   std::map<long, std::vector<const Character*>> by_angle;

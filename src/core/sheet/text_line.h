@@ -31,6 +31,6 @@ struct TextLine {
 };
 
 // Lines end where a ruled line stands between two characters, or a gap as wide as a letter.
-std::vector<TextLine> textLines(const Sheet& sheet);
+std::vector<TextLine> textLines(const DrawingSheet& sheet);
 
 } // namespace alder
