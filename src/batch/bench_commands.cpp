@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "exchange/routine/project.h"
+#include "plan/id_text.h"
 #include <algorithm>
 #include "rehearse/qualify.h"
 #include "rehearse/rehearsal.h"

@@ -92,8 +92,10 @@ Result<int> draft(const DraftOptions& o) {
   }
   if (!bench) return pass(bench.error());
   AccessCount count;
-  auto plan = completePlan(start ? beginPlan(*part, *start) : beginPlan(*part, std::move(*bench)),
-                           {}, &count);
+  Result<Plan> begun = start ? beginPlan(*part, *start) : beginPlan(*part, std::move(*bench));
+  if (!o.drawing.empty()) begun = begunFromDrawing(std::move(*begun), o.drawing);
+  if (!begun) return pass(begun.error());
+  auto plan = completePlan(std::move(*begun), {}, &count);
   if (!plan) return pass(plan.error());
   if (start)
     if (auto done = addTemplateSteps(*plan, *start); !done) return pass(done.error());

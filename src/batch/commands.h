@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/error.h"
+#include "plan/plan.h"
 #include <cstdint>
 #include <string>
 #include <vector>
@@ -19,6 +20,7 @@ struct FitOptions {
 };
 struct DraftOptions {
   std::string part, bench, output, start; // the last: a template
+  std::string drawing;
   bool json = false;
 };
 struct RoutineOptions {
@@ -74,6 +76,10 @@ struct CloudOptions {
   double edge = 0.5, reach = 1, cell = 0;
   bool json = false;
 };
+struct DrawingOptions {
+  std::string file, part, unit;
+  bool json = false;
+};
 struct ExportOptions {
   std::string routine, target, points;
 };
@@ -92,7 +98,11 @@ Result<int> correct(const CorrectOptions& options);
 // 1 where a value waits for a person: doubtful, or something speaks against it.
 Result<int> results(const ResultsOptions& options);
 Result<int> cloud(const CloudOptions& options);
+Result<int> drawing(const DrawingOptions& options);
 Result<int> exportTo(const ExportOptions& options);
+
+// drawing_command.cpp: the routine begun from a model, and a drawing where its path is given.
+Result<Plan> begunFromDrawing(Plan begun, const std::string& path);
 
 // history_command.cpp
 Result<RunDatabase> openDatabase(const std::string& where);

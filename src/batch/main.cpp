@@ -44,6 +44,8 @@ void addDraft(CLI::App& app, Chosen& chosen) {
   c->add_option("--bench", o->bench, "bench file");
   c->add_option("--template", o->start,
                 "*.alder-template: bench, recipes, shell and opening steps");
+  c->add_option("--drawing", o->drawing,
+                "take what the drawing asks for and whose features are sure (*.pdf)");
   c->add_option("-o,--output", o->output, "routine to write (*.alder)");
   c->add_flag("--json", o->json, "answer as JSON");
 }
@@ -165,6 +167,16 @@ void addCloud(CLI::App& app, Chosen& chosen) {
   c->add_flag("--json", o->json, "answer as JSON");
 }
 
+void addDrawing(CLI::App& app, Chosen& chosen) {
+  const auto [c, o] =
+      command<DrawingOptions>(app, chosen, &alder::batch::drawing, "drawing",
+                              "Read what a drawing asks for; with a part also its features");
+  c->add_option("file", o->file, "*.pdf, *.png, *.jpg, *.tif")->required();
+  c->add_option("--part", o->part, "STEP file of the part that is drawn");
+  c->add_option("--unit", o->unit, "mm or in, in place of what the drawing says");
+  c->add_flag("--json", o->json, "answer as JSON");
+}
+
 void addCorrect(CLI::App& app, Chosen& chosen) {
   const auto [c, o] =
       command<CorrectOptions>(app, chosen, &alder::batch::correct, "correct",
@@ -197,7 +209,7 @@ int main(int argc, char** argv) {
   Chosen chosen;
   for (const auto add :
        {addFit, addDraft, addRehearse, addRun, addQualify, addReach, addJudge, addEvaluate, addRead,
-        addHistory, addResults, addCloud, addCorrect, addExport})
+        addHistory, addResults, addCloud, addDrawing, addCorrect, addExport})
     add(app, chosen);
   try {
     app.parse(argc, argv);

@@ -6,6 +6,7 @@
 #include "plan/references.h"
 #include "plan/repeats/repeat.h"
 #include "plan/steps/step_edit.h"
+#include "requirement/from_pmi.h"
 #include "support.h"
 
 using namespace alder;

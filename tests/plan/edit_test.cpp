@@ -14,6 +14,8 @@ std::string state(const Plan& plan) {
   std::string text = toJson(plan).dump() + plan.bench.json;
   for (const StepPicture& p : plan.pictures)
     text += p.name + *p.bytes;
+  for (const DrawingFile& d : plan.drawings)
+    text += d.name + *d.bytes;
   return text;
 }
 
@@ -72,8 +74,18 @@ class EditTest : public QObject {
                                    Vec3(0, 0, 1),
                                    Vec3(0, 0, 0.1)}}}},
             {"pictures", SetPictures{{test::picture("Clamp off.png")}}},
+            {"drawings", SetDrawings{{{"TW-40.pdf", std::make_shared<const std::string>("%PDF")}}}},
+            {"routine", fewer()},
             {"notes", SetNotes{{{12, "modifier free state is not judged", {30}, true}}}},
             {"name", SetName{"Heron, first article"}}};
+  }
+
+  // The routine without its last step.
+  static SetRoutine fewer() {
+    const Plan& plan = test::heronPlan();
+    SetRoutine r{plan.spec, plan.features, plan.steps, plan.alignment};
+    r.steps.pop_back();
+    return r;
   }
 
   static AddFeature newFeature() {

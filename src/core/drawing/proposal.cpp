@@ -62,8 +62,11 @@ class Reading {
 
   DrawingReading read(const std::vector<DrawingSheet>& sheets) {
     std::vector<std::vector<Written>> all;
-    for (const DrawingSheet& sheet : sheets)
+    std::vector<std::vector<std::vector<Pointer>>> pointers;
+    for (const DrawingSheet& sheet : sheets) {
       all.push_back(writtenOn(sheet));
+      pointers.push_back(pointersOf(all.back(), strokesOf(sheet)));
+    }
     for (const auto& page : all)
       for (const Written& w : page)
         notes(w, page);
@@ -76,11 +79,14 @@ class Reading {
     for (std::size_t i = 0; i < all.size(); ++i) {
       page_ = settings_.first_page + static_cast<int>(i);
       int most = 0;
-      for (const Written& w : all[i]) {
+      for (std::size_t n = 0; n < all[i].size(); ++n) {
+        const Written& w = all[i][n];
         const std::size_t before = result_.proposals.size();
         take(w);
-        for (std::size_t k = before; k < result_.proposals.size(); ++k)
+        for (std::size_t k = before; k < result_.proposals.size(); ++k) {
           if (w.callout > 0) result_.proposals[k].callout = callouts + w.callout;
+          result_.proposals[k].pointers = pointers[i][n];
+        }
         most = std::max(most, w.callout);
       }
       callouts += most;
@@ -94,6 +100,9 @@ class Reading {
     const std::string text = w.caption.empty() ? w.text : w.caption + " " + w.text;
     if (const auto unit = unitIn(text); unit && result_.unit_from.empty())
       result_.unit = *unit, result_.unit_from = w.text;
+    for (const double scale : scalesIn(text))
+      if (std::find(result_.scales.begin(), result_.scales.end(), scale) == result_.scales.end())
+        result_.scales.push_back(scale);
     if (result_.general) return;
     const std::string more = withNextLine(w, page);
     result_.general = generalIn(text);

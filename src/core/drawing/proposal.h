@@ -1,7 +1,7 @@
 // What a drawing asks for, read from the texts of its sheets and proposed to a person.
 #pragma once
 
-#include "drawing/callout.h"
+#include "drawing/pointers.h"
 #include "requirement/typed/typed.h"
 
 namespace alder {
@@ -29,6 +29,7 @@ struct DrawingProposal {
   std::string says;           // what was not understood, or not taken over; one line
   int callout = 0;            // those with the same number stand together; 0: alone
   bool lower_segment = false; // of the indicator above
+  std::vector<Pointer> pointers;
 };
 
 struct DrawingReading {
@@ -36,7 +37,8 @@ struct DrawingReading {
   LengthUnit unit = LengthUnit::Millimetre;
   std::string unit_from; // the note that says so; empty: taken for granted
   std::optional<GeneralTolerances> general;
-  std::string general_from; // the note
+  std::string general_from;   // the note
+  std::vector<double> scales; // written anywhere, 2 for 2:1; without repeats
 };
 
 struct ReadingSettings {

@@ -39,4 +39,19 @@ std::optional<GeneralTolerances> generalIn(const std::string& note) {
   return general;
 }
 
+std::vector<double> scalesIn(const std::string& text) {
+  static const std::regex ratio("(^|[^\\d:.,/-])(\\d{1,4}) ?: ?(\\d{1,4})($|[^\\d:.,])");
+  static const std::regex worded(
+      "(scale|maßstab|échelle|scala)\\s*:?\\s*(\\d{1,4}) ?[:/] ?(\\d{1,4})", std::regex::icase);
+  std::vector<double> scales;
+  std::smatch found;
+  const std::string front = text.substr(0, kLongestNote);
+  for (const std::regex& pattern : {ratio, worded})
+    if (std::regex_search(front, found, pattern)) {
+      const double of = std::stod(found[2].str()), to = std::stod(found[3].str());
+      if (of > 0 && to > 0 && (of == 1 || to == 1)) scales.push_back(of / to);
+    }
+  return scales;
+}
+
 } // namespace alder

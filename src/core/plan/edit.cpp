@@ -375,6 +375,40 @@ Result<Edit> apply(Plan& plan, const SetPictures& e) {
   return inverse;
 }
 
+Result<Edit> apply(Plan& plan, const SetDrawings& e) {
+  for (std::size_t i = 0; i < e.drawings.size(); ++i) {
+    if (auto good = validate(e.drawings[i]); !good) return pass(good.error());
+    for (std::size_t k = 0; k < i; ++k)
+      if (e.drawings[k].name == e.drawings[i].name)
+        return fail("There is a drawing {} already; rename the file.", e.drawings[i].name);
+  }
+  if (e.drawings == plan.drawings) return nothingChanges();
+  SetDrawings inverse{plan.drawings};
+  plan.drawings = e.drawings;
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetRoutine& e) {
+  for (const FeatureId id : e.alignment)
+    if (!e.features.holds(id)) return fail("The part frame stands on features that are there.");
+  if (e.features.size() != e.spec.features.size())
+    return fail("Each feature has its place in the routine.");
+  Plan with = plan;
+  with.spec = e.spec;
+  with.spec.features.reserveIdsOf(plan.spec.features);
+  with.spec.requirements.reserveIdsOf(plan.spec.requirements);
+  with.features = e.features;
+  with.features.reserveIdsOf(plan.features);
+  with.steps = e.steps;
+  with.alignment = e.alignment;
+  if (auto done = validSteps(with); !done) return pass(done.error());
+  if (sameSpec(plan.spec, e.spec) && plan.steps == e.steps && plan.alignment == e.alignment)
+    return nothingChanges();
+  SetRoutine inverse{plan.spec, plan.features, plan.steps, plan.alignment};
+  plan = std::move(with);
+  return inverse;
+}
+
 Result<Edit> apply(Plan& plan, const SetPairs& e) {
   for (const PairRule& p : e.pairs) {
     if (p.off && p.reason.empty())
@@ -467,6 +501,8 @@ template Edit::Edit(SetBook);
 template Edit::Edit(SetPairs);
 template Edit::Edit(SetFrames);
 template Edit::Edit(SetPictures);
+template Edit::Edit(SetDrawings);
+template Edit::Edit(SetRoutine);
 template Edit::Edit(SetNotes);
 template Edit::Edit(SetName);
 template const SetRecipe* Edit::as() const;
@@ -487,6 +523,8 @@ template const SetBook* Edit::as() const;
 template const SetPairs* Edit::as() const;
 template const SetFrames* Edit::as() const;
 template const SetPictures* Edit::as() const;
+template const SetDrawings* Edit::as() const;
+template const SetRoutine* Edit::as() const;
 template const SetNotes* Edit::as() const;
 template const SetName* Edit::as() const;
 

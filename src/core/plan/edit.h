@@ -93,6 +93,16 @@ struct SetFrames {
 struct SetPictures {
   std::vector<StepPicture> pictures;
 };
+struct SetDrawings {
+  std::vector<DrawingFile> drawings;
+};
+// All that is measured in place of what was: where a routine begins from a specification.
+struct SetRoutine {
+  Specification spec;
+  Table<Feature> features;
+  Steps steps;
+  std::vector<FeatureId> alignment;
+};
 // What of the model was not taken over, with what a person has seen of it.
 struct SetNotes {
   std::vector<Note> notes;
@@ -108,7 +118,7 @@ template <class... Kinds> struct KindsOfEdit {
 using EditKinds = KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature,
                               SetPinned, SpliceSteps, SetRequirement, SetSpecification,
                               SetPlacement, SetShell, SetQualification, SetBench, SetBook, SetPairs,
-                              SetFrames, SetPictures, SetNotes, SetName>;
+                              SetFrames, SetPictures, SetDrawings, SetRoutine, SetNotes, SetName>;
 template <class Kind>
 concept EditKind = EditKinds::have<Kind>;
 

@@ -27,22 +27,6 @@ Done mayGo(const Plan& plan, FeatureId id) {
 
 } // namespace
 
-std::string freeFeatureName(const Specification& spec, std::string wanted) {
-  const auto taken = [&](const std::string& name) {
-    return std::any_of(spec.features.begin(), spec.features.end(),
-                       [&](const NominalFeature& f) { return f.name == name; });
-  };
-  if (const auto dot = wanted.rfind(" · ");
-      dot != std::string::npos &&
-      wanted.find_first_not_of("0123456789", dot + 4) == std::string::npos)
-    wanted.resize(dot);
-  if (!taken(wanted) && wanted.find_first_of("0123456789") != std::string::npos) return wanted;
-  int number = 1;
-  while (taken(wanted + " · " + std::to_string(number)))
-    ++number;
-  return wanted + " · " + std::to_string(number);
-}
-
 Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
   const bool constructed = e.nominal.isConstructed();
   if (!constructed && e.nominal.faces.empty()) return fail("A feature of the part needs a face.");
@@ -54,7 +38,8 @@ Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
     return fail("{} has the number of another feature.", e.nominal.name);
   // What ends where it is touched is another one with each set of touches.
   for (const NominalFeature& f : plan.spec.features)
-    if (!constructed && !e.nominal.as_touched && f.faces == e.nominal.faces && f.ideal.type == e.nominal.ideal.type)
+    if (!constructed && !e.nominal.as_touched && f.faces == e.nominal.faces &&
+        f.ideal.type == e.nominal.ideal.type)
       return fail("{} is in this routine already.", f.name);
   Feature feature = e.feature;
   feature.id = e.nominal.id;

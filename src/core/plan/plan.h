@@ -10,6 +10,7 @@
 #include "plan/steps/steps.h"
 #include "plan/touches/recipe_book.h"
 #include "plan/touches/touch_planner.h"
+#include "sheet/drawing_file.h"
 
 namespace alder {
 
@@ -78,6 +79,7 @@ struct Plan {
   std::vector<FeatureId> alignment;  // features of the part frame, primary first; lead the order
   std::vector<PartFrame> frames;     // by name, beside that one
   std::vector<StepPicture> pictures; // by name, for the steps that show them
+  std::vector<DrawingFile> drawings; // by name
   Shell shell;
   RecipeBook book;
   std::vector<PairRule> pairs;

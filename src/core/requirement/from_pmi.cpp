@@ -352,4 +352,20 @@ Specification specificationFromPmi(const PartModel& part, std::vector<Note>& not
   return Builder(part, notes).build();
 }
 
+std::string freeFeatureName(const Specification& spec, std::string wanted) {
+  const auto taken = [&](const std::string& name) {
+    return std::any_of(spec.features.begin(), spec.features.end(),
+                       [&](const NominalFeature& f) { return f.name == name; });
+  };
+  if (const auto dot = wanted.rfind(" · ");
+      dot != std::string::npos &&
+      wanted.find_first_not_of("0123456789", dot + 4) == std::string::npos)
+    wanted.resize(dot);
+  if (!taken(wanted) && wanted.find_first_of("0123456789") != std::string::npos) return wanted;
+  int number = 1;
+  while (taken(wanted + " · " + std::to_string(number)))
+    ++number;
+  return wanted + " · " + std::to_string(number);
+}
+
 } // namespace alder

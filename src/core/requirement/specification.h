@@ -149,6 +149,14 @@ struct PlaneIndicator {
   friend bool operator==(const PlaneIndicator&, const PlaneIndicator&) = default;
 };
 
+// Where a drawing asks for it: the middle of its text, mm from the lower left corner of the sheet.
+struct DrawingSpot {
+  std::string drawing; // by the name of its file
+  int page = 1;
+  double x = 0, y = 0;
+  friend bool operator==(const DrawingSpot&, const DrawingSpot&) = default;
+};
+
 struct Requirement {
   RequirementId id;
   int balloon = 0;
@@ -197,6 +205,7 @@ struct Requirement {
   std::string formula;               // of a value, see requirement/formula.h
   std::string unit;                  // of a value: "mm", "deg" or nothing
   std::optional<double> uncertainty; // expanded (k = 2), mm or radians; else the specification's
+  std::optional<DrawingSpot> spot;
 
   // What shapes it beside kind, features, limits and datums, each field once, by its name in
   // routines and sheets; see exchange/routine/judging_json.h.

@@ -12,12 +12,18 @@ Plan beginPlan(PartPtr part, Bench bench) {
   plan.part = std::move(part);
   plan.bench = std::move(bench);
   plan.notes = plan.part->notes;
-  plan.spec = specificationFromPmi(*plan.part, plan.notes);
-  if (plan.spec.requirements.empty())
+  Specification spec = specificationFromPmi(*plan.part, plan.notes);
+  if (spec.requirements.empty())
     plan.notes.push_back({0, "the model holds no tolerances that can be read"});
   plan.on_pedestal = !plan.bench.fixture.placement;
-  plan.placement = plan.on_pedestal ? placeOnTable(*plan.part, plan.spec, plan.bench)
-                                    : *plan.bench.fixture.placement;
+  if (!plan.on_pedestal) plan.placement = *plan.bench.fixture.placement;
+  return withSpecification(std::move(plan), std::move(spec));
+}
+
+Plan withSpecification(Plan plan, Specification spec) {
+  plan.spec = std::move(spec);
+  if (plan.on_pedestal) plan.placement = placeOnTable(*plan.part, plan.spec, plan.bench);
+  plan.features = {};
   for (const NominalFeature& nominal : plan.spec.features)
     plan.features.push_back({nominal.id, recipeFor(nominal, plan.spec, plan.book)});
   return plan;

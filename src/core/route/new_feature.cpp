@@ -10,15 +10,12 @@
 namespace alder {
 namespace {
 
-Done planOne(Plan& plan, const Obstacles& obstacles, const Surface& surface,
-             const Progress& progress, NewFeatures& into) {
+Done planOne(Plan& plan, const Obstacles& obstacles, const NominalFeature& nominal,
+             const Specification& wanted, const Progress& progress, NewFeatures& into) {
   AddFeature add;
-  add.nominal.id = plan.spec.features.next();
-  add.nominal.name = freeFeatureName(plan.spec, featureName(surface.ideal));
-  add.nominal.ideal = surface.ideal;
-  add.nominal.faces = surface.faces;
+  add.nominal = nominal;
   add.feature.id = add.nominal.id;
-  add.feature.recipe = recipeFor(add.nominal, plan.spec, plan.book);
+  add.feature.recipe = recipeFor(add.nominal, wanted, plan.book);
   if (auto done = addFeature(plan, add); !done) return pass(done.error());
   if (auto done = planAccessOf(plan, obstacles, add.nominal.id, progress); !done) return done;
   add.feature = plan.feature(add.nominal.id);
@@ -39,9 +36,38 @@ Result<NewFeatures> planNewFeatures(const Plan& plan, const Obstacles& obstacles
                                     const std::vector<FaceId>& faces, const Progress& progress) {
   Plan copy = plan;
   NewFeatures found;
-  for (const Surface& surface : surfacesOf(*plan.part, faces, Grouping::SlotIfParallel))
-    if (auto done = planOne(copy, obstacles, surface, progress, found); !done)
+  for (const Surface& surface : surfacesOf(*plan.part, faces, Grouping::SlotIfParallel)) {
+    NominalFeature nominal;
+    nominal.id = copy.spec.features.next();
+    nominal.name = freeFeatureName(copy.spec, featureName(surface.ideal));
+    nominal.ideal = surface.ideal;
+    nominal.faces = surface.faces;
+    if (auto done = planOne(copy, obstacles, nominal, copy.spec, progress, found); !done)
       return pass(done.error());
+  }
+  return found;
+}
+
+Result<NewFeatures> planSpecification(const Plan& plan, const Obstacles& obstacles,
+                                      const Specification& wanted, const Progress& progress) {
+  NewFeatures found;
+  Plan copy = plan;
+  if (plan.features.empty()) {
+    copy.spec = wanted;
+    for (const NominalFeature& nominal : wanted.features) {
+      copy.features.push_back({nominal.id, recipeFor(nominal, wanted, plan.book)});
+      found.features.push_back(nominal.id);
+    }
+    if (auto done = planAccess(copy, obstacles, progress); !done) return pass(done.error());
+    planOrder(copy);
+    found.edits.push_back(SetRoutine{copy.spec, copy.features, copy.steps, copy.alignment});
+    return found;
+  }
+  for (const NominalFeature& nominal : wanted.features)
+    if (!plan.spec.features.holds(nominal.id))
+      if (auto done = planOne(copy, obstacles, nominal, wanted, progress, found); !done)
+        return pass(done.error());
+  found.edits.push_back(SetSpecification{wanted});
   return found;
 }
 

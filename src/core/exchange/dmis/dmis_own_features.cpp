@@ -3,6 +3,7 @@
 #include "plan/constructions/constructed_feature.h"
 #include "plan/feature_edit.h"
 #include "plan/touches/recipe_book.h"
+#include "requirement/from_pmi.h"
 #include <algorithm>
 
 namespace alder::dmis {

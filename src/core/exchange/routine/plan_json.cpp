@@ -70,6 +70,11 @@ Json requirementJson(const Requirement& r) {
             {"decimals", r.decimals},
             {"entity", r.entity}};
   writeJudging(r, json);
+  if (r.spot)
+    json["spot"] = {{"drawing", r.spot->drawing},
+                    {"page", r.spot->page},
+                    {"x_mm", r.spot->x},
+                    {"y_mm", r.spot->y}};
   return json;
 }
 
@@ -352,6 +357,11 @@ class PlanReader {
     r.decimals = std::clamp(f.integer("decimals", 3), 0, 6);
     r.entity = f.wide("entity", 0);
     readJudging(f, r);
+    if (f.has("spot")) {
+      const JsonFields spot = f.object("spot");
+      r.spot = DrawingSpot{spot.text("drawing"), std::max(1, spot.integer("page", 1)),
+                           spot.number("x_mm", 0), spot.number("y_mm", 0)};
+    }
     plan_.spec.requirements.push_back(std::move(r));
   }
 

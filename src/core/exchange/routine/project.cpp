@@ -101,6 +101,8 @@ Done saveProject(const Project& project, const std::string& path) {
   for (const StepPicture& picture : project.plan.pictures)
     if (isShown(project.plan, picture.name))
       entries.emplace_back("pictures/" + picture.name, *picture.bytes);
+  for (const DrawingFile& drawing : project.plan.drawings)
+    entries.emplace_back("drawings/" + drawing.name, *drawing.bytes);
   for (const StoredRun& run : project.runs) {
     entries.emplace_back("runs/" + run.name + ".csv", run.csv);
     if (run.then.empty() && run.operated_by.empty() && run.kept.all.empty()) continue;
@@ -181,6 +183,14 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
                           std::make_shared<const std::string>(std::move(*bytes_of))};
       if (auto good = validate(picture); !good) return fail("{}: {}", path, good.error().message);
       project.plan.pictures.push_back(std::move(picture));
+    }
+    if (name.starts_with("drawings/")) {
+      auto bytes_of = entry(zip.get(), name, path);
+      if (!bytes_of) return pass(bytes_of.error());
+      DrawingFile drawing{name.substr(9),
+                          std::make_shared<const std::string>(std::move(*bytes_of))};
+      if (auto good = validate(drawing); !good) return fail("{}: {}", path, good.error().message);
+      project.plan.drawings.push_back(std::move(drawing));
     }
     if (!name.starts_with("runs/") || !name.ends_with(".csv")) continue;
     auto csv = entry(zip.get(), name, path);

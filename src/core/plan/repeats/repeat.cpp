@@ -7,6 +7,7 @@
 #include "plan/steps/kinds/on_copy.h"
 #include "plan/steps/step_edit.h"
 #include "requirement/datum_targets.h"
+#include "requirement/from_pmi.h"
 #include <algorithm>
 #include <cmath>
 #include <map>

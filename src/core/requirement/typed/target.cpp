@@ -48,7 +48,8 @@ class TargetFinder {
         return;
       }
     const FeatureId id = target_.spec.features.next();
-    target_.spec.features.push_back({id, featureName(s.ideal), s.ideal, s.faces});
+    target_.spec.features.push_back(
+        {id, freeFeatureName(target_.spec, featureName(s.ideal)), s.ideal, s.faces});
     target_.features.push_back(id);
     target_.faces.insert(target_.faces.end(), s.faces.begin(), s.faces.end());
   }

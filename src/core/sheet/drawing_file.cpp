@@ -1,0 +1,19 @@
+#include "sheet/drawing_file.h"
+
+#include <algorithm>
+
+namespace alder {
+
+Done validate(const DrawingFile& drawing) {
+  constexpr std::size_t kLongest = 200;
+  const std::string& n = drawing.name;
+  const bool odd = std::any_of(n.begin(), n.end(), [](char c) {
+    return c == '/' || c == '\\' || static_cast<unsigned char>(c) < 32;
+  });
+  if (n.empty() || n == "." || n == ".." || n.size() > kLongest || odd)
+    return fail("\"{}\" is no name for a drawing; rename the file.", n);
+  if (!drawing.bytes || drawing.bytes->empty()) return fail("{}: the file is empty.", n);
+  return {};
+}
+
+} // namespace alder
