@@ -11,6 +11,7 @@ namespace alder::demo {
 TopoDS_Shape heronShape();
 // STEP AP242 with all tolerances; unit MM, INCH or M.
 Result<std::string> heronStep(const std::string& unit = "MM");
+Result<std::string> heronPlainStep();     // without any
 std::string benchJson(bool with_fixture); // machine, head, styli, sphere; the Heron's fixture
 std::string defectsJson();                // what the simulated part has wrong
 

@@ -170,6 +170,12 @@ void writeBoss(PmiWriter& w, const HeronFaces& f) {
 
 } // namespace
 
+Result<std::string> heronPlainStep() {
+  auto writer = PmiWriter::begin(heronShape(), "TW-40 Heron");
+  if (!writer) return pass(writer.error());
+  return writer->text();
+}
+
 Result<std::string> heronStep(const std::string& unit) {
   const TopoDS_Shape shape = heronShape();
   auto writer = PmiWriter::begin(shape, "TW-40 Heron", unit);

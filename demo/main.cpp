@@ -46,11 +46,14 @@ Done writeAll(const std::filesystem::path& root) {
   const auto data = root / "demo" / "data";
   auto step = demo::heronStep();
   if (!step) return pass(step.error());
+  auto plain = demo::heronPlainStep();
+  if (!plain) return pass(plain.error());
   auto drawing = demo::heronDrawing();
   if (!drawing) return pass(drawing.error());
   const std::string bench_json = demo::benchJson(true);
   for (const auto& [path, text] :
        {std::pair{data / "heron.step", *step},
+        {data / "heron-plain.step", *plain},
         {data / "heron-drawing.pdf", *drawing},
         {data / "bench.json", bench_json},
         {root / "assets" / "benches" / "curlew.json", demo::benchJson(false)},

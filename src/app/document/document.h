@@ -244,7 +244,10 @@ class Document : public QObject {
   // General tolerances of the part; what inherits them follows.
   void setGeneral(const GeneralTolerances& general);
   TypedPreview typedPreview(const QString& text, bool inch) const;
-  bool typeRequirement(const QString& text, bool inch);
+  bool typeRequirement(const QString& text, bool inch, const std::optional<DrawingSpot>& spot = {});
+  // Another specification, with ways to the features that it has beyond the routine's.
+  void takeSpecification(const QString& words, Specification wanted,
+                         std::function<void()> then = {});
   std::size_t typedWaiting() const { return typed_.size(); } // for the way to their faces
   // Names the features a datum, which may have been another's letter; empty: they are none.
   void setDatum(const std::vector<FeatureId>& features, const std::string& letter);
@@ -384,6 +387,7 @@ class Document : public QObject {
     bool inch = false;
     std::vector<FeatureId> features;
     std::vector<FaceId> faces; // to be measured first
+    std::optional<DrawingSpot> spot;
     int tries = 0;
   };
   void nextTyped();

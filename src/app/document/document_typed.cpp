@@ -3,6 +3,7 @@
 #include "document/document.h"
 
 #include "requirement/typed/target.h"
+#include "route/new_feature.h"
 #include <algorithm>
 
 namespace alder::app {
@@ -32,11 +33,12 @@ Document::TypedPreview Document::typedPreview(const QString& text, bool inch) co
   return preview;
 }
 
-bool Document::typeRequirement(const QString& text, bool inch) {
+bool Document::typeRequirement(const QString& text, bool inch,
+                               const std::optional<DrawingSpot>& spot) {
   if (!open_) return false;
   const TypedPreview preview = typedPreview(text, inch);
   if (preview.fault || !preview.error.empty()) return false;
-  typed_.push_back({text, inch, preview.target.features, preview.target.faces});
+  typed_.push_back({text, inch, preview.target.features, preview.target.faces, spot});
   // those of its faces come when these are measured
   std::erase_if(typed_.back().features,
                 [&](FeatureId id) { return !plan().spec.features.holds(id); });
@@ -108,8 +110,10 @@ void Document::layTyped(const TypedEntry& entry, const std::vector<FeatureId>& f
     return;
   }
   Specification spec = plan().spec;
-  for (const Requirement& r : laid->requirements)
-    spec = withRequirement(spec, r);
+  for (Requirement r : laid->requirements) {
+    r.spot = entry.spot;
+    spec = withRequirement(spec, std::move(r));
+  }
   const Requirement added = spec.requirements.back();
   if (!edit(QString("Add requirement %1").arg(added.balloon), {SetSpecification{std::move(spec)}}))
     return;
@@ -130,6 +134,29 @@ void Document::setGeneral(const GeneralTolerances& general) {
   QString words = QString::fromStdString(notes.front());
   if (notes.size() > 1) words += QString(" And %1 more.").arg(notes.size() - 1);
   emit message(words, true);
+}
+
+void Document::takeSpecification(const QString& words, Specification wanted,
+                                 std::function<void()> then) {
+  const auto copy = std::make_shared<const Plan>(plan());
+  const auto spec = std::make_shared<const Specification>(std::move(wanted));
+  jobs_.start("Looking for ways to the features", [=, this](const Progress& progress) {
+    auto found = std::make_shared<Result<NewFeatures>>(
+        planSpecification(*copy, obstaclesOf(*copy), *spec, progress));
+    return JobRunner::Apply([=, this] {
+      if (!*found) {
+        emit message(QString::fromStdString(found->error().message), true);
+        return startRouting();
+      }
+      // What was changed meanwhile is not lost: it is looked for again.
+      if (!(plan().spec == copy->spec)) {
+        emit message(words + ": the requirements were changed meanwhile; do it again", true);
+        return startRouting();
+      }
+      if (!edit(words, (*found)->edits)) return startRouting();
+      if (then) then();
+    });
+  });
 }
 
 // Cancelled by a person: what waits is not added, and said so.

@@ -161,6 +161,14 @@ void MainWindow::buildRegions() {
   stage_ = new Stage(document_, theme_);
   type_line_ = new TypeLine(document_, theme_, stage_);
   connect(type_line_, &TypeLine::left, this, [this] { stage_->setFocus(); });
+  drawing_ = new DrawingPane(document_, drawings_, theme_);
+  drawing_->hide();
+  connect(&drawings_, &OpenDrawings::changed, this, &MainWindow::placeDrawing);
+  connect(
+      &drawing_->view(), &DrawingView::framed, this,
+      [this](const QString& text, int page, const QPointF& middle) {
+        type_line_->begin(text, DrawingSpot{drawings_.shown()->name, page, middle.x(), middle.y()});
+      });
   card_ = new Card(document_, theme_);
   const auto trigger = [this](const QString& action) { actions_.find(action)->trigger(); };
   connect(card_, &Card::wanted, this, trigger);
@@ -187,7 +195,14 @@ void MainWindow::buildRegions() {
   auto* across = new QSplitter(Qt::Horizontal);
   across->setHandleWidth(1);
   across->addWidget(sheet_);
-  across->addWidget(stage_);
+  middle_ = new QSplitter(Qt::Horizontal);
+  middle_->setHandleWidth(1);
+  middle_->addWidget(stage_);
+  middle_->addWidget(drawing_);
+  middle_->setStretchFactor(0, 1);
+  middle_->setStretchFactor(1, 1);
+  middle_->setChildrenCollapsible(false);
+  across->addWidget(middle_);
   across->addWidget(card_);
   across->addWidget(operator_);
   across->addWidget(help_);
@@ -215,6 +230,20 @@ void MainWindow::buildRegions() {
   layout->addWidget(rule());
   layout->addWidget(buildFoot());
   setCentralWidget(centre);
+}
+
+void MainWindow::placeDrawing() {
+  const bool shown =
+      desk_ == Desk::Part && drawing_wanted_ && drawings_.shown() && !operator_->isVisibleTo(this);
+  if (shown == drawing_->isVisibleTo(middle_)) return;
+  drawing_->setVisible(shown);
+  if (shown) middle_->setSizes({middle_->width() / 2, middle_->width() / 2});
+}
+
+void MainWindow::addDrawing(const QString& path) {
+  drawing_wanted_ = true;
+  setDesk(Desk::Part);
+  drawings_.add(path);
 }
 
 QWidget* MainWindow::buildFoot() {
@@ -333,6 +362,7 @@ void MainWindow::setDesk(Desk desk) {
   else if (bottom_->currentWidget() == parts_)
     bottom_->setCurrentWidget(timeline_);
   sizeTimeline(desk == Desk::Bench);
+  placeDrawing();
   fillActionBar();
 }
 
@@ -461,7 +491,10 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 
 void MainWindow::bringIn(const QString& path) {
   const QString ending = QFileInfo(path).suffix().toLower();
-  if (ending == "ply" || ending == "stl" || ending == "xyz" || ending == "pts")
+  if (ending == "pdf" || ending == "png" || ending == "jpg" || ending == "jpeg" ||
+      ending == "tif" || ending == "tiff")
+    addDrawing(path);
+  else if (ending == "ply" || ending == "stl" || ending == "xyz" || ending == "pts")
     openCloud(path);
   else if (ending == "qif" && !holdsQifResults(path.toStdString()))
     document_.readProgramFile(path);

@@ -4,6 +4,7 @@
 
 #include "card/card.h"
 #include "document/recovery.h"
+#include "drawing/drawing_pane.h"
 #include "requirements/sheet.h"
 #include "run/operator_view.h"
 #include "shell/command_box.h"
@@ -39,11 +40,14 @@ class MainWindow : public QMainWindow {
   Timeline& timeline() { return *timeline_; }
   RequirementSheet& sheet() { return *sheet_; }
   OperatorView& operatorView() { return *operator_; }
+  OpenDrawings& drawings() { return drawings_; }
+  DrawingView& drawingView() { return drawing_->view(); }
   // The operator's view instead of the desks, and back.
   void setOperating(bool operating);
   void setDesk(Desk desk);
   Desk desk() const { return desk_; }
-  void bringIn(const QString& path);   // results of a machine, or a cloud, by the name's ending
+  void bringIn(const QString& path); // results of a machine, or a cloud, by the name's ending
+  void addDrawing(const QString& path);
   void openCloud(const QString& path); // of a scanner; looked at before it is brought in
   QString messageText() const { return message_->text(); }
 
@@ -62,6 +66,8 @@ class MainWindow : public QMainWindow {
   QWidget* buildFoot();
   void addActions();
   void addPartActions();
+  void addDrawingActions();
+  void placeDrawing(); // beside the stage, where there is one
   void addBenchActions();
   void addStepActions();
   void addRehearsalActions();
@@ -91,6 +97,7 @@ class MainWindow : public QMainWindow {
   const Theme& theme_;
   Document document_;
   Recovery recovery_{document_};
+  OpenDrawings drawings_{document_};
   Actions actions_;
   Desk desk_ = Desk::Part;
   QWidget* top_bar_;
@@ -101,6 +108,8 @@ class MainWindow : public QMainWindow {
   CommandBox* command_box_ = nullptr;
   RequirementSheet* sheet_ = nullptr;
   Stage* stage_ = nullptr;
+  DrawingPane* drawing_ = nullptr;
+  bool drawing_wanted_ = true;
   TypeLine* type_line_ = nullptr;
   Card* card_ = nullptr;
   OperatorView* operator_ = nullptr;
@@ -121,8 +130,9 @@ class MainWindow : public QMainWindow {
   std::optional<RequirementId> again_of_; // selected again when what is measured again is done
   std::optional<std::pair<QString, bool>> told_before_job_;
   QLabel* message_;
-  QSplitter* down_ = nullptr; // stage over timeline
-  int height_elsewhere_ = 0;  // of the timeline in other desks, while the Bench desk is shown
+  QSplitter* down_ = nullptr;   // stage over timeline
+  QSplitter* middle_ = nullptr; // stage beside drawing
+  int height_elsewhere_ = 0;    // of the timeline in other desks, while the Bench desk is shown
   QProgressBar* progress_;
   QTimer progress_soon_;
   QPushButton* cancel_;

@@ -36,7 +36,7 @@ const std::vector<MenuPlan>& menuPlans() {
                 "",          "stepList",       "fitTimeline", "",          "menuBar"}},
       {"Part",
        {"nextUncovered", "pickLargest", "addFirst", "measureFaces", "", "typeRequirement",
-        "construct", "addValue"}},
+        "construct", "addValue", "", "addDrawing", "showDrawing", "takeAllSure", "removeDrawing"}},
       {"Bench", {"bench", "quarterTurn", "", "qualify"}},
       {"Routine",
        {"draft",

@@ -17,6 +17,33 @@ void MainWindow::addActions() {
   addPartsActions();
 }
 
+void MainWindow::addDrawingActions() {
+  using std::nullopt;
+  actions_.add("addDrawing", "Add a drawing …", "Ctrl+Shift+O", nullopt, [this] {
+    if (!document_.isOpen()) return showMessage("Open the part of the drawing first", true);
+    const QString path = QFileDialog::getOpenFileName(
+        this, "Drawing of the part", {}, "Drawings (*.pdf *.png *.jpg *.jpeg *.tif *.tiff)");
+    if (!path.isEmpty()) addDrawing(path);
+  });
+  actions_.add("showDrawing", "Drawing beside the stage", "D", nullopt, [this] {
+    if (!drawings_.shown()) return showMessage("Add a drawing first (Ctrl+Shift+O)", true);
+    drawing_wanted_ = desk_ != Desk::Part || !drawing_wanted_;
+    setDesk(Desk::Part);
+    if (drawing_wanted_)
+      drawing_->view().setFocus();
+    else
+      stage_->setFocus();
+  });
+  actions_.add("takeAllSure", "Take what the drawing asks for and is sure", "Alt+D", nullopt,
+               [this] {
+                 if (!drawings_.shown())
+                   return showMessage("Add a drawing first (Ctrl+Shift+O)", true);
+                 setDesk(Desk::Part);
+                 drawings_.takeAllSure();
+               });
+  actions_.add("removeDrawing", "Remove the drawing", "", nullopt, [this] { drawings_.remove(); });
+}
+
 void MainWindow::addPartActions() {
   using std::nullopt;
   actions_.add("open", "Open …", "Ctrl+O", Desk::Part, [this] { openWithDialog(); });
@@ -33,6 +60,7 @@ void MainWindow::addPartActions() {
     setDesk(Desk::Part);
     type_line_->begin();
   });
+  addDrawingActions();
   actions_.add("nextUncovered", "Next uncovered", "Ctrl+U", Desk::Part,
                [this] { sheet_->selectNext(false); });
   actions_.add("construct", "Construct the likeliest feature", "Ctrl+Shift+D", nullopt,

@@ -64,11 +64,18 @@ TypeLine::TypeLine(Document& document, const Theme& theme, QWidget* parent)
 
 void TypeLine::begin() {
   if (!document_.isOpen()) return;
+  spot_.reset();
   show();
   raise();
   refresh();
   line_->selectAll();
   line_->setFocus();
+}
+
+void TypeLine::begin(const QString& text, const DrawingSpot& spot) {
+  begin();
+  line_->setText(text);
+  spot_ = spot;
 }
 
 // Below in the middle of the stage, as high as it needs.
@@ -182,7 +189,8 @@ void TypeLine::enter() {
   const QString text = line_->text().trimmed();
   if (text.isEmpty()) return;
   const bool inch = QSettings().value(kInch, false).toBool();
-  if (!document_.typeRequirement(text, inch)) return refresh();
+  if (!document_.typeRequirement(text, inch, spot_)) return refresh();
+  spot_.reset();
   typed_.removeAll(text);
   typed_.append(text);
   recalled_ = typed_.size();

@@ -17,6 +17,8 @@ class TypeLine : public QFrame {
  public:
   TypeLine(Document& document, const Theme& theme, QWidget* parent);
   void begin(); // shown, with the keyboard
+  // With a text of a drawing, which the requirement remembers.
+  void begin(const QString& text, const DrawingSpot& spot);
 
  signals:
   void left(); // by Escape
@@ -38,6 +40,7 @@ class TypeLine : public QFrame {
   QLabel *target_, *says_;
   QLineEdit* line_;
   std::optional<Requirement> drawn_;
+  std::optional<DrawingSpot> spot_;
   QStringList typed_; // the latest last
   qsizetype recalled_ = 0;
 };

@@ -4,6 +4,11 @@
 
 namespace alder {
 
+bool DrawingFile::operator==(const DrawingFile& other) const {
+  const bool same_bytes = bytes == other.bytes || (bytes && other.bytes && *bytes == *other.bytes);
+  return same_bytes && name == other.name && unit == other.unit && refused == other.refused;
+}
+
 Done validate(const DrawingFile& drawing) {
   constexpr std::size_t kLongest = 200;
   const std::string& n = drawing.name;

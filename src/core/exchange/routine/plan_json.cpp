@@ -78,6 +78,13 @@ Json requirementJson(const Requirement& r) {
   return json;
 }
 
+Json drawingJson(const DrawingFile& d) {
+  Json refused = Json::array();
+  for (const RefusedSpot& s : d.refused)
+    refused.push_back({{"page", s.page}, {"x_mm", s.x}, {"y_mm", s.y}});
+  return {{"name", d.name}, {"unit", d.unit}, {"refused", refused}};
+}
+
 Json featureJson(const Plan& plan, const Feature& f) {
   Json touches = Json::array();
   for (const Touch& t : f.touches)
@@ -172,6 +179,8 @@ class PlanReader {
       plan_.pairs.push_back(readPair(item));
     for (const auto& item : f_.list("notes"))
       readNote(item);
+    for (const auto& item : f_.list("drawings"))
+      plan_.drawings.push_back(readDrawing(item));
     readProjectJudging();
     readIdsGiven();
     if (auto done = f_.done(); !done) return done;
@@ -365,6 +374,16 @@ class PlanReader {
     plan_.spec.requirements.push_back(std::move(r));
   }
 
+  // The bytes lie beside it.
+  static DrawingFile readDrawing(const JsonFields& f) {
+    DrawingFile d{f.text("name"), {}, f.text("unit", ""), {}};
+    if (!d.unit.empty() && d.unit != "mm" && d.unit != "in") f.complain("unit", "is mm or in");
+    for (const auto& spot : f.list("refused"))
+      d.refused.push_back(
+          {std::max(1, spot.integer("page", 1)), spot.number("x_mm", 0), spot.number("y_mm", 0)});
+    return d;
+  }
+
   // Files of before do not say on which requirements it bears: they counted all the same.
   void readNote(const JsonFields& f) {
     Note note{f.wide("entity", 0), f.text("text")};
@@ -433,27 +452,30 @@ Json toJson(const Plan& plan) {
   Json pairs = Json::array();
   for (const PairRule& p : plan.pairs)
     pairs.push_back(toJson(p));
-  return {{"format", "alderpoint-routine"},
-          {"version", kRoutineVersion},
-          {"name", plan.name},
-          {"placement", frameJson(plan.placement)},
-          {"on_pedestal", plan.on_pedestal},
-          {"features", features},
-          {"datums", datums},
-          {"requirements", requirements},
-          {"steps", toJson(plan.steps)},
-          {"alignment", idsJson(plan.alignment)},
-          {"frames", framesJson(plan)},
-          {"judging",
-           {{"standard", name(plan.spec.standard)},
-            {"uncertainty", plan.spec.uncertainty},
-            {"near_share", plan.spec.near_share},
-            {"general", toJson(plan.spec.general)}}},
-          {"shell", toJson(plan.shell)},
-          {"recipes", toJson(plan.book)},
-          {"pairs", pairs},
-          {"qualified", qualifiedJson(plan)},
-          {"notes", notes}};
+  Json json{{"format", "alderpoint-routine"},
+            {"version", kRoutineVersion},
+            {"name", plan.name},
+            {"placement", frameJson(plan.placement)},
+            {"on_pedestal", plan.on_pedestal},
+            {"features", features},
+            {"datums", datums},
+            {"requirements", requirements},
+            {"steps", toJson(plan.steps)},
+            {"alignment", idsJson(plan.alignment)},
+            {"frames", framesJson(plan)},
+            {"judging",
+             {{"standard", name(plan.spec.standard)},
+              {"uncertainty", plan.spec.uncertainty},
+              {"near_share", plan.spec.near_share},
+              {"general", toJson(plan.spec.general)}}},
+            {"shell", toJson(plan.shell)},
+            {"recipes", toJson(plan.book)},
+            {"pairs", pairs},
+            {"qualified", qualifiedJson(plan)},
+            {"notes", notes}};
+  for (const DrawingFile& d : plan.drawings)
+    json["drawings"].push_back(drawingJson(d));
+  return json;
 }
 
 Result<Plan> planFromJson(const Json& json, const std::string& label, PartPtr part, Bench bench) {

@@ -88,7 +88,9 @@ Done readQifKept(zip_t* zip, const std::string& path, KeptQif& kept) {
 } // namespace
 
 std::string routineKey(const Plan& plan) {
-  return hashText(hashOf(plan.bench.json, hashOf(toJson(plan).dump())));
+  Json routine = toJson(plan);
+  routine.erase("drawings");
+  return hashText(hashOf(plan.bench.json, hashOf(routine.dump())));
 }
 
 Done saveProject(const Project& project, const std::string& path) {
@@ -102,7 +104,7 @@ Done saveProject(const Project& project, const std::string& path) {
     if (isShown(project.plan, picture.name))
       entries.emplace_back("pictures/" + picture.name, *picture.bytes);
   for (const DrawingFile& drawing : project.plan.drawings)
-    entries.emplace_back("drawings/" + drawing.name, *drawing.bytes);
+    if (drawing.bytes) entries.emplace_back("drawings/" + drawing.name, *drawing.bytes);
   for (const StoredRun& run : project.runs) {
     entries.emplace_back("runs/" + run.name + ".csv", run.csv);
     if (run.then.empty() && run.operated_by.empty() && run.kept.all.empty()) continue;
@@ -187,10 +189,9 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
     if (name.starts_with("drawings/")) {
       auto bytes_of = entry(zip.get(), name, path);
       if (!bytes_of) return pass(bytes_of.error());
-      DrawingFile drawing{name.substr(9),
-                          std::make_shared<const std::string>(std::move(*bytes_of))};
-      if (auto good = validate(drawing); !good) return fail("{}: {}", path, good.error().message);
-      project.plan.drawings.push_back(std::move(drawing));
+      for (DrawingFile& d : project.plan.drawings)
+        if (d.name == name.substr(9))
+          d.bytes = std::make_shared<const std::string>(std::move(*bytes_of));
     }
     if (!name.starts_with("runs/") || !name.ends_with(".csv")) continue;
     auto csv = entry(zip.get(), name, path);
@@ -200,6 +201,8 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
       return pass(done.error());
     project.runs.push_back(std::move(run));
   }
+  for (const DrawingFile& d : project.plan.drawings)
+    if (auto good = validate(d); !good) return fail("{}: {}", path, good.error().message);
   return project;
 }
 
