@@ -81,8 +81,12 @@ Result<PmiWriter> PmiWriter::begin(const TopoDS_Shape& shape, const std::string&
   if (!bytes) return pass(bytes.error());
   result.text_ = std::move(*bytes);
   // The library numbers its products; the name on the drawing has no number.
-  for (std::size_t at; (at = result.text_.find(product + " 1'")) != std::string::npos;)
-    result.text_.erase(at + product.size(), 2);
+  for (std::size_t at = 0; (at = result.text_.find(product + " ", at)) != std::string::npos;) {
+    at += product.size();
+    const auto end = result.text_.find_first_not_of("0123456789", at + 1);
+    if (end != std::string::npos && end > at + 1 && result.text_[end] == '\'')
+      result.text_.erase(at, end - at);
+  }
   for (TopExp_Explorer f(shape, TopAbs_FACE); f.More(); f.Next()) {
     const auto item = STEPConstruct::FindEntity(process, f.Current());
     if (!item.IsNull())

@@ -32,7 +32,7 @@ template <class File> Result<std::string> sheets(const File& file, const ReaderT
     all.push_back(file.sheet(page));
     if (!isScan(all.back())) continue;
     if (const auto picture = file.picture(page, kScanDots))
-      all.back().characters = textInPicture(pixOf(*picture), all.back().size);
+      readPicture(pixOf(*picture), all.back());
   }
   return sheetsToBytes(all);
 }

@@ -12,10 +12,6 @@ double dotsPerInch(int stated) {
   return stated > 10 ? stated : kUsual;
 }
 
-std::shared_ptr<Pix> owned(Pix* pix) {
-  return {pix, [](Pix* p) { pixDestroy(&p); }};
-}
-
 const l_uint8* data(const std::string& bytes) {
   return reinterpret_cast<const l_uint8*>(bytes.data());
 }
@@ -25,6 +21,10 @@ bool isTiff(const std::string& bytes) {
 }
 
 } // namespace
+
+std::shared_ptr<Pix> owned(Pix* pix) {
+  return {pix, [](Pix* p) { pixDestroy(&p); }};
+}
 
 bool PictureFile::looksLike(const std::string& bytes) {
   return bytes.starts_with("\x89PNG") || bytes.starts_with("\xff\xd8\xff") || isTiff(bytes);

@@ -22,6 +22,8 @@ class PictureFile {
   std::vector<std::shared_ptr<Pix>> pages_;
 };
 
+// Of Leptonica's pictures, with their end.
+std::shared_ptr<Pix> owned(Pix* pix);
 // For pages of a PDF that hold nothing but a picture.
 std::shared_ptr<Pix> pixOf(const SheetPicture& picture);
 

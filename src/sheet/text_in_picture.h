@@ -8,8 +8,8 @@ struct Pix;
 
 namespace alder {
 
-// Characters as on a printed sheet; of upright text and of text that reads from below. Nothing
-// where the language data is missing.
-std::vector<Character> textInPicture(const std::shared_ptr<Pix>& pix, const SheetSize& size);
+// Adds characters as on a printed sheet, of upright text and of text that reads from below, and
+// lines that are level or upright. No text where the language data is missing.
+void readPicture(const std::shared_ptr<Pix>& pix, DrawingSheet& sheet);
 
 } // namespace alder

@@ -123,6 +123,40 @@ class BatchTest : public QObject {
     QCOMPARE(call({"draft", file("v.STP"), "-o", file("v.alder")}).status, 0);
   }
   // Values of another machine: told with why and what speaks against them, kept, judged.
+  // The contract of `drawing`, and a routine drafted from a bare part and its drawing.
+  void drawingRead() {
+    const Answer a =
+        call({"drawing", data("heron-drawing.pdf"), "--part", data("heron-plain.step"), "--json"});
+    QCOMPARE(a.status, 0);
+    const QJsonObject answer = a.json();
+    QCOMPARE(answer["unit"].toString(), QString("mm"));
+    QCOMPARE(answer["pages"].toInt(), 2);
+    int asked = 0, tied = 0;
+    for (const auto value : answer["proposals"].toArray()) {
+      const QJsonObject p = value.toObject();
+      for (const char* key : {"page", "x_mm", "y_mm", "text", "kind", "requirement"})
+        QVERIFY2(p.contains(key), key);
+      QVERIFY(p["x_mm"].toDouble() > 0 && p["x_mm"].toDouble() < 420);
+      if (p["as"].toString() != "requirement") continue;
+      for (const char* key : {"zone", "modifier", "datums", "count"})
+        QVERIFY2(p.contains(key), key);
+      QVERIFY(p.contains("tolerance") || (p.contains("nominal") && p.contains("lower")));
+      ++asked, tied += p["requirement"].isString();
+      if (p["text"].toString() == "40 ±0.1") QCOMPARE(p["upper"].toDouble(), 40.1);
+    }
+    QCOMPARE(asked, 35);
+    QCOMPARE(tied, 35);
+    const Answer draft =
+        call({"draft", data("heron-plain.step"), "--bench", data("bench.json"), "--drawing",
+              data("heron-drawing.pdf"), "-o", file("drawn.alder"), "--json"});
+    QCOMPARE(draft.status, 0);
+    for (const auto value : draft.json()["requirements"].toArray())
+      QVERIFY2(value.toObject()["covered"].toBool(),
+               qPrintable(value.toObject()["why_not"].toString()));
+    QCOMPARE(draft.json()["requirements"].toArray().size(), 35);
+    QCOMPARE(call({"rehearse", file("drawn.alder"), "--json"}).status, 0);
+  }
+
   // The contract of `cloud`; what it writes is a run like any other.
   void cloudJudged() {
     const Answer a = call({"cloud", data("heron-scan.ply"), "--part", data("heron.alder"),
@@ -391,6 +425,15 @@ class BatchTest : public QObject {
     QTest::newRow("zeros as a cloud") << cloud(file("zeros.bin")) << "neither text nor PLY";
     QTest::newRow("2 GB of nothing as a cloud") << cloud(file("huge.txt")) << "huge.txt";
     QTest::newRow("a cloud cut short") << cloud(file("cut.ply")) << "ends after 24990 of 80000";
+    const auto drawing = [&](const QString& path) { return QStringList{"drawing", path}; };
+    const QString drawings =
+        QString::fromStdString((dataFolder() / "tests" / "data" / "drawings").string());
+    QTest::newRow("a locked drawing") << drawing(drawings + "/locked.pdf") << "password";
+    QTest::newRow("no drawing") << drawing(data("heron.step")) << "no drawing that can be read";
+    QTest::newRow("zeros as a drawing") << drawing(file("zeros.bin")) << "no drawing";
+    QTest::newRow("a drawing that is not there") << drawing(file("none.pdf")) << "none.pdf";
+    QTest::newRow("a wrong unit") << drawing(data("heron-drawing.pdf")) + QStringList{"--unit", "m"}
+                                  << "say mm or in";
     QTest::newRow("E57") << cloud(file("scan.e57")) << "PLY or as text";
     QTest::newRow("a model as a cloud") << cloud(data("heron.step")) << "is a STEP file";
     QTest::newRow("no cloud") << cloud(file("none.ply")) << "none.ply";

@@ -16,7 +16,7 @@ using namespace alder;
 
 namespace {
 
-std::string inLines(const std::vector<std::string>& lines) {
+std::string asLines(const std::vector<std::string>& lines) {
   return fmt::format("{}", fmt::join(lines, "\n  "));
 }
 
@@ -31,7 +31,7 @@ std::string difference(const std::vector<std::string>& wanted,
                       std::back_inserter(all));
   for (std::ptrdiff_t i = 0; i < static_cast<std::ptrdiff_t>(all.size()); ++i)
     all[static_cast<std::size_t>(i)].insert(0, i < missing ? "wanted: " : "got: ");
-  return inLines(all);
+  return asLines(all);
 }
 
 // The second reader does not understand limits on one side of the nominal.
@@ -47,11 +47,11 @@ void aroundNominal(Specification& spec) {
 std::string writtenWrong(const PartModel& part, const Specification& spec, double mm_per_unit) {
   const auto written = stepWithRequirements(part, spec, {});
   if (!written) return written.error().message;
-  if (!written->told.empty()) return "told: " + inLines(written->told);
+  if (!written->told.empty()) return "told: " + asLines(written->told);
   const auto read = importStep(written->bytes, "written.step");
   if (!read) return read.error().message;
   if (const auto other = differencesReadBack(*written, part, spec, **read); !other.empty())
-    return inLines(other);
+    return asLines(other);
   if ((*read)->pmi.tolerances.size() + (*read)->pmi.dimensions.size() != spec.requirements.size())
     return "others stand in it too";
   return difference(test::cadWords(spec, mm_per_unit), test::cadRequirements(written->bytes));
@@ -147,7 +147,7 @@ class StepExportTest : public QObject {
       VERIFY_OK(read);
       const auto other = differencesReadBack(*written, **part, spec, **read);
       QVERIFY2(other.empty() && written->told.empty(),
-               (made->name + ": " + inLines(other) + inLines(written->told)).c_str());
+               (made->name + ": " + asLines(other) + asLines(written->told)).c_str());
       const std::string wrong =
           difference(test::cadWords(spec, mm), test::cadRequirements(written->bytes));
       QVERIFY2(wrong.empty(), (made->name + ": " + wrong).c_str());
@@ -160,7 +160,7 @@ class StepExportTest : public QObject {
     plan.spec = specificationFromPmi(*plan.part, plan.notes);
     const auto as_is = provedModel(plan, "heron.step");
     VERIFY_OK(as_is);
-    QVERIFY2(as_is->told.empty(), inLines(as_is->told).c_str());
+    QVERIFY2(as_is->told.empty(), asLines(as_is->told).c_str());
     QVERIFY(as_is->bytes == plan.part->bytes);
     QCOMPARE(as_is->kept, static_cast<int>(plan.spec.requirements.size()));
 
@@ -176,7 +176,7 @@ class StepExportTest : public QObject {
     plan.spec.requirements.erase(gone.id);
     const auto written = provedModel(plan, "heron.step");
     VERIFY_OK(written);
-    QVERIFY2(written->told.empty(), inLines(written->told).c_str());
+    QVERIFY2(written->told.empty(), asLines(written->told).c_str());
     QCOMPARE(written->written, 2);
     QCOMPARE(written->removed, 1);
     QCOMPARE(QString::fromStdString(summary(*written)),
@@ -257,7 +257,7 @@ class StepExportTest : public QObject {
                            return line.starts_with(title) &&
                                   line.find(why.toStdString()) != std::string::npos;
                          }),
-             inLines(written->told).c_str());
+             asLines(written->told).c_str());
     const bool left_out = !why.contains("written without");
     QVERIFY(left_out == (written->entities.count(id) == 0));
     const auto read = test::pmiPartOf(written->bytes);

@@ -289,6 +289,28 @@ void takeFrame(Session& on) {
   shooter.take("frame");
 }
 
+// A part without tolerances beside its drawing, half of it taken.
+void takeDrawing(Session& on) {
+  OpenDrawings& drawings = on.window.drawings();
+  on.document.open(data("heron-plain.step"), data("bench.json"));
+  on.shooter.waitIdle();
+  on.window.addDrawing(data("heron-drawing.pdf"));
+  const auto understood = [&] {
+    const auto* read = drawings.read();
+    return read && read->whole() && !read->ties.suggestions.empty();
+  };
+  if (!QTest::qWaitFor(understood, 30000)) return;
+  std::vector<std::size_t> upper;
+  const auto& all = drawings.read()->reading.proposals;
+  for (std::size_t i = 0; i < all.size(); ++i)
+    if (all[i].page == 1 && all[i].box.middle().y() > 140) upper.push_back(i);
+  drawings.take(upper);
+  on.shooter.waitIdle();
+  for (const Requirement& r : on.document.plan().spec.requirements)
+    if (describe(r).starts_with("surface profile")) on.document.selectRequirement(r.id);
+  on.shooter.take("drawing");
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -330,5 +352,6 @@ int main(int argc, char** argv) {
   if (!takeRehearsal(on)) return 1;
   takeVerdict(on);
   takeFrame(on);
+  takeDrawing(on);
   return shooter.failed() ? 1 : 0;
 }

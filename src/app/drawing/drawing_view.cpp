@@ -11,11 +11,11 @@
 namespace alder::app {
 namespace {
 
-constexpr double kMargin = 12;                       // pixels round the sheet
-constexpr double kPad = 3;                           // pixels round a text
-constexpr double kBadge = 8;                         // radius, pixels
-constexpr double kLeastScale = 0.3, kMostScale = 60; // pixels for a millimetre
-constexpr double kDragged = 4;                       // pixels
+constexpr double kMargin = 12;                                    // pixels round the sheet
+constexpr double kPad = 3;                                        // pixels round a text
+constexpr double kLeastScale = 0.3, kMostScale = 60;              // pixels for a millimetre
+constexpr double kBadge = 3.2, kLeastBadge = 3.5, kMostBadge = 9; // radius: mm, pixels
+constexpr double kDragged = 4;                                    // pixels
 
 } // namespace
 
@@ -110,7 +110,12 @@ QRectF DrawingView::frameOf(std::size_t proposal) const {
 
 QPointF DrawingView::badgeOf(std::size_t proposal) const {
   const QRectF f = frameOf(proposal);
-  return {f.left() - kBadge - 1, f.center().y()};
+  return {f.left() - badgeRadius(proposal) - 1, f.center().y()};
+}
+
+// As large as the texts are, within reason; that of the current one can always be read.
+double DrawingView::badgeRadius(std::size_t proposal) const {
+  return current_ == proposal ? kMostBadge : std::clamp(kBadge * scale_, kLeastBadge, kMostBadge);
 }
 
 std::optional<std::size_t> DrawingView::at(const QPointF& widget, bool* badge) const {
@@ -124,7 +129,7 @@ std::optional<std::size_t> DrawingView::at(const QPointF& widget, bool* badge) c
     const bool offered = drawings_.isOffered(i);
     if (!offered && read->reading.proposals[i].as != ProposedAs::NotUnderstood) continue;
     const QPointF off = widget - badgeOf(i);
-    if (offered && std::hypot(off.x(), off.y()) <= kBadge + 1) {
+    if (offered && std::hypot(off.x(), off.y()) <= badgeRadius(i) + 1.5) {
       if (badge) *badge = true;
       return i;
     }
@@ -331,6 +336,7 @@ QString DrawingView::wordsOf(std::size_t proposal) const {
   } else if (p.as == ProposedAs::Datum) {
     words = "Datum " + words;
   }
+  if (p.scanned) words += " · told from a scan: compare it";
   if (!p.says.empty()) words += " · " + QString::fromStdString(p.says);
   if (drawings_.state(proposal) == ProposalState::Refused) return words + " · refused";
   if (proposal < read->ties.suggestions.size() && drawings_.isOffered(proposal)) {
@@ -370,14 +376,16 @@ void DrawingView::paintProposal(QPainter& painter, std::size_t i) const {
     soft.setAlpha(38);
     painter.fillRect(frame, soft);
   }
+  const double r = badgeRadius(i);
   const auto mark = [&](const QString& sign, const QColor& color) {
-    painter.setPen(QPen(color, 1.4));
+    const QRectF box(badge - QPointF(r - 1, r - 1), badge + QPointF(r - 1, r - 1));
+    painter.setPen(QPen(color, 1.2));
     painter.setBrush(paper);
-    painter.drawRect(
-        QRectF(badge - QPointF(kBadge - 2, kBadge - 2), badge + QPointF(kBadge - 2, kBadge - 2)));
-    painter.setFont(theme_.strong(8.5));
-    painter.drawText(QRectF(badge - QPointF(kBadge, kBadge), badge + QPointF(kBadge, kBadge)),
-                     Qt::AlignCenter, sign);
+    painter.drawRect(box);
+    QFont font = theme_.strong(8.5);
+    font.setPixelSize(std::max(5, static_cast<int>(1.5 * r)));
+    painter.setFont(font);
+    painter.drawText(box.adjusted(-3, -3, 3, 3), Qt::AlignCenter, sign);
   };
   if (p.as == ProposedAs::NotUnderstood) {
     painter.setPen(QPen(theme_.color("outside"), current ? 2 : 1.2, Qt::DotLine));
@@ -388,21 +396,25 @@ void DrawingView::paintProposal(QPainter& painter, std::size_t i) const {
     painter.drawLine(frame.left(), frame.center().y(), frame.right(), frame.center().y());
     mark("–", second);
   } else if (state == ProposalState::Taken) {
-    const Requirement* r = drawings_.requirementOf(i);
-    const bool waits = r && r->features.empty();
+    const Requirement* taken = drawings_.requirementOf(i);
+    const bool waits = taken && taken->features.empty();
     painter.setPen(QPen(waits ? theme_.color("near") : accent, current ? 2.2 : 1.2));
     painter.drawRect(frame);
-    if (r) {
-      painter.setPen(Qt::NoPen);
+    if (taken) {
+      painter.setPen(QPen(waits ? theme_.color("near") : accent, 1));
       painter.setBrush(paper);
-      painter.drawEllipse(badge, kBadge, kBadge);
-      theme_.drawBalloon(painter, badge, kBadge, r->balloon, waits ? theme_.color("near") : accent);
+      painter.drawEllipse(badge, r, r);
+      QFont font = theme_.figures(8);
+      font.setPixelSize(std::max(5, static_cast<int>((taken->balloon > 99 ? 0.95 : 1.25) * r)));
+      painter.setFont(font);
+      painter.setPen(Qt::black);
+      painter.drawText(QRectF(badge - QPointF(r, r), badge + QPointF(r, r)), Qt::AlignCenter,
+                       QString::number(taken->balloon));
     }
   } else {
     painter.setPen(QPen(accent, current ? 2.2 : 1.2, Qt::DashLine));
     painter.drawRect(frame);
-    const bool sure = i < read->ties.suggestions.size() && !read->ties.suggestions[i].empty() &&
-                      read->ties.suggestions[i].front().sure;
+    const bool sure = drawings_.isSure(i);
     mark(sure ? "+" : "…", accent);
   }
 }

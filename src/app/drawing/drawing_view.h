@@ -26,6 +26,7 @@ class DrawingView : public QWidget {
   Vec2 toSheet(const QPointF& widget) const;
   QRectF frameOf(std::size_t proposal) const;  // on the widget
   QPointF badgeOf(std::size_t proposal) const; // its plus, or its balloon
+  double badgeRadius(std::size_t proposal) const;
 
  signals:
   void pageChanged();

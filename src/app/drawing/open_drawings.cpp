@@ -241,6 +241,12 @@ ProposalState OpenDrawings::state(std::size_t proposal) const {
   return ProposalState::Open;
 }
 
+bool OpenDrawings::isSure(std::size_t proposal) const {
+  const Read* r = read();
+  return r && proposal < r->ties.suggestions.size() && !r->reading.proposals[proposal].scanned &&
+         !r->ties.suggestions[proposal].empty() && r->ties.suggestions[proposal].front().sure;
+}
+
 std::size_t OpenDrawings::count(ProposalState wanted) const {
   const Read* r = read();
   std::size_t n = 0;
@@ -319,9 +325,7 @@ void OpenDrawings::takeAllSure() {
   if (!r) return;
   std::vector<std::size_t> sure;
   for (std::size_t i = 0; i < r->reading.proposals.size(); ++i)
-    if (isOffered(i) && state(i) == ProposalState::Open && i < r->ties.suggestions.size() &&
-        !r->ties.suggestions[i].empty() && r->ties.suggestions[i].front().sure)
-      sure.push_back(i);
+    if (isOffered(i) && state(i) == ProposalState::Open && isSure(i)) sure.push_back(i);
   if (sure.empty()) {
     emit document_.message(count(ProposalState::Open) == 0
                                ? "Nothing is open on this drawing"

@@ -41,6 +41,7 @@ class OpenDrawings : public QObject {
   std::optional<std::size_t> proposalOf(const Requirement& requirement) const;
   // What can be taken: requirements and datums.
   bool isOffered(std::size_t proposal) const;
+  bool isSure(std::size_t proposal) const; // its features, and its text
   std::size_t count(ProposalState state) const;
 
   // With the features that are sure; where none are, with what is selected in the stage; with none

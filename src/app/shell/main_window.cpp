@@ -237,7 +237,10 @@ void MainWindow::placeDrawing() {
       desk_ == Desk::Part && drawing_wanted_ && drawings_.shown() && !operator_->isVisibleTo(this);
   if (shown == drawing_->isVisibleTo(middle_)) return;
   drawing_->setVisible(shown);
-  if (shown) middle_->setSizes({middle_->width() / 2, middle_->width() / 2});
+  constexpr double kOfStage = 0.32; // a sheet is wide
+  const int stage = static_cast<int>(kOfStage * middle_->width());
+  if (shown) middle_->setSizes({stage, middle_->width() - stage});
+  sizeTimeline(desk_ == Desk::Bench || shown);
 }
 
 void MainWindow::addDrawing(const QString& path) {
@@ -338,7 +341,7 @@ void MainWindow::runIfQualified(const QString& defects) {
       true);
 }
 
-// The bench needs the height: there the timeline keeps its angles only.
+// Bench and drawing need the height: there the timeline keeps its angles only.
 void MainWindow::sizeTimeline(bool bench) {
   constexpr int kAngles = 84;
   if (bench) {
@@ -361,7 +364,7 @@ void MainWindow::setDesk(Desk desk) {
     bottom_->setCurrentWidget(parts_);
   else if (bottom_->currentWidget() == parts_)
     bottom_->setCurrentWidget(timeline_);
-  sizeTimeline(desk == Desk::Bench);
+  sizeTimeline(desk == Desk::Bench || (desk == Desk::Part && drawing_->isVisibleTo(middle_)));
   placeDrawing();
   fillActionBar();
 }

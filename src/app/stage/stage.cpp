@@ -29,7 +29,7 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
     , theme_(theme)
     , view_(new OcctView)
     , overlay_(new StageOverlay(*this, document, theme)) {
-  setMinimumSize(320, 240);
+  setMinimumSize(200, 240); // beside a drawing it is narrow
   view_->setBackground(theme.color("stage_top"), theme.color("stage_bottom"));
   // Qt's window falls over a child whose OpenGL context cannot be made, even a hidden one.
   if (view_->missing().isEmpty()) {

@@ -124,7 +124,7 @@ std::vector<ProposalChoice> sureChoices(const DrawingReading& reading, const Dra
   std::vector<ProposalChoice> choices;
   for (std::size_t i = 0; i < reading.proposals.size(); ++i) {
     const auto& suggestions = ties.suggestions[i];
-    if (!suggestions.empty() && suggestions.front().sure)
+    if (!reading.proposals[i].scanned && !suggestions.empty() && suggestions.front().sure)
       choices.push_back({i, suggestions.front().faces});
   }
   return choices;

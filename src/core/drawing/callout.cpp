@@ -173,6 +173,7 @@ class Composer {
     for (const std::size_t i : row) {
       cells.push_back(pieces_[i].line.text);
       w.unknown |= pieces_[i].line.unknown;
+      w.scanned |= pieces_[i].line.scanned;
       pieces_[i].used = true;
     }
     if (!written_symbol) {
@@ -213,6 +214,7 @@ class Composer {
     for (const std::size_t i : row) {
       w.text += (w.text.empty() ? "" : " | ") + pieces_[i].line.text;
       w.unknown |= pieces_[i].line.unknown;
+      w.scanned |= pieces_[i].line.scanned;
       pieces_[i].used = true;
     }
     RuledCell whole = *pieces_[row.front()].cell;
@@ -252,6 +254,7 @@ class Composer {
     w.as = WrittenAs::Framed;
     w.text = p.line.text;
     w.unknown = p.line.unknown;
+    w.scanned = p.line.scanned;
     w.box = boxOf(ruling, p.line.box, c);
     p.used = true;
     written_.push_back(std::move(w));
@@ -489,6 +492,7 @@ class Composer {
     w.text = p.line.text;
     w.box = p.line.box;
     w.unknown = p.line.unknown;
+    w.scanned = p.line.scanned;
     w.has_dimension_line = p.limits || dimension_lines_.runsAlong(p.line.box);
     p.used = true;
     written_.push_back(std::move(w));

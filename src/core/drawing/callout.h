@@ -21,6 +21,7 @@ struct Written {
   bool lower_segment = false;      // shares the symbol of the indicator above
   bool no_symbol = false;          // an indicator whose symbol is not known
   bool has_dimension_line = false; // or limits one above the other
+  bool scanned = false;            // told from a picture
   bool unknown = false;            // has signs whose meaning the file does not tell
   std::string caption;             // of a cell: the small text above its content
   int callout = 0;                 // those with the same number stand together; 0: alone

@@ -55,6 +55,17 @@ bool isViewTitle(const std::string& text) {
   return std::regex_match(text, title);
 }
 
+// What is told from a picture mistakes signs that are no letters: a diameter for a figure before a
+// figure, ± for +.
+std::string mended(std::string text) {
+  static const std::regex sphere("^(\\d+ ?[xX] ?)?[$S][@ø0]?(?=\\d)");
+  static const std::regex diameter("^(\\d+ ?[xX] ?)?(@|€|©|O|0(?=\\d+( |$|[.,]\\d)))(?=\\d)");
+  static const std::regex plus("^([^+]*[\\d°]) ?\\+ ?([\\d.,]+(?:°)?)$");
+  text = std::regex_replace(text, sphere, "$1Sø");
+  text = std::regex_replace(text, diameter, "$1ø");
+  return std::regex_replace(text, plus, "$1 ±$2");
+}
+
 class Reading {
  public:
   explicit Reading(const ReadingSettings& settings)
@@ -65,6 +76,8 @@ class Reading {
     std::vector<std::vector<std::vector<Pointer>>> pointers;
     for (const DrawingSheet& sheet : sheets) {
       all.push_back(writtenOn(sheet));
+      for (Written& w : all.back())
+        if (w.scanned) w.text = mended(w.text);
       pointers.push_back(pointersOf(all.back(), strokesOf(sheet)));
     }
     for (const auto& page : all)
@@ -144,6 +157,7 @@ class Reading {
     p.box = w.box;
     p.text = stripped(w.text);
     p.lower_segment = w.lower_segment;
+    p.scanned = w.scanned;
     return p;
   }
 
@@ -274,6 +288,7 @@ class Reading {
       rest = stripped(rest.substr(0, space));
     }
     if (hasWords(text)) return false; // a note that speaks of figures
+    if (w.scanned && !std::regex_search(text, std::regex("\\d.*\\d"))) return false; // specks
     add(w, ProposedAs::NotUnderstood, fault);
     return true;
   }

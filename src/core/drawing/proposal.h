@@ -29,6 +29,7 @@ struct DrawingProposal {
   std::string says;           // what was not understood, or not taken over; one line
   int callout = 0;            // those with the same number stand together; 0: alone
   bool lower_segment = false; // of the indicator above
+  bool scanned = false;       // told from a picture: to be looked at, and never sure
   std::vector<Pointer> pointers;
 };
 

@@ -111,6 +111,7 @@ class LineMaker {
       if (last && p.u - last->end > kWordGap * size) line.text += ' ';
       const bool letter =
           p.c->text.size() == 1 && std::isalpha(static_cast<unsigned char>(p.c->text[0]));
+      line.scanned |= p.c->scanned;
       if (p.c->text.empty()) {
         line.unknown = true;
         line.text += "\ufffd";

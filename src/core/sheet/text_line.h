@@ -27,6 +27,7 @@ struct TextBox {
 struct TextLine {
   std::string text; // UTF-8; words parted by one blank, letters in a circle as (M)
   TextBox box;
+  bool scanned = false; // told from a picture
   bool unknown = false; // has signs whose meaning the file does not tell
 };
 
