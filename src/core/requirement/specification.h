@@ -154,6 +154,13 @@ struct DrawingSpot {
   std::string drawing; // by the name of its file
   int page = 1;
   double x = 0, y = 0;
+  // Where its balloon stands on the sheet, mm; none: it has no place yet. Pinned by hand.
+  struct Balloon {
+    double x = 0, y = 0;
+    bool pinned = false;
+    friend bool operator==(const Balloon&, const Balloon&) = default;
+  };
+  std::optional<Balloon> balloon = {};
   friend bool operator==(const DrawingSpot&, const DrawingSpot&) = default;
 };
 

@@ -75,6 +75,10 @@ Json requirementJson(const Requirement& r) {
                     {"page", r.spot->page},
                     {"x_mm", r.spot->x},
                     {"y_mm", r.spot->y}};
+  if (r.spot && r.spot->balloon)
+    json["spot"]["balloon"] = {{"x_mm", r.spot->balloon->x},
+                               {"y_mm", r.spot->balloon->y},
+                               {"pinned", r.spot->balloon->pinned}};
   return json;
 }
 
@@ -368,8 +372,16 @@ class PlanReader {
     readJudging(f, r);
     if (f.has("spot")) {
       const JsonFields spot = f.object("spot");
-      r.spot = DrawingSpot{spot.text("drawing"), std::max(1, spot.integer("page", 1)),
-                           spot.number("x_mm", 0), spot.number("y_mm", 0)};
+      r.spot = DrawingSpot{spot.text("drawing"),
+                           std::max(1, spot.integer("page", 1)),
+                           spot.number("x_mm", 0),
+                           spot.number("y_mm", 0),
+                           {}};
+      if (spot.has("balloon")) {
+        const JsonFields balloon = spot.object("balloon");
+        r.spot->balloon = DrawingSpot::Balloon{balloon.number("x_mm", 0), balloon.number("y_mm", 0),
+                                               balloon.flag("pinned", false)};
+      }
     }
     plan_.spec.requirements.push_back(std::move(r));
   }
