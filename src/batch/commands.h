@@ -80,6 +80,9 @@ struct DrawingOptions {
   std::string file, part, unit;
   bool json = false;
 };
+struct BalloonsOptions {
+  std::string routine, drawing, output; // drawing: by name; else the first
+};
 struct ExportOptions {
   std::string routine, target, points;
 };
@@ -99,6 +102,7 @@ Result<int> correct(const CorrectOptions& options);
 Result<int> results(const ResultsOptions& options);
 Result<int> cloud(const CloudOptions& options);
 Result<int> drawing(const DrawingOptions& options);
+Result<int> balloons(const BalloonsOptions& options);
 Result<int> exportTo(const ExportOptions& options);
 
 // drawing_command.cpp: the routine begun from a model, and a drawing where its path is given.

@@ -5,6 +5,7 @@
 #include "base/files.h"
 #include "base/units.h"
 #include "drawing/accept.h"
+#include "drawing/balloon_layout.h"
 #include "part/cad_process.h"
 #include "plan/id_text.h"
 #include "requirement/from_pmi.h"
@@ -163,6 +164,26 @@ Result<int> drawing(const DrawingOptions& o) {
          {"general", read->reading.general ? alder::name(*read->reading.general) : std::string()},
          {"pages", read->sheets.size()},
          {"proposals", proposals}});
+  return 0;
+}
+
+Result<int> balloons(const BalloonsOptions& o) {
+  auto project = openProject(o.routine);
+  if (!project) return pass(project.error());
+  const Plan& plan = project->plan;
+  if (plan.drawings.empty()) return fail("{}: the routine has no drawing.", o.routine);
+  const DrawingFile* file = o.drawing.empty() ? &plan.drawings.front() : nullptr;
+  for (const DrawingFile& d : plan.drawings)
+    if (d.name == o.drawing) file = &d;
+  if (!file) return fail("{}: the routine has no drawing {}.", o.routine, o.drawing);
+  const auto pages = sheetsOf(*file->bytes, file->name);
+  if (!pages) return pass(pages.error());
+  const auto sheets = readSheets(*file->bytes, file->name, 1, static_cast<int>(pages->size()));
+  if (!sheets) return pass(sheets.error());
+  const Specification spec = withBalloons(plan.spec, file->name, *sheets);
+  auto pdf = drawBalloons(*file->bytes, file->name, marksOf(spec, file->name, *sheets));
+  if (!pdf) return pass(pdf.error());
+  if (auto done = writeFile(o.output, *pdf); !done) return pass(done.error());
   return 0;
 }
 

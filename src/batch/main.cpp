@@ -177,6 +177,14 @@ void addDrawing(CLI::App& app, Chosen& chosen) {
   c->add_flag("--json", o->json, "answer as JSON");
 }
 
+void addBalloons(CLI::App& app, Chosen& chosen) {
+  const auto [c, o] = command<BalloonsOptions>(app, chosen, &alder::batch::balloons, "balloons",
+                                               "Write a routine's drawing with its balloons");
+  c->add_option("routine", o->routine, "*.alder")->required();
+  c->add_option("--drawing", o->drawing, "its name, where the routine has several");
+  c->add_option("-o,--output", o->output, "*.pdf")->required();
+}
+
 void addCorrect(CLI::App& app, Chosen& chosen) {
   const auto [c, o] =
       command<CorrectOptions>(app, chosen, &alder::batch::correct, "correct",
@@ -209,7 +217,7 @@ int main(int argc, char** argv) {
   Chosen chosen;
   for (const auto add :
        {addFit, addDraft, addRehearse, addRun, addQualify, addReach, addJudge, addEvaluate, addRead,
-        addHistory, addResults, addCloud, addDrawing, addCorrect, addExport})
+        addHistory, addResults, addCloud, addDrawing, addBalloons, addCorrect, addExport})
     add(app, chosen);
   try {
     app.parse(argc, argv);

@@ -1,5 +1,6 @@
-// alderpoint-sheet LABEL MEGABYTES pages | sheets FIRST LAST | picture PAGE DOTS_PER_INCH: reads a
-// drawing for the other programs; see sheet/sheet_file.h.
+// alderpoint-sheet LABEL MEGABYTES pages | sheets FIRST LAST | picture PAGE DOTS_PER_INCH |
+// balloons MARKS: reads a drawing for the other programs; see sheet/sheet_file.h.
+#include "ballooned.h"
 #include "pdf_file.h"
 #include "picture_file.h"
 #include "reader.h"
@@ -54,7 +55,10 @@ template <class File> Result<std::string> answer(const File& file, const ReaderT
 }
 
 Result<std::string> readDrawing(const ReaderTask& task) {
+  const bool balloons = task.arguments.at(0) == "balloons";
   if (PictureFile::looksLike(task.bytes)) {
+    if (balloons)
+      return fail("{}: it is a picture; balloons are written on PDF drawings only.", task.label);
     const auto file = PictureFile::open(task.bytes, task.label);
     return file ? answer(*file, task) : pass(file.error());
   }
@@ -62,6 +66,10 @@ Result<std::string> readDrawing(const ReaderTask& task) {
   if (task.bytes.substr(0, kFront).find("%PDF-") == std::string::npos)
     return fail("{}: it is no drawing that can be read; give a PDF, PNG, JPEG or TIFF.",
                 task.label);
+  if (balloons) {
+    const auto marks = marksFromText(task.arguments.at(1));
+    return marks ? ballooned(task.bytes, task.label, *marks) : pass(marks.error());
+  }
   const auto file = PdfFile::open(task.bytes, task.label);
   return file ? answer(*file, task) : pass(file.error());
 }

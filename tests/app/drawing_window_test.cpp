@@ -3,6 +3,7 @@
 #include "support.h"
 #include "window_driver.h"
 #include <QComboBox>
+#include <QFile>
 #include <QLabel>
 #include <QLineEdit>
 
@@ -237,6 +238,38 @@ class DrawingWindowTest : public WindowDriver {
     QVERIFY(understood());
     QCOMPARE(document().plan().drawings.size(), std::size_t{1});
     QCOMPARE(drawings().count(ProposalState::Taken), std::size_t{38});
+  }
+
+  // A balloon is dragged by hand and stays there; the drawing is written with all of them.
+  void balloonsAreMovedAndWritten() {
+    drop(file("heron.pdf"));
+    QVERIFY(understood());
+    drawings().takeAllSure();
+    QVERIFY(idle());
+    const std::size_t bore = proposal("ø32 H7");
+    const RequirementId id = drawings().requirementOf(bore)->id;
+    QVERIFY(spec().requirement(id).spot->balloon);
+    const QPointF from = view().badgeOf(bore), to = view().toWidget({300, 200});
+    QTest::mousePress(&view(), Qt::LeftButton, {}, from.toPoint());
+    QTest::mouseMove(&view(), ((from + to) / 2).toPoint());
+    QTest::mouseMove(&view(), to.toPoint());
+    QTest::mouseRelease(&view(), Qt::LeftButton, {}, to.toPoint());
+    const auto balloon = spec().requirement(id).spot->balloon;
+    QVERIFY(balloon && balloon->pinned);
+    QVERIFY((Vec2(balloon->x, balloon->y) - Vec2(300, 200)).norm() < 2);
+    document().undo();
+    QVERIFY(!spec().requirement(id).spot->balloon->pinned);
+    const QString path = file("ballooned.pdf");
+    drawings().writeBallooned(path);
+    QVERIFY(QTest::qWaitFor([&] { return QFile::exists(path); }, 20000));
+    const auto bytes = readFile(path.toStdString());
+    QVERIFY(bytes);
+    const auto sheets = readSheets(*bytes, "ballooned.pdf", 1, 2);
+    QVERIFY(sheets);
+    std::size_t added = 0;
+    for (std::size_t i = 0; i < 2; ++i)
+      added += sheets->at(i).characters.size() - drawings().read()->sheets[i].characters.size();
+    QCOMPARE(added, std::size_t{9 + 2 * 26}); // figures of 1 to 35
   }
 
   void aFileThatIsNoDrawing() {

@@ -136,6 +136,60 @@ class SheetFileTest : public QObject {
     QCOMPARE(ruled, 4);
   }
 
+  // The numbers are where they were asked for, however the page is turned; all else is as before.
+  void balloonsAreDrawnOver() {
+    std::string pdf;
+    auto paper = demo::Paper::open(pdf, 210, 148);
+    QVERIFY(paper);
+    for (int page = 0; page < 2; ++page) {
+      (*paper)->text({30, 100}, "40 H7", 5);
+      (*paper)->line({30, 40}, {80, 40});
+      (*paper)->circle({100, 60}, 10);
+      (*paper)->nextSheet();
+    }
+    (*paper)->finish();
+    for (const int turn : {0, 90, 180, 270}) {
+      std::string turned = pdf;
+      const std::string mark = "/Type /Page\n",
+                        entry = fmt::format("/Type /Page /Rotate {}\n", turn);
+      std::size_t pages = 0;
+      for (std::size_t at = 0; (at = turned.find(mark, at)) != std::string::npos; ++pages)
+        turned.replace(at, mark.size(), entry), at += entry.size();
+      QCOMPARE(pages, std::size_t{2});
+      const auto before = readSheets(turned, "a.pdf", 1, 2);
+      QVERIFY(before);
+      BalloonMark m;
+      m.page = 2, m.text = "12.3", m.centre = {60, 70}, m.leader_from = {55, 70};
+      m.leader_to = {35, 72}, m.key = true;
+      const auto with = drawBalloons(turned, "a.pdf", {m});
+      QVERIFY2(with, with ? "" : with.error().message.c_str());
+      QCOMPARE(*drawBalloons(turned, "a.pdf", {m}), *with);
+      const auto after = readSheets(*with, "b.pdf", 1, 2);
+      QVERIFY(after);
+      QVERIFY(after->at(0).characters == before->at(0).characters &&
+              after->at(0).paths == before->at(0).paths);
+      const DrawingSheet &old = before->at(1), &now = after->at(1);
+      QVERIFY(now.characters.size() == old.characters.size() + 4);
+      QVERIFY(std::equal(old.characters.begin(), old.characters.end(), now.characters.begin()));
+      QVERIFY(std::equal(old.paths.begin(), old.paths.end(), now.paths.begin()));
+      bool number = false;
+      for (const TextLine& l : textLines(now))
+        number |= l.text == "12.3" && (l.box.middle() - Vec2(60, 70)).norm() < 0.4 &&
+                  std::abs(l.box.angle) < 0.01;
+      QVERIFY2(number, qPrintable(QString::number(turn)));
+      int rings = 0;
+      for (const RoundLine& r : strokesOf(now).rounds)
+        rings += r.whole && (r.centre - Vec2(60, 70)).norm() < 0.05;
+      QVERIFY(rings >= 2);
+    }
+    BalloonMark wrong;
+    wrong.page = 3, wrong.text = "1";
+    const auto refused = drawBalloons(pdf, "a.pdf", {wrong});
+    QVERIFY(!refused && refused.error().message.find("no page 3") != std::string::npos);
+    wrong.page = 1, wrong.text = "1) Tj";
+    QVERIFY(!drawBalloons(pdf, "a.pdf", {wrong}));
+  }
+
   // Handed from program to program whole.
   void bytesThereAndBack() {
     DrawingSheet s;

@@ -268,27 +268,6 @@ void takeVerdict(Session& on) {
   document.setSection({});
 }
 
-void takeFrame(Session& on) {
-  [[maybe_unused]] MainWindow& window = on.window;
-  [[maybe_unused]] Document& document = on.document;
-  Shooter& shooter = on.shooter;
-  // A frame that is found again until it rests, inside bands.
-  window.setDesk(Desk::Routine);
-  const Plan& plan = document.plan();
-  document.selectFeatures({plan.alignment[0], plan.alignment[1]});
-  document.insertFrame();
-  shooter.waitIdle();
-  PartFrame frame = plan.frames.front();
-  frame.name = "cast faces";
-  frame.fit = FrameFit::InsideBand;
-  for (FrameStage& s : frame.stages)
-    s.band = Band{-0.05, 0.15};
-  document.changeFrame("frame 1", frame);
-  document.changeStep(document.selection().steps.front(), UseFrameStep{"cast faces", 0.01, 5});
-  shooter.waitIdle();
-  shooter.take("frame");
-}
-
 // A part without tolerances beside its drawing, half of it taken.
 void takeDrawing(Session& on) {
   OpenDrawings& drawings = on.window.drawings();
@@ -351,7 +330,6 @@ int main(int argc, char** argv) {
   takeSteps(on);
   if (!takeRehearsal(on)) return 1;
   takeVerdict(on);
-  takeFrame(on);
   takeDrawing(on);
   return shooter.failed() ? 1 : 0;
 }

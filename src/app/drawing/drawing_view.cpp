@@ -1,5 +1,6 @@
 #include "drawing/drawing_view.h"
 
+#include "drawing/balloon_layout.h"
 #include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -110,11 +111,15 @@ QRectF DrawingView::frameOf(std::size_t proposal) const {
 
 QPointF DrawingView::badgeOf(std::size_t proposal) const {
   const QRectF f = frameOf(proposal);
+  if (const Requirement* r = drawings_.requirementOf(proposal); r && r->spot->balloon)
+    return toWidget({r->spot->balloon->x, r->spot->balloon->y});
   return {f.left() - badgeRadius(proposal) - 1, f.center().y()};
 }
 
 // As large as the texts are, within reason; that of the current one can always be read.
 double DrawingView::badgeRadius(std::size_t proposal) const {
+  if (const Requirement* r = drawings_.requirementOf(proposal); r && r->spot->balloon)
+    return std::max(kBalloonRadius * scale_, kLeastBadge);
   return current_ == proposal ? kMostBadge : std::clamp(kBadge * scale_, kLeastBadge, kMostBadge);
 }
 
@@ -203,6 +208,9 @@ void DrawingView::mousePressEvent(QMouseEvent* event) {
   pressed_ = last_ = event->position();
   const bool pan = event->button() != Qt::LeftButton || event->modifiers() & Qt::ShiftModifier;
   drag_ = pan ? Drag::Pan : Drag::None;
+  bool badge = false;
+  const auto hit = at(pressed_, &badge);
+  grabbed_ = !pan && hit && badge && drawings_.requirementOf(*hit) ? hit : std::nullopt;
   setFocus();
 }
 
@@ -210,7 +218,7 @@ void DrawingView::mouseMoveEvent(QMouseEvent* event) {
   const QPointF at = event->position();
   if (event->buttons() & Qt::LeftButton && drag_ == Drag::None &&
       (at - pressed_).manhattanLength() > kDragged)
-    drag_ = Drag::Frame;
+    drag_ = grabbed_ ? Drag::Balloon : Drag::Frame;
   if (drag_ == Drag::Pan && event->buttons()) {
     corner_ += toSheet(last_) - toSheet(at);
     fitted_ = false;
@@ -224,6 +232,11 @@ void DrawingView::mouseMoveEvent(QMouseEvent* event) {
 
 void DrawingView::mouseReleaseEvent(QMouseEvent* event) {
   const Drag was = std::exchange(drag_, Drag::None);
+  if (was == Drag::Balloon) {
+    if (const Requirement* r = drawings_.requirementOf(*grabbed_))
+      drawings_.pinBalloon(r->id, toSheet(event->position()));
+    return;
+  }
   if (was == Drag::Frame) return frameDone(QRectF(pressed_, event->position()).normalized());
   if (was == Drag::Pan || event->button() != Qt::LeftButton) return;
   bool badge = false;
@@ -401,14 +414,18 @@ void DrawingView::paintProposal(QPainter& painter, std::size_t i) const {
     painter.setPen(QPen(waits ? theme_.color("near") : accent, current ? 2.2 : 1.2));
     painter.drawRect(frame);
     if (taken) {
+      const QPointF stands = drag_ == Drag::Balloon && grabbed_ == i ? last_ : badge;
+      const QPointF edge(std::clamp(stands.x(), frame.left(), frame.right()),
+                         std::clamp(stands.y(), frame.top(), frame.bottom()));
+      painter.drawLine(stands, edge);
       painter.setPen(QPen(waits ? theme_.color("near") : accent, 1));
       painter.setBrush(paper);
-      painter.drawEllipse(badge, r, r);
+      painter.drawEllipse(stands, r, r);
       QFont font = theme_.figures(8);
       font.setPixelSize(std::max(5, static_cast<int>((taken->balloon > 99 ? 0.95 : 1.25) * r)));
       painter.setFont(font);
       painter.setPen(Qt::black);
-      painter.drawText(QRectF(badge - QPointF(r, r), badge + QPointF(r, r)), Qt::AlignCenter,
+      painter.drawText(QRectF(stands - QPointF(r, r), stands + QPointF(r, r)), Qt::AlignCenter,
                        QString::number(taken->balloon));
     }
   } else {

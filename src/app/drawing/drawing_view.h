@@ -67,7 +67,8 @@ class DrawingView : public QWidget {
   bool pointing_ = false; // the selection changes because of a click here
   std::optional<std::size_t> current_;
   QPointF pressed_, last_;
-  enum class Drag { None, Pan, Frame } drag_ = Drag::None;
+  std::optional<std::size_t> grabbed_; // whose balloon was pressed
+  enum class Drag { None, Pan, Frame, Balloon } drag_ = Drag::None;
 };
 
 } // namespace alder::app

@@ -1,6 +1,7 @@
 #include "drawing/open_drawings.h"
 
 #include "base/files.h"
+#include "drawing/balloon_layout.h"
 #include <QFileInfo>
 #include <algorithm>
 #include <cmath>
@@ -286,6 +287,7 @@ void OpenDrawings::take(const std::vector<std::size_t>& proposals) {
   if (choices.empty()) return;
   auto taken = std::make_shared<AcceptedDrawing>(
       acceptProposals(*document_.plan().part, document_.plan().spec, r->reading, name_, choices));
+  taken->spec = withBalloons(taken->spec, name_, r->sheets);
   QString words;
   const auto of = [&](const AcceptedProposal& a) {
     return QString::fromStdString(r->reading.proposals[a.proposal].text);
@@ -365,6 +367,34 @@ void OpenDrawings::refuse(const std::vector<std::size_t>& proposals) {
       else
         d.refused.push_back({p.page, at.x(), at.y()});
     }
+  });
+}
+
+void OpenDrawings::pinBalloon(RequirementId requirement, const Vec2& at) {
+  Requirement r = document_.plan().spec.requirement(requirement);
+  if (!r.spot) return;
+  r.spot->balloon = DrawingSpot::Balloon{at.x(), at.y(), true};
+  document_.edit(QString("Move balloon %1").arg(r.balloon), {SetRequirement{std::move(r)}});
+}
+
+void OpenDrawings::writeBallooned(const QString& path) {
+  const Read* r = read();
+  if (!r || !r->whole()) {
+    emit document_.message("The drawing is still being read", true);
+    return;
+  }
+  const auto bytes = shown()->bytes;
+  const std::string name = name_;
+  const auto sheets = std::make_shared<const std::vector<DrawingSheet>>(r->sheets);
+  const auto spec = std::make_shared<const Specification>(document_.plan().spec);
+  painter_.start("Writing the drawing with balloons", [=, this](const Progress& progress) {
+    const Specification placed = withBalloons(*spec, name, *sheets);
+    auto pdf = drawBalloons(*bytes, name, marksOf(placed, name, *sheets), progress);
+    const Done done = pdf ? writeFile(path.toStdString(), *pdf) : Done(pass(pdf.error()));
+    return JobRunner::Apply([=, this] {
+      emit document_.message(
+          done ? path + " is written" : QString::fromStdString(done.error().message), !done);
+    });
   });
 }
 

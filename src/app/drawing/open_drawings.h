@@ -48,8 +48,10 @@ class OpenDrawings : public QObject {
   // they wait for features. One undoable edit.
   void take(const std::vector<std::size_t>& proposals);
   void takeAllSure();
-  void refuse(const std::vector<std::size_t>& proposals); // or offers them again
-  void setUnit(const QString& unit);                      // "mm", "in"; empty: as it says
+  void refuse(const std::vector<std::size_t>& proposals);     // or offers them again
+  void pinBalloon(RequirementId requirement, const Vec2& at); // mm of its sheet
+  void writeBallooned(const QString& path);
+  void setUnit(const QString& unit); // "mm", "in"; empty: as it says
   // Picks the features that are proposed for it in the stage.
   void point(std::size_t proposal);
 

@@ -41,6 +41,12 @@ void MainWindow::addDrawingActions() {
                  setDesk(Desk::Part);
                  drawings_.takeAllSure();
                });
+  actions_.add("writeBallooned", "Write the drawing with balloons …", "", nullopt, [this] {
+    if (!drawings_.shown()) return showMessage("Add a drawing first (Ctrl+Shift+O)", true);
+    const QString path = QFileDialog::getSaveFileName(
+        this, "Drawing with balloons", suggested("-balloons.pdf"), "Drawing (*.pdf)");
+    if (!path.isEmpty()) drawings_.writeBallooned(path);
+  });
   actions_.add("removeDrawing", "Remove the drawing", "", nullopt, [this] { drawings_.remove(); });
 }
 

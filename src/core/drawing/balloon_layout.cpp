@@ -134,6 +134,29 @@ BalloonLeader leaderOf(const Vec2& balloon, const Box2& text) {
   return leader;
 }
 
+std::vector<BalloonMark> marksOf(const Specification& spec, const std::string& drawing,
+                                 const std::vector<DrawingSheet>& sheets) {
+  std::vector<BalloonMark> marks;
+  for (std::size_t page = 1; page <= sheets.size(); ++page) {
+    std::optional<PageLayout> layout;
+    for (const Requirement& r : spec.requirements) {
+      if (!r.spot || r.spot->drawing != drawing || r.spot->page != static_cast<int>(page) ||
+          !r.spot->balloon)
+        continue;
+      if (!layout) layout.emplace(sheets[page - 1]);
+      BalloonMark m;
+      m.page = static_cast<int>(page);
+      m.text = std::to_string(r.balloon);
+      m.centre = {r.spot->balloon->x, r.spot->balloon->y};
+      m.radius = kBalloonRadius;
+      const BalloonLeader leader = leaderOf(m.centre, layout->textOf(r.spot->x, r.spot->y));
+      m.leader_from = leader.from, m.leader_to = leader.to;
+      marks.push_back(std::move(m));
+    }
+  }
+  return marks;
+}
+
 Specification withBalloons(const Specification& spec, const std::string& drawing,
                            const std::vector<DrawingSheet>& sheets) {
   Specification with = spec;

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "requirement/specification.h"
-#include "sheet/text_line.h"
+#include "sheet/sheet_file.h"
 
 namespace alder {
 
@@ -19,5 +19,9 @@ BalloonLeader leaderOf(const Vec2& balloon, const Box2& text);
 // have one keep it. `sheets` from its first page on. Requirements at one spot share their place.
 Specification withBalloons(const Specification& spec, const std::string& drawing,
                            const std::vector<DrawingSheet>& sheets);
+
+// What is drawn over the drawing, for requirements whose balloons have their place.
+std::vector<BalloonMark> marksOf(const Specification& spec, const std::string& drawing,
+                                 const std::vector<DrawingSheet>& sheets);
 
 } // namespace alder

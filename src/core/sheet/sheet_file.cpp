@@ -1,6 +1,7 @@
 #include "sheet/sheet_file.h"
 
 #include <cstring>
+#include <sstream>
 
 namespace alder {
 namespace {
@@ -154,6 +155,35 @@ std::string pictureToBytes(const SheetPicture& picture) {
   std::string bytes = out.take();
   bytes.append(picture.rgb.begin(), picture.rgb.end());
   return bytes;
+}
+
+// A line each: page, text, key, radius, centre, leader.
+std::string marksToText(const std::vector<BalloonMark>& marks) {
+  std::string text;
+  for (const BalloonMark& m : marks)
+    text += fmt::format("{} {} {} {} {} {} {} {} {} {}\n", m.page, m.text, m.key ? 1 : 0, m.radius,
+                        m.centre.x(), m.centre.y(), m.leader_from.x(), m.leader_from.y(),
+                        m.leader_to.x(), m.leader_to.y());
+  return text;
+}
+
+Result<std::vector<BalloonMark>> marksFromText(const std::string& text) {
+  std::vector<BalloonMark> marks;
+  std::istringstream lines(text);
+  for (std::string line; std::getline(lines, line);) {
+    std::istringstream in(line);
+    BalloonMark m;
+    in >> m.page >> m.text >> m.key >> m.radius >> m.centre.x() >> m.centre.y() >>
+        m.leader_from.x() >> m.leader_from.y() >> m.leader_to.x() >> m.leader_to.y();
+    if (!in) return handedShort();
+    marks.push_back(std::move(m));
+  }
+  return marks;
+}
+
+Result<std::string> drawBalloons(const std::string& bytes, const std::string& label,
+                                 const std::vector<BalloonMark>& marks, const Progress& progress) {
+  return readApart(sheetReader(), bytes, label, {"balloons", marksToText(marks)}, progress);
 }
 
 Result<std::vector<SheetSize>> sheetsOf(const std::string& bytes, const std::string& label,

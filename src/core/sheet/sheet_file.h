@@ -23,10 +23,25 @@ struct SheetPicture {
 Result<SheetPicture> drawSheet(const std::string& bytes, const std::string& label, int page,
                                double dots_per_inch, const Progress& progress = {});
 
+// Millimetres of the page as it is shown.
+struct BalloonMark {
+  int page = 1;
+  std::string text; // "7", "7.1"
+  Vec2 centre = Vec2::Zero(), leader_from = Vec2::Zero(), leader_to = Vec2::Zero();
+  double radius = 3.6;
+  bool key = false; // a key characteristic
+};
+// The PDF with balloons over it, its own contents untouched. Error for pictures.
+Result<std::string> drawBalloons(const std::string& bytes, const std::string& label,
+                                 const std::vector<BalloonMark>& marks,
+                                 const Progress& progress = {});
+
 // How alderpoint-sheet hands them over.
 std::string sheetsToBytes(const std::vector<DrawingSheet>& sheets);
 Result<std::vector<DrawingSheet>> sheetsFromBytes(const std::string& bytes);
 std::string sizesToBytes(const std::vector<SheetSize>& sizes);
 std::string pictureToBytes(const SheetPicture& picture);
+std::string marksToText(const std::vector<BalloonMark>& marks);
+Result<std::vector<BalloonMark>> marksFromText(const std::string& text);
 
 } // namespace alder
