@@ -150,8 +150,7 @@ class SheetFileTest : public QObject {
     (*paper)->finish();
     for (const int turn : {0, 90, 180, 270}) {
       std::string turned = pdf;
-      const std::string mark = "/Type /Page\n",
-                        entry = fmt::format("/Type /Page /Rotate {}\n", turn);
+      const std::string mark = "/Type /Page ", entry = fmt::format("/Type /Page /Rotate {} ", turn);
       std::size_t pages = 0;
       for (std::size_t at = 0; (at = turned.find(mark, at)) != std::string::npos; ++pages)
         turned.replace(at, mark.size(), entry), at += entry.size();

@@ -310,14 +310,14 @@ void OpenDrawings::take(const std::vector<std::size_t>& proposals) {
         bad = true;
       }
   if (remarks > 1) says += QString(" · and %1 more").arg(remarks - 1);
-  std::optional<RequirementId> last;
+  std::optional<RequirementId> first;
   for (const AcceptedProposal& a : taken->taken)
-    if (!a.requirements.empty()) last = a.requirements.back();
+    if (!a.requirements.empty() && !first) first = a.requirements.front();
   document_.takeSpecification(count == 1 ? "Take " + of(taken->taken.front()) + " from the drawing"
                                          : QString("Take %1 from the drawing").arg(count),
                               taken->spec, [=, this] {
-                                if (last && document_.plan().spec.requirements.holds(*last))
-                                  document_.selectRequirement(*last);
+                                if (first && document_.plan().spec.requirements.holds(*first))
+                                  document_.selectRequirement(*first);
                                 emit document_.message(says, bad);
                               });
 }
