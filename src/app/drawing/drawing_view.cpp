@@ -411,7 +411,9 @@ void DrawingView::paintProposal(QPainter& painter, std::size_t i) const {
   } else if (state == ProposalState::Taken) {
     const Requirement* taken = drawings_.requirementOf(i);
     const bool waits = taken && taken->features.empty();
-    painter.setPen(QPen(waits ? theme_.color("near") : accent, current ? 2.2 : 1.2));
+    QColor whole = waits ? theme_.color("near") : accent;
+    if (!current && !waits) whole.setAlpha(150); // what stands in it comes first
+    painter.setPen(QPen(whole, current ? 2.2 : 1));
     painter.drawRect(frame);
     if (taken) {
       const QPointF stands = drag_ == Drag::Balloon && grabbed_ == i ? last_ : badge;

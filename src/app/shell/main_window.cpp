@@ -237,7 +237,7 @@ void MainWindow::placeDrawing() {
       desk_ == Desk::Part && drawing_wanted_ && drawings_.shown() && !operator_->isVisibleTo(this);
   if (shown == drawing_->isVisibleTo(middle_)) return;
   drawing_->setVisible(shown);
-  constexpr double kOfStage = 0.32; // a sheet is wide
+  constexpr double kOfStage = 0.38; // a sheet is wide
   const int stage = static_cast<int>(kOfStage * middle_->width());
   if (shown) middle_->setSizes({stage, middle_->width() - stage});
   sizeTimeline(desk_ == Desk::Bench || shown);

@@ -37,7 +37,7 @@ const std::vector<MenuPlan>& menuPlans() {
       {"Part",
        {"nextUncovered", "pickLargest", "addFirst", "measureFaces", "", "typeRequirement",
         "construct", "addValue", "", "addDrawing", "showDrawing", "takeAllSure", "writeBallooned",
-        "removeDrawing"}},
+        "removeDrawing", "", "numberAsMeasured", "numberOnDrawing"}},
       {"Bench", {"bench", "quarterTurn", "", "qualify"}},
       {"Routine",
        {"draft",

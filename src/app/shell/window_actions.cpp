@@ -1,5 +1,7 @@
 // The actions of the window: name, key, the desk whose bar offers them, what they do.
 #include "shell/main_window.h"
+
+#include "plan/numbering.h"
 #include "shell/program_proposal.h"
 
 #include <QFileDialog>
@@ -47,6 +49,14 @@ void MainWindow::addDrawingActions() {
         this, "Drawing with balloons", suggested("-balloons.pdf"), "Drawing (*.pdf)");
     if (!path.isEmpty()) drawings_.writeBallooned(path);
   });
+  const auto number = [this](Numbering by, const char* words) {
+    if (!document_.isOpen()) return;
+    document_.edit(words, {SetSpecification{numbered(document_.plan(), by)}});
+  };
+  actions_.add("numberAsMeasured", "Number as measured", "", nullopt,
+               [=] { number(Numbering::AsMeasured, "Number as measured"); });
+  actions_.add("numberOnDrawing", "Number clockwise by page", "", nullopt,
+               [=] { number(Numbering::OnDrawing, "Number clockwise by page"); });
   actions_.add("removeDrawing", "Remove the drawing", "", nullopt, [this] { drawings_.remove(); });
 }
 

@@ -141,7 +141,8 @@ QString StageOverlay::captionText() const {
 void StageOverlay::paintCaptions(QPainter& p) const {
   p.setFont(theme_.text(9));
   const QFontMetricsF m(p.font());
-  const QString led = stage_.ledText(), left = led.isEmpty() ? captionText() : led;
+  const QString led = stage_.ledText(), left = m.elidedText(led.isEmpty() ? captionText() : led,
+                                                            Qt::ElideRight, width() - 48.0);
   const QRectF box(14, 12, m.horizontalAdvance(left) + 20, 24);
   chip(p, box, {});
   p.setPen(theme_.color("second"));
