@@ -1,6 +1,8 @@
 // ALDER_FUZZ=NAME alderpoint-fuzz CORPUS: feeds bytes to one of the readers. Each may answer with
 // an error, never with a crash; what it takes must hold what the rest of the program counts on.
 #include "base/files.h"
+#include "drawing/accept.h"
+#include "drawing/balloon_layout.h"
 #include "exchange/clouds/cloud_file.h"
 #include "exchange/dmis/dmis_reader.h"
 #include "exchange/points/points_file.h"
@@ -177,6 +179,23 @@ void readKind(const std::string& bytes) {
   if (file) readByKind(std::move(*file));
 }
 
+// A sheet as alderpoint-sheet hands it over; the drawing itself is read by libraries.
+void readDrawing(const std::string& bytes) {
+  const auto sheets = sheetsFromBytes(bytes);
+  if (!sheets) return;
+  const DrawingReading reading = readingOf(*sheets);
+  for (const DrawingProposal& p : reading.proposals) {
+    const bool typed =
+        p.as != ProposedAs::Note && p.as != ProposedAs::Title && p.as != ProposedAs::NotUnderstood;
+    mustHold(!typed || !p.typed.empty());
+  }
+  const DrawingTies ties = tiesOf(reading, *sheets, *heron().plan.part);
+  mustHold(ties.suggestions.size() == reading.proposals.size());
+  const AcceptedDrawing taken =
+      acceptProposals(*heron().plan.part, {}, reading, "fuzz", sureChoices(reading, ties));
+  (void)marksOf(withBalloons(taken.spec, "fuzz", *sheets), "fuzz", *sheets);
+}
+
 struct Reader {
   const char* name;
   std::function<void(const std::string&)> read;
@@ -198,6 +217,7 @@ const std::vector<Reader>& readers() {
       {"clouds", readCloud},
       {"qif", readQifFile},
       {"kinds", readKind},
+      {"drawing", readDrawing},
       {"recipes", [](const std::string& b) { (void)bookFromText(b, "fuzz"); }},
       {"steps", [](const std::string& b) { (void)stepsFromText(b, heron().plan); }},
       {"step",

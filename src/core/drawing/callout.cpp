@@ -1,6 +1,7 @@
 #include "drawing/callout.h"
 
 #include "drawing/dimension_lines.h"
+#include "drawing/stacked_texts.h"
 #include "drawing/symbol.h"
 #include <algorithm>
 #include <cmath>
@@ -14,44 +15,8 @@ constexpr double kTight = 2.7;         // height of a frame, of the size of its 
 constexpr double kTightSide = 3;       // room beside the text in it
 constexpr double kAloneSide = 1.7;     // of one that stands alone
 constexpr double kAdjacent = 0.35;     // mm between compartments that touch
-constexpr double kSmaller = 0.86;      // deviations, of the size of the dimension
+constexpr double kSmaller = 0.86;      // captions, of the size of what they name
 constexpr double kHighestSymbol = 4.2; // rows that share one symbol
-
-bool isNumber(const std::string& text) {
-  bool digit = false;
-  for (const char c : text) {
-    if (std::isdigit(static_cast<unsigned char>(c)))
-      digit = true;
-    else if (c != '.' && c != ',' && c != ' ')
-      return false;
-  }
-  return digit;
-}
-
-// "+0.2", "-0.1", "0", "−0,05", with its degree sign
-bool isDeviation(std::string text) {
-  for (const char* sign : {"−", "–", "‒"})
-    if (text.starts_with(sign)) text = "-" + text.substr(std::string(sign).size());
-  if (text.ends_with("°")) text.resize(text.size() - 2);
-  if (text.empty()) return false;
-  const bool sign = text[0] == '+' || text[0] == '-';
-  return isNumber(text.substr(sign ? 1 : 0)) &&
-         (sign || text.find_first_not_of("0., ") == std::string::npos);
-}
-
-bool isWhole(const std::string& text) {
-  return !text.empty() && text.size() < 4 && std::all_of(text.begin(), text.end(), [](char c) {
-    return std::isdigit(static_cast<unsigned char>(c));
-  });
-}
-
-struct Piece {
-  TextLine line;
-  std::optional<RuledCell> cell;
-  bool tight = false;
-  bool used = false;
-  bool limits = false; // one above the other
-};
 
 class Composer {
  public:
@@ -74,9 +39,9 @@ class Composer {
       rows(ruling, all);
       for (const std::size_t i : all)
         if (!pieces_[i].used && pieces_[i].cell) inCell(i);
-      stacked(all);
+      joinStacked(pieces_, all, strokes_, index_);
     }
-    for (Piece& p : pieces_)
+    for (TextPiece& p : pieces_)
       if (!p.used) plain(p);
     together();
     std::stable_sort(written_.begin(), written_.end(), [](const Written& a, const Written& b) {
@@ -88,7 +53,7 @@ class Composer {
   }
 
  private:
-  void frame(const Ruling& ruling, Piece& p) {
+  void frame(const Ruling& ruling, TextPiece& p) {
     const TextBox& box = p.line.box;
     p.cell = ruling.cellOf(box);
     if (!p.cell) return;
@@ -160,7 +125,7 @@ class Composer {
   }
 
   void compartments(const Ruling& ruling, const std::vector<std::size_t>& row) {
-    const Piece& first = pieces_[row.front()];
+    const TextPiece& first = pieces_[row.front()];
     const auto symbol = symbolBefore(ruling, *first.cell);
     const bool written_symbol = row.size() > 1 && isSymbol(first.line.text);
     if (!written_symbol && !(symbol && symbol->kind)) {
@@ -233,10 +198,10 @@ class Composer {
   }
 
   void framed(const Ruling& ruling, std::size_t i) {
-    Piece& p = pieces_[i];
+    TextPiece& p = pieces_[i];
     // A frame that shares its sides with others is a cell of a table.
     const RuledCell& c = *p.cell;
-    for (const Piece& other : pieces_) {
+    for (const TextPiece& other : pieces_) {
       if (&other == &p || !other.cell) continue;
       const RuledCell& o = *other.cell;
       if (std::abs(std::remainder(other.line.box.angle - p.line.box.angle, 6.28)) > 0.02) continue;
@@ -264,7 +229,7 @@ class Composer {
   void inCell(std::size_t i) {
     std::vector<std::size_t> same;
     for (std::size_t k = 0; k < pieces_.size(); ++k) {
-      const Piece& p = pieces_[k];
+      const TextPiece& p = pieces_[k];
       if (p.used || !p.cell) continue;
       const RuledCell &a = *p.cell, &b = *pieces_[i].cell;
       if (std::abs(a.left - b.left) + std::abs(a.bottom - b.bottom) + std::abs(a.right - b.right) +
@@ -295,199 +260,7 @@ class Composer {
     written_.push_back(std::move(w));
   }
 
-  // Deviations one above the other behind a dimension, limits one above the other, fractions.
-  void stacked(const std::vector<std::size_t>& all) {
-    for (const std::size_t i : all)
-      if (!pieces_[i].used) fraction(i, all);
-    for (const std::size_t i : all)
-      if (!pieces_[i].used) deviationsBehind(i, all);
-    for (const std::size_t i : all)
-      if (!pieces_[i].used) limits(i, all);
-  }
-
-  // Upper and lower text that stand one above the other at `u` behind the begin of a box.
-  struct Pair {
-    std::size_t upper = 0, lower = 0;
-  };
-
-  void deviationsBehind(std::size_t i, const std::vector<std::size_t>& all) {
-    TextLine& main = pieces_[i].line;
-    if (isDeviation(main.text) && main.text.find_first_of("+-") == 0) return;
-    const TextBox& box = main.box;
-    std::vector<std::size_t> behind;
-    for (const std::size_t k : all) {
-      const Piece& p = pieces_[k];
-      if (k == i || p.used || !isDeviation(p.line.text)) continue;
-      const double ratio = p.line.box.size / box.size;
-      if (ratio > 1.05 || ratio < 0.3) continue;
-      const Vec2 at = box.local(p.line.box.at);
-      if (at.x() < box.length - 0.25 * box.size || at.x() > box.length + 1.3 * box.size) continue;
-      const double middle = at.y() + (p.line.box.above / 2), own = box.above / 2;
-      if (std::abs(middle - own) < 1.6 * box.size) behind.push_back(k);
-    }
-    if (behind.size() != 2) return;
-    const auto height = [&](std::size_t k) { return box.local(pieces_[k].line.box.at).y(); };
-    if (height(behind[0]) < height(behind[1])) std::swap(behind[0], behind[1]);
-    const std::optional<std::size_t> upper = behind[0], lower = behind[1];
-    if (height(*upper) - height(*lower) < 0.5 * pieces_[*lower].line.box.size) return;
-    const TextBox &high = pieces_[*upper].line.box, &low = pieces_[*lower].line.box;
-    main.text += " " + pieces_[*upper].line.text + "/" + pieces_[*lower].line.text;
-    pieces_[*upper].used = pieces_[*lower].used = true;
-    TextBox& grown = main.box;
-    grown.above = std::max(grown.above, grown.local(high.at).y() + high.above);
-    grown.below = std::max(grown.below, low.below - grown.local(low.at).y());
-    grown.length = std::max({grown.length, grown.local(high.at).x() + high.length,
-                             grown.local(low.at).x() + low.length});
-  }
-
-  // "32.05" above "31.95", of one size: limits. A sign of a diameter may stand with the upper one
-  // or before both.
-  void limits(std::size_t i, const std::vector<std::size_t>& all) {
-    TextLine& upper = pieces_[i].line;
-    const std::string digits = withoutPrefix(upper.text);
-    if (!isNumber(digits) || digits.find_first_of(".,") == std::string::npos) return;
-    for (const std::size_t k : all) {
-      const Piece& p = pieces_[k];
-      if (k == i || p.used || std::abs(p.line.box.size - upper.box.size) > 0.1 * upper.box.size)
-        continue;
-      const std::string other = withoutPrefix(p.line.text);
-      if (!isNumber(other) || other.find_first_of(".,") == std::string::npos) continue;
-      const Vec2 at = upper.box.local(p.line.box.at);
-      const double right = upper.box.length - at.x() - p.line.box.length;
-      if (at.y() > -0.9 * upper.box.size || at.y() < -1.9 * upper.box.size) continue;
-      if (std::abs(right) > 0.6 * upper.box.size) continue;
-      // Figures that far apart are two dimensions.
-      const double a = std::strtod(dotted(digits).c_str(), nullptr),
-                   b = std::strtod(dotted(other).c_str(), nullptr);
-      if (a == b || std::abs(a - b) > 0.2 * std::max(a, b)) continue;
-      upper.text += "/" + other;
-      pieces_[i].limits = true;
-      upper.box.below = p.line.box.below - at.y();
-      pieces_[k].used = true;
-      prefixOf(i, all);
-      return;
-    }
-  }
-
-  void prefixOf(std::size_t i, const std::vector<std::size_t>& all) {
-    TextLine& main = pieces_[i].line;
-    for (const std::size_t k : all) {
-      Piece& p = pieces_[k];
-      if (k == i || p.used || !isPrefix(p.line.text)) continue;
-      const Vec2 at = main.box.local(p.line.box.at);
-      const double gap = -at.x() - p.line.box.length;
-      if (gap < -0.3 * main.box.size || gap > 1.2 * main.box.size) continue;
-      if (at.y() > 0.5 * main.box.size || at.y() < -1.6 * main.box.size) continue;
-      main.text = p.line.text + " " + main.text;
-      main.box.at = main.box.point(at.x(), 0);
-      main.box.length += -at.x();
-      p.used = true;
-      return;
-    }
-  }
-
-  static bool isPrefix(const std::string& text) {
-    return text == "ø" || text == "Ø" || text == "⌀" || text == "R" || text == "SR" ||
-           text == "Sø" || text == "SØ" || isCount(text);
-  }
-  static bool isCount(const std::string& text) {
-    const auto x = text.find_first_of("xX");
-    if (x == std::string::npos || x == 0) return false;
-    std::string rest = text.substr(x + 1);
-    for (const char* sign : {" ø", " Ø", " ⌀", "ø", "Ø", "⌀", " R", "R"})
-      if (rest == sign) rest.clear();
-    return isWhole(text.substr(0, x)) && rest.empty();
-  }
-  static std::string withoutPrefix(std::string text) {
-    for (const char* sign : {"Sø", "SØ", "ø", "Ø", "⌀", "SR", "R"})
-      if (text.starts_with(sign)) {
-        text.erase(0, std::string(sign).size());
-        break;
-      }
-    while (text.starts_with(" "))
-      text.erase(0, 1);
-    return text;
-  }
-  static std::string dotted(std::string text) {
-    std::replace(text.begin(), text.end(), ',', '.');
-    return text;
-  }
-
-  // "3" over a line over "8", behind a whole number or alone.
-  void fraction(std::size_t i, const std::vector<std::size_t>& all) {
-    Piece& over = pieces_[i];
-    if (!isWhole(over.line.text)) return;
-    const TextBox& top = over.line.box;
-    for (const std::size_t k : all) {
-      Piece& under = pieces_[k];
-      if (k == i || under.used || !isWhole(under.line.text)) continue;
-      const TextBox& low = under.line.box;
-      if (std::abs(low.size - top.size) > 0.1 * top.size) continue;
-      const Vec2 at = top.local(low.middle()) - top.local(top.middle());
-      if (std::abs(at.x()) > 0.3 * top.size || at.y() > -0.8 * top.size || at.y() < -1.8 * top.size)
-        continue;
-      if (!barBetween(top, low)) continue;
-      std::string text = over.line.text + "/" + under.line.text;
-      over.line.box.below = low.below - top.local(low.at).y();
-      under.used = true;
-      // The whole number before it.
-      for (const std::size_t m : all) {
-        Piece& whole = pieces_[m];
-        if (m == i || whole.used || whole.line.text.empty() ||
-            !std::isdigit(static_cast<unsigned char>(whole.line.text.back())))
-          continue;
-        const TextBox& b = whole.line.box;
-        const Vec2 from = b.local(top.at);
-        const double middle = (top.above + over.line.box.below) / 2;
-        if (b.size < top.size || from.x() < b.length - 0.3 * b.size ||
-            from.x() > b.length + 0.8 * b.size || std::abs(from.y()) > middle + b.size)
-          continue;
-        whole.line.text += " " + text;
-        whole.line.box.length = from.x() + top.length;
-        over.used = true;
-        joinBehind(m, all);
-        return;
-      }
-      over.line.text = text;
-      joinBehind(i, all);
-      return;
-    }
-  }
-
-  // What stands on the base line behind a fraction goes with it: its sign of inches, ±1/64.
-  void joinBehind(std::size_t i, const std::vector<std::size_t>& all) {
-    TextLine& main = pieces_[i].line;
-    for (const std::size_t k : all) {
-      Piece& p = pieces_[k];
-      if (k == i || p.used) continue;
-      const Vec2 at = main.box.local(p.line.box.at);
-      if (at.x() < main.box.length - 0.3 * main.box.size ||
-          at.x() > main.box.length + 0.9 * main.box.size ||
-          std::abs(at.y()) > 0.4 * main.box.size + main.box.below)
-        continue;
-      if (p.line.text.find("±") != 0 && p.line.text.find('"') != 0) continue;
-      main.text += (p.line.text[0] == '"' ? "" : " ") + p.line.text;
-      main.box.length = at.x() + p.line.box.length;
-      p.used = true;
-      return;
-    }
-  }
-
-  bool barBetween(const TextBox& top, const TextBox& low) const {
-    Box2 area = top.bounds();
-    area.extend(low.bounds());
-    for (const std::size_t i : index_.near(area)) {
-      const StraightStroke& s = strokes_.segments[i];
-      const Vec2 a = top.local(s.a), b = top.local(s.b);
-      if (std::abs(a.y() - b.y()) > 0.1 * top.size || s.length() > 4 * top.size) continue;
-      if (a.y() > 0.1 * top.size || a.y() < -1.2 * top.size) continue;
-      const double middle = (a.x() + b.x()) / 2;
-      if (std::abs(middle - top.length / 2) < 0.6 * top.size) return true;
-    }
-    return false;
-  }
-
-  void plain(Piece& p) {
+  void plain(TextPiece& p) {
     Written w;
     w.text = p.line.text;
     w.box = p.line.box;
@@ -546,7 +319,7 @@ class Composer {
   Strokes strokes_;
   SegmentIndex index_;
   DimensionLines dimension_lines_;
-  std::vector<Piece> pieces_;
+  std::vector<TextPiece> pieces_;
   std::vector<Written> written_;
 };
 

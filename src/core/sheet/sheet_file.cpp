@@ -1,5 +1,7 @@
 #include "sheet/sheet_file.h"
 
+#include <algorithm>
+#include <cmath>
 #include <cstring>
 #include <sstream>
 
@@ -145,7 +147,19 @@ Result<std::vector<DrawingSheet>> sheetsFromBytes(const std::string& bytes) {
     });
     return s;
   });
-  if (in.isShort()) return handedShort();
+  const bool odd = std::any_of(sheets.begin(), sheets.end(), [](const DrawingSheet& s) {
+    return !std::isfinite(s.size.width + s.size.height) ||
+           std::any_of(s.characters.begin(), s.characters.end(),
+                       [](const Character& c) {
+                         return !std::isfinite(c.at.sum() + c.advance + c.angle + c.size);
+                       }) ||
+           std::any_of(s.paths.begin(), s.paths.end(), [](const SheetPath& p) {
+             return !std::isfinite(p.width) ||
+                    std::any_of(p.points.begin(), p.points.end(),
+                                [](const Vec2& v) { return !std::isfinite(v.sum()); });
+           });
+  });
+  if (in.isShort() || odd) return handedShort();
   return sheets;
 }
 

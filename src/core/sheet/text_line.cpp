@@ -12,6 +12,7 @@ namespace {
 constexpr double kCapital = 0.72, kDescent = 0.2;                    // of the size of a font
 constexpr double kSameAngle = 0.02;                                  // rad
 constexpr double kSameBase = 0.22, kWordGap = 0.28, kLineGap = 1.05; // of the size
+constexpr double kMostRing = 20;                                     // mm
 constexpr double kBack = -0.45;    // how far a character may stand before the end of the last
 constexpr double kSizeRatio = 1.3; // of characters of one line
 
@@ -30,7 +31,12 @@ class LineMaker {
  public:
   LineMaker(const Strokes& strokes, const SegmentIndex& index)
       : strokes_(strokes)
-      , index_(index) {}
+      , index_(index) {
+    for (const RoundLine& r : strokes.rounds)
+      if (r.whole && r.radius < kMostRing) rings_.push_back(r);
+    std::sort(rings_.begin(), rings_.end(),
+              [](const RoundLine& a, const RoundLine& b) { return a.centre.x() < b.centre.x(); });
+  }
 
   void make(std::vector<Placed> placed, double angle, std::vector<TextLine>& lines) {
     std::sort(placed.begin(), placed.end(),
@@ -95,10 +101,14 @@ class LineMaker {
   bool circled(const Placed& p, double angle) const {
     const TextBox box{p.c->at, angle, p.c->advance, p.c->size, 0, kCapital * p.c->size};
     const Vec2 middle = box.middle();
-    return std::any_of(strokes_.rounds.begin(), strokes_.rounds.end(), [&](const RoundLine& r) {
-      return r.whole && (r.centre - middle).norm() < 0.3 * p.c->size &&
-             r.radius > 0.4 * p.c->size && r.radius < 0.95 * p.c->size;
-    });
+    const double off = 0.3 * p.c->size;
+    auto r = std::lower_bound(rings_.begin(), rings_.end(), middle.x() - off,
+                              [](const RoundLine& ring, double x) { return ring.centre.x() < x; });
+    for (; r != rings_.end() && r->centre.x() < middle.x() + off; ++r)
+      if ((r->centre - middle).norm() < off && r->radius > 0.4 * p.c->size &&
+          r->radius < 0.95 * p.c->size)
+        return true;
+    return false;
   }
 
   TextLine lineOf(const std::vector<Placed>& all, double angle) const {
@@ -135,6 +145,7 @@ class LineMaker {
 
   const Strokes& strokes_;
   const SegmentIndex& index_;
+  std::vector<RoundLine> rings_; // that may stand round a letter, from the left
 };
 
 } // namespace
