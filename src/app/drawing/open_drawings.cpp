@@ -10,7 +10,8 @@ namespace alder::app {
 namespace {
 
 constexpr double kSameSpot = 0.5;        // mm
-constexpr std::size_t kMostPictures = 6; // kept, of pages
+constexpr std::size_t kMostPictures = 4; // kept, of pages
+constexpr double kMostPixels = 40e6;     // of one
 constexpr int kMostDots = 300;           // an inch
 
 bool isAt(const DrawingProposal& p, int page, double x, double y) {
@@ -170,7 +171,14 @@ QImage OpenDrawings::picture(int page, double dots_per_inch) {
   int dots = 75;
   while (dots < kMostDots && dots < dots_per_inch)
     dots *= 2;
-  const Key key{name_, page, std::min(dots, kMostDots)};
+  dots = std::min(dots, kMostDots);
+  const Read* r = read();
+  const auto sheet = static_cast<std::size_t>(page - 1);
+  if (r && sheet < r->sizes.size())
+    while (dots > 10 &&
+           r->sizes[sheet].width * r->sizes[sheet].height * dots * dots > kMostPixels * 25.4 * 25.4)
+      dots /= 2;
+  const Key key{name_, page, dots};
   if (const auto found = pictures_.find(key); found != pictures_.end()) return found->second;
   if (!painting_ || *painting_ != key) {
     painting_ = key;
@@ -185,6 +193,7 @@ QImage OpenDrawings::picture(int page, double dots_per_inch) {
       return JobRunner::Apply([=, this] {
         if (painting_ && *painting_ == key) painting_.reset();
         if (!drawn) {
+          pictures_[key] = {}; // not asked for again and again
           emit document_.message(QString::fromStdString(drawn.error().message), true);
           return;
         }
@@ -197,7 +206,7 @@ QImage OpenDrawings::picture(int page, double dots_per_inch) {
   // Coarser or finer meanwhile.
   QImage other;
   for (const auto& [k, image] : pictures_)
-    if (k.name == name_ && k.page == page) other = image;
+    if (k.name == name_ && k.page == page && !image.isNull()) other = image;
   return other;
 }
 

@@ -61,6 +61,7 @@ std::string mended(std::string text) {
   static const std::regex sphere("^(\\d+ ?[xX] ?)?[$S][@ø0]?(?=\\d)");
   static const std::regex diameter("^(\\d+ ?[xX] ?)?(@|€|©|O|0(?=\\d+( |$|[.,]\\d)))(?=\\d)");
   static const std::regex plus("^([^+]*[\\d°]) ?\\+ ?([\\d.,]+(?:°)?)$");
+  if (text.size() > kLongest) return text;
   text = std::regex_replace(text, sphere, "$1Sø");
   text = std::regex_replace(text, diameter, "$1ø");
   return std::regex_replace(text, plus, "$1 ±$2");
@@ -214,6 +215,7 @@ class Reading {
   void framed(const Written& w) {
     static const std::regex letters("^[A-Z]{1,2}$");
     const std::string text = stripped(w.text);
+    if (text.size() > kLongest) return; // expressions recurse letter by letter
     if (std::regex_match(text, letters)) {
       Typed t;
       t.what = TypedWhat::Datum;
@@ -232,8 +234,7 @@ class Reading {
 
   void plain(const Written& w) {
     const std::string text = stripped(w.text);
-    if (text.size() <= kLongest && dimension(w, text)) return;
-    if (isViewTitle(text)) return;
+    if (text.size() <= kLongest && (dimension(w, text) || isViewTitle(text))) return;
     if (hasWords(text)) add(w, ProposedAs::Note);
   }
 
