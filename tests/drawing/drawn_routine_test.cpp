@@ -1,4 +1,5 @@
 // The Heron without PMI and its drawing give the routine that its PMI gives.
+#include "base/files.h"
 #include "drafting/heron_drawing.h"
 #include "drawing/accept.h"
 #include "heron.h"
@@ -95,6 +96,27 @@ class DrawnRoutineTest : public QObject {
     QCOMPARE(drawn.size(), asked.size());
     QCOMPARE(taken.spec.datums.size(), model.datums.size());
     QCOMPARE(alder::name(taken.spec.general.rule), alder::name(GeneralRule::Iso2768));
+  }
+
+  // The drawing of another part: lengths that happen to lie between planes of this one are not
+  // sure.
+  void aForeignDrawingIsNotSure() {
+    for (const char* name : {"plate.pdf", "bracket.pdf", "flange.pdf"}) {
+      const auto bytes = readFile(dataFolder() / "tests" / "data" / "drawings" / name);
+      QVERIFY(bytes);
+      const auto sheets = readSheets(*bytes, name, 1, 1);
+      QVERIFY(sheets);
+      const DrawingReading reading = readingOf(*sheets);
+      const DrawingTies ties = tiesOf(reading, *sheets, *part_);
+      QVERIFY(ties.views.front().empty());
+      for (const ProposalChoice& c : sureChoices(reading, ties)) {
+        const DrawingProposal& p = reading.proposals[c.proposal];
+        QVERIFY2(p.as != ProposedAs::Requirement ||
+                     p.typed.back().requirement.kind != Characteristic::Size ||
+                     !p.typed.back().kind_open,
+                 p.text.c_str());
+      }
+    }
   }
 
   void remembersWhereItStands() {

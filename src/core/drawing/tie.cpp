@@ -243,7 +243,8 @@ class Tier {
       return {suggest(candidates,
                       count == 1 ? "the only " + figure(t)
                                  : fmt::format("the only {} {} there are", count, figure(t)),
-                      true)};
+                      // without a sign of a diameter it may be any length
+                      !t.kind_open || !pointed.empty())};
     std::vector<std::vector<std::size_t>> groups;
     for (const std::size_t s : candidates) {
       const auto group = std::find_if(groups.begin(), groups.end(), [&](const auto& g) {
@@ -263,7 +264,7 @@ class Tier {
                                      [&](const auto& g) { return g.size() == count; });
     for (const auto& g : groups) {
       if (all.size() == kMostOffered) break;
-      const bool only = exact == 1 && g.size() == count && count > 1;
+      const bool only = exact == 1 && g.size() == count && count > 1 && !t.kind_open;
       all.push_back(
           suggest(g,
                   only ? fmt::format("the only {} {} that are alike", count, figure(t))
@@ -319,7 +320,8 @@ class Tier {
     return found;
   }
 
-  // By figure alone: two planes that are so far apart.
+  // By figure alone: two planes that are so far apart. Never sure, as many lengths lie between
+  // planes.
   Suggestions planesApart(const Typed& t) const {
     Suggestions found;
     for (std::size_t a = 0; a < part_.surfaces.size(); ++a)
@@ -328,10 +330,8 @@ class Tier {
         if (p.type != SurfaceType::Plane || q.type != SurfaceType::Plane) continue;
         if (p.direction.cross(q.direction).norm() > 1e-6) continue;
         if (!hasFigure(t, std::abs(p.direction.dot(q.point - p.point)))) continue;
-        found.push_back(suggest({a, b}, "planes that are " + figure(t) + " apart", true));
+        found.push_back(suggest({a, b}, "planes that are " + figure(t) + " apart", false));
       }
-    for (FeatureSuggestion& s : found)
-      s.sure = found.size() == 1;
     if (found.size() > kMostOffered) found.resize(kMostOffered);
     return found;
   }
