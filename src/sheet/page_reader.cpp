@@ -87,7 +87,7 @@ void PageReader::drawChar(GfxState* state, double x, double y, double dx, double
   state->textTransformDelta(spacing * state->getHorizScaling(), 0, &sx, &sy);
   state->transformDelta(dx - sx, dy - sy, &ax, &ay);
   c.advance = (ax * std::cos(c.angle) + ay * std::sin(c.angle)) * kMmOfPoint;
-  c.hidden = state->getRender() == 3;
+  c.scanned = state->getRender() == 3;
   if (std::isfinite(c.at.sum() + c.advance + c.angle + c.size) && c.size > 0)
     sheet_.characters.push_back(std::move(c));
 }

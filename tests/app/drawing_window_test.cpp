@@ -3,6 +3,7 @@
 #include "support.h"
 #include "window_driver.h"
 #include <QComboBox>
+#include <QDir>
 #include <QFile>
 #include <QLabel>
 #include <QLineEdit>
@@ -270,6 +271,26 @@ class DrawingWindowTest : public WindowDriver {
     for (std::size_t i = 0; i < 2; ++i)
       added += sheets->at(i).characters.size() - drawings().read()->sheets[i].characters.size();
     QCOMPARE(added, std::size_t{9 + 2 * 26}); // figures of 1 to 35
+  }
+
+  // Another file under the same name, and back by undo: each is read as what it is.
+  void anotherStateOfTheFile() {
+    drop(file("heron.pdf"));
+    QVERIFY(understood());
+    const auto all = drawings().read()->reading.proposals.size();
+    const auto plate = readFile(dataFolder() / "tests" / "data" / "drawings" / "plate.pdf");
+    QVERIFY(plate && QDir(dir_.path()).mkpath("other"));
+    QVERIFY(writeFile(file("other/heron.pdf").toStdString(), *plate));
+    drop(file("other/heron.pdf"));
+    QVERIFY(QTest::qWaitFor(
+        [&] { return drawings().read() && drawings().read()->sizes.size() == 1; }, 20000));
+    QVERIFY(understood());
+    QVERIFY(drawings().read()->reading.proposals.size() != all);
+    document().undo();
+    QVERIFY(QTest::qWaitFor(
+        [&] { return drawings().read() && drawings().read()->sizes.size() == 2; }, 20000));
+    QVERIFY(understood());
+    QCOMPARE(drawings().read()->reading.proposals.size(), all);
   }
 
   void aFileThatIsNoDrawing() {

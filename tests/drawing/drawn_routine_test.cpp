@@ -4,8 +4,10 @@
 #include "drawing/accept.h"
 #include "heron.h"
 #include "part/step_import.h"
+#include "plan/steps/step_edit.h"
 #include "requirement/from_pmi.h"
 #include "route/draft.h"
+#include "route/new_feature.h"
 #include "sheet/sheet_file.h"
 #include "support.h"
 #include <set>
@@ -131,6 +133,29 @@ class DrawnRoutineTest : public QObject {
     }
     QCOMPARE(*balloons.begin(), 1);
     QCOMPARE(*balloons.rbegin(), 35);
+  }
+
+  // Steps of a template or a person on a bare part: still there when the drawing is taken.
+  void stepsThatAreThereStay() {
+    Plan plan = beginPlan(part_, *readBench(demo::benchJson(true), "bench.json"));
+    plan = withSpecification(plan, {});
+    RoutineStep note;
+    note.body = NoteStep{"clean the bore"};
+    const auto edit = insertSteps(plan, {note}, 0, 0);
+    QVERIFY(edit && applyEdit(plan, *edit));
+    QCOMPARE(plan.steps.size(), std::size_t{1});
+    const auto choices = sureChoices(reading_, ties_);
+    const Specification wanted =
+        acceptProposals(*part_, {}, reading_, "heron.pdf", {choices.front()}).spec;
+    const auto found = planSpecification(plan, obstaclesOf(plan), wanted);
+    QVERIFY(found);
+    for (const Edit& e : found->edits)
+      QVERIFY(applyEdit(plan, e));
+    QCOMPARE(plan.spec.requirements.size(), std::size_t{1});
+    QCOMPARE(plan.steps.size(), std::size_t{1} + found->features.size());
+    QVERIFY(std::any_of(plan.steps.begin(), plan.steps.end(), [](const RoutineStep& s) {
+      return std::holds_alternative<NoteStep>(s.body);
+    }));
   }
 
   // Touches and ways in, feature by feature.

@@ -193,7 +193,7 @@ class SheetFileTest : public QObject {
   void bytesThereAndBack() {
     DrawingSheet s;
     s.size = {420, 297};
-    s.characters = {{"ø", {1, 2}, 3, 0.5, 4, true, false}};
+    s.characters = {{"ø", {1, 2}, 3, 0.5, 4, true}};
     s.paths = {{{{1, 2}, {3, 4}}, true, false, true, false, 0.25}};
     s.pictures = {{{0, 0}, {1, 1}, 10, 20}};
     const auto back = sheetsFromBytes(sheetsToBytes({s, s}));

@@ -51,7 +51,7 @@ void OpenDrawings::add(const QString& path) {
       const auto same = std::find_if(drawings.begin(), drawings.end(),
                                      [&](const DrawingFile& d) { return d.name == name; });
       if (same != drawings.end()) {
-        file.unit = same->unit;
+        file.unit = same->unit, file.refused = same->refused;
         *same = file;
         read_.erase(name);
       } else {
@@ -104,8 +104,10 @@ void OpenDrawings::follow() {
 
 void OpenDrawings::start() {
   const DrawingFile* file = shown();
-  if (file && !read_.count(name_)) {
-    read_[name_] = {};
+  const auto known = read_.find(name_);
+  if (file && (known == read_.end() || known->second.bytes != file->bytes ||
+               known->second.part != document_.plan().part)) {
+    read_[name_] = {file->bytes, document_.plan().part, {}, {}, {}, {}, {}};
     std::erase_if(pictures_, [&](const auto& p) { return p.first.name == name_; });
     readOn(*file, 1);
   }
@@ -123,7 +125,7 @@ void OpenDrawings::readOn(const DrawingFile& file, int first) {
                         : Result<std::vector<DrawingSheet>>(pass(sizes.error()));
     return JobRunner::Apply([=, this] {
       const auto found = read_.find(name);
-      if (found == read_.end()) return;
+      if (found == read_.end() || found->second.bytes != bytes) return;
       Read& read = found->second;
       if (!sheets) {
         read.error = QString::fromStdString(sheets.error().message);
@@ -151,12 +153,13 @@ void OpenDrawings::understand(const DrawingFile& file) {
     settings.unit = file.unit == "in" ? LengthUnit::Inch : LengthUnit::Millimetre;
   settings.standard = document_.plan().spec.standard;
   const auto part = document_.plan().part;
+  const auto bytes = file.bytes;
   thinker_.start("Reading what the drawing asks for", [=, this, name = file.name](const Progress&) {
     auto reading = std::make_shared<const DrawingReading>(readingOf(*sheets, settings));
     auto ties = std::make_shared<const DrawingTies>(tiesOf(*reading, *sheets, *part));
     return JobRunner::Apply([=, this] {
       const auto found = read_.find(name);
-      if (found == read_.end()) return;
+      if (found == read_.end() || found->second.bytes != bytes) return;
       found->second.reading = *reading;
       found->second.ties = *ties;
       emit changed();

@@ -20,6 +20,8 @@ class OpenDrawings : public QObject {
 
   // Of one file: first its first page, later all. `sheets` may be fewer than `sizes` so far.
   struct Read {
+    std::shared_ptr<const std::string> bytes; // of the file, and the part: another is read anew
+    PartPtr part;
     std::vector<SheetSize> sizes;
     std::vector<DrawingSheet> sheets;
     DrawingReading reading;
@@ -78,7 +80,6 @@ class OpenDrawings : public QObject {
   };
   std::map<Key, QImage> pictures_;
   std::optional<Key> painting_;
-  std::shared_ptr<const std::string> adding_;
 };
 
 } // namespace alder::app

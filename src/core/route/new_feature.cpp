@@ -52,7 +52,7 @@ Result<NewFeatures> planSpecification(const Plan& plan, const Obstacles& obstacl
                                       const Specification& wanted, const Progress& progress) {
   NewFeatures found;
   Plan copy = plan;
-  if (plan.features.empty()) {
+  if (plan.features.empty() && plan.steps.empty()) {
     copy.spec = wanted;
     for (const NominalFeature& nominal : wanted.features) {
       copy.features.push_back({nominal.id, recipeFor(nominal, wanted, plan.book)});

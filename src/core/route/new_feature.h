@@ -20,7 +20,7 @@ Result<NewFeatures> planNewFeatures(const Plan& plan, const Obstacles& obstacles
                                     const Progress& progress = {});
 
 // What it takes to measure what a specification asks for that has more features than the routine:
-// the new ones are planned by their tightest tolerances. Where nothing is measured so far the whole
+// the new ones are planned by their tightest tolerances. Where there are no steps so far the whole
 // routine is drafted, with part frame and order.
 Result<NewFeatures> planSpecification(const Plan& plan, const Obstacles& obstacles,
                                       const Specification& wanted, const Progress& progress = {});

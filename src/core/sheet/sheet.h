@@ -18,8 +18,7 @@ struct Character {
   double advance = 0;     // to the next one, along the base line
   double angle = 0;       // of the base line
   double size = 0;        // of the font; capitals are about 0.7 of it high
-  bool scanned = false;   // told from a picture of it
-  bool hidden = false;    // not shown: laid under a scan by who scanned it
+  bool scanned = false;   // told from a picture of it, here or by who laid it under the scan
   friend bool operator==(const Character&, const Character&) = default;
 };
 

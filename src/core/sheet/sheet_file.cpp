@@ -105,7 +105,7 @@ std::string sheetsToBytes(const std::vector<DrawingSheet>& sheets) {
     out.put(s.cut);
     out.all(s.characters, [&](const Character& c) {
       out.text(c.text), out.put(c.at), out.put(c.advance), out.put(c.angle), out.put(c.size);
-      out.put(c.scanned), out.put(c.hidden);
+      out.put(c.scanned);
     });
     out.all(s.paths, [&](const SheetPath& p) {
       out.all(p.points, [&](const Vec2& v) { out.put(v); });
@@ -130,7 +130,6 @@ Result<std::vector<DrawingSheet>> sheetsFromBytes(const std::string& bytes) {
       Character c;
       c.text = in.text(), c.at = in.vec(), c.advance = in.get<double>();
       c.angle = in.get<double>(), c.size = in.get<double>(), c.scanned = in.get<bool>();
-      c.hidden = in.get<bool>();
       return c;
     });
     in.all(s.paths, [&] {
