@@ -28,7 +28,7 @@ bool near(double a, double b) {
 // The faces of the Heron by the names its drawing uses.
 struct HeronFaces {
   FaceShapes mounting, bore, dowel, hole_circle, seat, cup, sensor_port, flank, groove_low, groove,
-      side_ports, keyway, fairing, boss, top, rim;
+      side_ports, keyway, fairing, boss, top, rim, vent;
 
   explicit HeronFaces(const TopoDS_Shape& s) {
     const auto plane = [&](Vec3 normal, double offset) {
@@ -60,14 +60,15 @@ struct HeronFaces {
     side_ports = cylinder(8, [](const Ideal& i) { return std::abs(i.direction.z()) < 0.1; });
     hole_circle = cylinder(11, any);
     sensor_port = cylinder(9, any);
+    vent = cylinder(7, any);
     seat = facesWhere(s, [](const Ideal& i) { return i.type == SurfaceType::Cone; });
     cup = facesWhere(s, [](const Ideal& i) { return i.type == SurfaceType::Sphere; });
     fairing = facesWhere(s, [](const Ideal& i) { return i.type == SurfaceType::Freeform; });
   }
 };
 
-void writeForms(PmiWriter& w, const HeronFaces& f) {
-  w.tolerance({.type = T::Flatness, .magnitude = 0.02, .faces = f.mounting});
+void writeForms(PmiWriter& w, const HeronFaces& f, bool c) {
+  w.tolerance({.type = T::Flatness, .magnitude = c ? 0.015 : 0.02, .faces = f.mounting});
   w.size({.faces = f.bore, .nominal = 32, .fit = "H7"});
   w.tolerance({.type = T::Perpendicularity,
                .magnitude = 0.03,
@@ -78,7 +79,7 @@ void writeForms(PmiWriter& w, const HeronFaces& f) {
   w.tolerance({.type = T::Straightness, .magnitude = 0.012, .faces = f.bore});
 }
 
-void writeHoles(PmiWriter& w, const HeronFaces& f) {
+void writeHoles(PmiWriter& w, const HeronFaces& f, bool c) {
   w.size({.faces = f.dowel, .nominal = 8, .fit = "H8"});
   w.tolerance({.type = T::Position,
                .magnitude = 0.06,
@@ -101,7 +102,7 @@ void writeHoles(PmiWriter& w, const HeronFaces& f) {
                .upper_segment = upper});
   w.size({.faces = f.side_ports, .nominal = 8, .lower = -0.1, .upper = 0.1, .decimals = 1});
   w.tolerance({.type = T::Position,
-               .magnitude = 0.3,
+               .magnitude = c ? 0.25 : 0.3,
                .faces = f.side_ports,
                .datums = {{"A"}, {"B"}, {"C"}},
                .zone = ZoneForm::Cylindrical});
@@ -141,9 +142,13 @@ void writeFlanks(PmiWriter& w, const HeronFaces& f) {
   w.tolerance({.type = T::Position, .magnitude = 0.2, .faces = f.groove, .datums = {{"A"}}});
   w.tolerance(
       {.type = T::Parallelism, .magnitude = 0.05, .faces = f.groove_low, .datums = {{"A"}}});
-  w.size({.name = "width", .faces = f.keyway, .nominal = 8, .lower = -0.03, .upper = 0.03});
-  w.tolerance(
-      {.type = T::Symmetry, .magnitude = 0.08, .faces = f.keyway, .datums = {{"A"}, {"B"}, {"C"}}});
+  if (!f.keyway.empty()) {
+    w.size({.name = "width", .faces = f.keyway, .nominal = 8, .lower = -0.03, .upper = 0.03});
+    w.tolerance({.type = T::Symmetry,
+                 .magnitude = 0.08,
+                 .faces = f.keyway,
+                 .datums = {{"A"}, {"B"}, {"C"}}});
+  }
   w.tolerance(
       {.type = T::Perpendicularity, .magnitude = 0.04, .faces = f.flank, .datums = {{"A"}}});
   w.angle(f.flank, f.mounting, radians(90), radians(-0.2), radians(0.2));
@@ -154,7 +159,7 @@ void writeFlanks(PmiWriter& w, const HeronFaces& f) {
                .unequal = 0.02});
 }
 
-void writeBoss(PmiWriter& w, const HeronFaces& f) {
+void writeBoss(PmiWriter& w, const HeronFaces& f, bool c) {
   w.size({.faces = f.boss, .nominal = 60, .lower = -0.1, .upper = 0.1, .decimals = 1});
   w.tolerance({.type = T::TotalRunout, .magnitude = 0.08, .faces = f.boss, .datums = {{"B"}}});
   w.tolerance({.type = T::Coaxiality,
@@ -163,32 +168,43 @@ void writeBoss(PmiWriter& w, const HeronFaces& f) {
                .datums = {{"B"}},
                .zone = ZoneForm::Cylindrical});
   w.tolerance({.type = T::Parallelism, .magnitude = 0.05, .faces = f.top, .datums = {{"A"}}});
-  w.distance(f.mounting, f.top, 40, -0.1, 0.1);
+  w.distance(f.mounting, f.top, 40, c ? -0.08 : -0.1, c ? 0.08 : 0.1);
   w.size({.faces = f.rim, .nominal = 120, .lower = -0.2, .upper = 0.2, .decimals = 1});
   w.tolerance({.type = T::CircularRunout, .magnitude = 0.1, .faces = f.rim, .datums = {{"B"}}});
 }
 
+void writeVent(PmiWriter& w, const HeronFaces& f) {
+  w.size({.faces = f.vent, .nominal = 7, .lower = -0.05, .upper = 0.05});
+  w.tolerance({.type = T::Position,
+               .magnitude = 0.1,
+               .faces = f.vent,
+               .datums = {{"A"}, {"B"}, {"C"}},
+               .zone = ZoneForm::Cylindrical});
+}
+
 } // namespace
 
-Result<std::string> heronPlainStep() {
-  auto writer = PmiWriter::begin(heronShape(), "TW-40 Heron");
+Result<std::string> heronPlainStep(HeronRevision revision) {
+  auto writer = PmiWriter::begin(heronShape(revision), "TW-40 Heron");
   if (!writer) return pass(writer.error());
   return writer->text();
 }
 
-Result<std::string> heronStep(const std::string& unit) {
-  const TopoDS_Shape shape = heronShape();
+Result<std::string> heronStep(const std::string& unit, HeronRevision revision) {
+  const bool c = revision == HeronRevision::C;
+  const TopoDS_Shape shape = heronShape(revision);
   auto writer = PmiWriter::begin(shape, "TW-40 Heron", unit);
   if (!writer) return pass(writer.error());
   const HeronFaces faces(shape);
   writer->datum("A", faces.mounting);
   writer->datum("B", faces.bore);
   writer->datum("C", faces.dowel);
-  writeForms(*writer, faces);
-  writeHoles(*writer, faces);
+  writeForms(*writer, faces, c);
+  writeHoles(*writer, faces, c);
   writeSeatAndCup(*writer, faces);
   writeFlanks(*writer, faces);
-  writeBoss(*writer, faces);
+  writeBoss(*writer, faces, c);
+  if (c) writeVent(*writer, faces);
   return writer->text();
 }
 

@@ -53,7 +53,8 @@ TopoDS_Shape fairing() {
 
 } // namespace
 
-TopoDS_Shape heronShape() {
+TopoDS_Shape heronShape(HeronRevision revision) {
+  const bool c = revision == HeronRevision::C;
   TopoDS_Shape body = cylinder(axis(0, 0, 0), 120, 20);
   body = BRepAlgoAPI_Fuse(body, cylinder(axis(0, 0, 20), 60, 40)).Shape();
   body = BRepAlgoAPI_Fuse(body, fairing()).Shape();
@@ -61,9 +62,13 @@ TopoDS_Shape heronShape() {
   body = cut(body, BRepPrimAPI_MakeCone(axis(0, 0, 54), 16, 23, 7).Shape()); // valve seat
   body = cut(body, cylinder(axis(46, 0, -1), 8, 22));                        // dowel
   for (int k = 0; k < 6; ++k) {
-    const double a = radians(30 + 60 * k);
+    const double shifted = !c ? 0 : k == 2 ? -2 : k == 3 ? 2 : 0;
+    const double a = radians(30 + 60 * k + shifted);
     body = cut(body, cylinder(axis(46 * std::cos(a), 46 * std::sin(a), -1), 11, 22));
   }
+  if (c)
+    body = cut(body,
+               cylinder(axis(50 * std::cos(radians(105)), 50 * std::sin(radians(105)), -1), 7, 22));
   body = cut(body, BRepPrimAPI_MakeSphere(gp_Pnt(-47, 0, 23), 9).Shape()); // cup
   const double tilt = radians(35);
   const gp_Dir port(0, -std::cos(tilt), std::sin(tilt));
@@ -75,7 +80,7 @@ TopoDS_Shape heronShape() {
     const gp_Dir out(std::cos(radians(angle)), std::sin(radians(angle)), 0);
     body = cut(body, cylinder(axis(46 * out.X(), 46 * out.Y(), 10, out), 8, 20));
   }
-  body = cut(body, box(-4, 18, 54, 4, 40, 61)); // keyway
+  if (!c) body = cut(body, box(-4, 18, 54, 4, 40, 61)); // keyway
   ShapeUpgrade_UnifySameDomain unify(body, true, true, false);
   unify.Build();
   // The booleans wrap the solid in a compound; STEP should hold the solid itself.

@@ -50,11 +50,20 @@ Done writeAll(const std::filesystem::path& root) {
   if (!plain) return pass(plain.error());
   auto drawing = demo::heronDrawing();
   if (!drawing) return pass(drawing.error());
+  auto newer = demo::heronStep("MM", demo::HeronRevision::C);
+  if (!newer) return pass(newer.error());
+  auto newer_plain = demo::heronPlainStep(demo::HeronRevision::C);
+  if (!newer_plain) return pass(newer_plain.error());
+  auto newer_drawing = demo::heronDrawing(demo::HeronRevision::C);
+  if (!newer_drawing) return pass(newer_drawing.error());
   const std::string bench_json = demo::benchJson(true);
   for (const auto& [path, text] :
        {std::pair{data / "heron.step", *step},
         {data / "heron-plain.step", *plain},
         {data / "heron-drawing.pdf", *drawing},
+        {data / "heron-c.step", *newer},
+        {data / "heron-plain-c.step", *newer_plain},
+        {data / "heron-drawing-c.pdf", *newer_drawing},
         {data / "bench.json", bench_json},
         {root / "assets" / "benches" / "curlew.json", demo::benchJson(false)},
         {data / "heron-defects.json", demo::defectsJson()}})

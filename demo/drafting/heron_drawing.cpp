@@ -14,19 +14,27 @@ namespace {
 constexpr double kWidth = 420, kHeight = 297; // A3
 constexpr double kRight = 0, kUp = std::numbers::pi / 2;
 
-TitleBlock title(const std::string& sheet) {
-  return {"TW-40",  "Heron gauge head", "Saltmarsh Instruments", "CuSn8 bronze", "1:1", sheet,
-          "2026-09-14", "M. Tarn",        "L. Oake",               "B"};
+TitleBlock title(const std::string& sheet, bool c) {
+  return {"TW-40",
+          "Heron gauge head",
+          "Saltmarsh Instruments",
+          "CuSn8 bronze",
+          "1:1",
+          sheet,
+          "2026-09-14",
+          "M. Tarn",
+          "L. Oake",
+          c ? "C" : "B"};
 }
 
 // Seen from -Y, cut through the middle: the bore, the seat, the groove and both faces.
-void frontSection(Paper& paper, const TopoDS_Shape& shape) {
+void frontSection(Paper& paper, const TopoDS_Shape& shape, bool c) {
   Annotation a(paper);
   View view({Vec3::UnitX(), Vec3::UnitZ(), {140, 190}, 1, 0.0, false});
   view.draw(paper, shape);
   const auto on = [&](double x, double z) { return view.on({x, 0, z}); };
   paper.line(on(0, -5), on(0, 66), Pen::Centre);
-  a.leader(on(54, 20), on(72, 34), {{}, {{"flatness", "0.02", {}, false}}, "A"});
+  a.leader(on(54, 20), on(72, 34), {{}, {{"flatness", c ? "0.015" : "0.02", {}, false}}, "A"});
   a.distance(on(-16, 0), on(16, 0), kRight, on(0, -12),
              CalloutText{DimensionText{"ø32 H7"},
                          {{"perpendicularity", "ø0.03", {"A"}},
@@ -35,7 +43,7 @@ void frontSection(Paper& paper, const TopoDS_Shape& shape) {
                          "B"},
              on(66, 0).x());
   a.leader(on(-27, 60), on(-74, 72), {{}, {{"parallelism", "0.05", {"A"}}}, ""});
-  a.distance(on(-60, 20), on(-30, 60), kUp, on(-82, 40), DimensionText{"40 ±0.1"});
+  a.distance(on(-60, 20), on(-30, 60), kUp, on(-82, 40), DimensionText{c ? "40 ±0.08" : "40 ±0.1"});
   a.angle(on(0, 38), 40, radians(45), radians(135), {"90° ±0.5°"});
   a.leader(on(18.6, 56.6), on(50, 86),
            {{}, {{"circular_runout", "0.05", {"B"}}, {"roundness", "0.02", {}}}, ""});
@@ -52,7 +60,7 @@ void frontSection(Paper& paper, const TopoDS_Shape& shape) {
   paper.text(on(-10, -28), "A-A", 7);
 }
 
-void topView(Paper& paper, const TopoDS_Shape& shape) {
+void topView(Paper& paper, const TopoDS_Shape& shape, bool c) {
   Annotation a(paper);
   View view({Vec3::UnitX(), Vec3::UnitY(), {140, 82}, 1, {}, false});
   view.draw(paper, shape);
@@ -75,9 +83,13 @@ void topView(Paper& paper, const TopoDS_Shape& shape) {
            {DimensionText{"ø60 ±0.1"},
             {{"total_runout", "0.08", {"B"}}, {"coaxiality", "ø0.05", {"B"}}},
             ""});
-  a.distance(on(-4, 27), on(4, 27), kRight, on(0, 70),
-             CalloutText{DimensionText{"8 ±0.03"}, {{"symmetry", "0.08", {"A", "B", "C"}}}, ""},
-             on(14, 0).x());
+  if (c)
+    a.leader(polar(50, 105) + 3.5 * Vec2(-0.7, 0.7), on(-112, 72),
+             {DimensionText{"ø7 ±0.05"}, {{"position", "ø0.1", {"A", "B", "C"}}}, ""});
+  else
+    a.distance(on(-4, 27), on(4, 27), kRight, on(0, 70),
+               CalloutText{DimensionText{"8 ±0.03"}, {{"symmetry", "0.08", {"A", "B", "C"}}}, ""},
+               on(14, 0).x());
   a.leader(polar(46, 135), on(-112, 48), {DimensionText{"ø92", "", "", true}, {}, ""});
   a.distance(on(0, 0), on(46, 0), kRight, on(0, -65), DimensionText{"46", "", "", true});
   paper.line(on(-72, 0), on(-68, 0), Pen::Thick);
@@ -104,36 +116,40 @@ void portSection(Paper& paper, const TopoDS_Shape& shape) {
 }
 
 // Seen from above, cut through the middle of the flange: the side ports.
-void flangeSection(Paper& paper, const TopoDS_Shape& shape) {
+void flangeSection(Paper& paper, const TopoDS_Shape& shape, bool c) {
   Annotation a(paper);
   View view({Vec3::UnitX(), Vec3::UnitY(), {290, 180}, 1, 10.0, false});
   view.draw(paper, shape);
   const auto on = [&](double x, double y) { return view.on({x, y, 0}); };
   const Vec2 out(std::cos(radians(120)), std::sin(radians(120))), across(out.y(), -out.x());
-  const auto at = [&](double r, double off) { return on(r * out.x() + off * across.x(), r * out.y() + off * across.y()); };
+  const auto at = [&](double r, double off) {
+    return on(r * out.x() + off * across.x(), r * out.y() + off * across.y());
+  };
   paper.line(at(42, 0), at(66, 0), Pen::Centre);
-  a.leader(at(54, 4), on(-6, 92),
-           {DimensionText{"2x ø8 ±0.1"}, {{"position", "ø0.3", {"A", "B", "C"}}}, ""});
+  a.leader(
+      at(54, 4), on(-6, 92),
+      {DimensionText{"2x ø8 ±0.1"}, {{"position", c ? "ø0.25" : "ø0.3", {"A", "B", "C"}}}, ""});
   a.angle(on(0, 0), 76, 0, radians(120), {"120°", "", "", true});
   paper.text(on(-10, -74), "C-C", 7);
 }
 
 } // namespace
 
-Result<std::string> heronDrawing() {
+Result<std::string> heronDrawing(HeronRevision revision) {
+  const bool c = revision == HeronRevision::C;
   std::string out;
   auto paper = Paper::open(out, kWidth, kHeight);
   if (!paper) return pass(paper.error());
-  const TopoDS_Shape shape = heronShape();
-  drawFrame(**paper, kWidth, kHeight, title("1/2"),
+  const TopoDS_Shape shape = heronShape(revision);
+  drawFrame(**paper, kWidth, kHeight, title("1/2", c),
             {"All dimensions in mm", "Tolerancing ISO 8015", "General tolerances ISO 2768-mK",
              "Edges ISO 13715, unless stated 0.2 to 0.5"});
-  frontSection(**paper, shape);
-  topView(**paper, shape);
+  frontSection(**paper, shape, c);
+  topView(**paper, shape, c);
   (*paper)->nextSheet();
-  drawFrame(**paper, kWidth, kHeight, title("2/2"), {});
+  drawFrame(**paper, kWidth, kHeight, title("2/2", c), {});
   portSection(**paper, shape);
-  flangeSection(**paper, shape);
+  flangeSection(**paper, shape, c);
   (*paper)->nextSheet();
   (*paper)->finish();
   return out;

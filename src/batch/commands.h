@@ -83,6 +83,11 @@ struct DrawingOptions {
 struct BalloonsOptions {
   std::string routine, drawing, output; // drawing: by name; else the first
 };
+struct ReviseOptions {
+  std::string routine, part, drawing, output;
+  std::string replaces; // which of the routine's drawings, where it has several
+  bool json = false;
+};
 struct ExportOptions {
   std::string routine, target, points;
 };
@@ -103,6 +108,8 @@ Result<int> results(const ResultsOptions& options);
 Result<int> cloud(const CloudOptions& options);
 Result<int> drawing(const DrawingOptions& options);
 Result<int> balloons(const BalloonsOptions& options);
+// 1 where anything differs.
+Result<int> revise(const ReviseOptions& options);
 Result<int> exportTo(const ExportOptions& options);
 
 // drawing_command.cpp: the routine begun from a model, and a drawing where its path is given.

@@ -185,6 +185,18 @@ void addBalloons(CLI::App& app, Chosen& chosen) {
   c->add_option("-o,--output", o->output, "*.pdf")->required();
 }
 
+void addRevise(CLI::App& app, Chosen& chosen) {
+  const auto [c, o] = command<ReviseOptions>(
+      app, chosen, &alder::batch::revise, "revise",
+      "Tell what a newer model or drawing changes; status 1 if anything does");
+  c->add_option("routine", o->routine, "*.alder")->required();
+  c->add_option("--part", o->part, "the newer model (STEP)");
+  c->add_option("--drawing", o->drawing, "the newer drawing (*.pdf, *.png, *.jpg, *.tif)");
+  c->add_option("--replaces", o->replaces, "the routine's drawing in whose place it comes");
+  c->add_option("-o,--output", o->output, "write the routine with all of it taken over (*.alder)");
+  c->add_flag("--json", o->json, "answer as JSON");
+}
+
 void addCorrect(CLI::App& app, Chosen& chosen) {
   const auto [c, o] =
       command<CorrectOptions>(app, chosen, &alder::batch::correct, "correct",
@@ -215,9 +227,9 @@ int main(int argc, char** argv) {
   CLI::App app{"Alderpoint without its window: draft, rehearse, run, judge, export."};
   app.require_subcommand(1);
   Chosen chosen;
-  for (const auto add :
-       {addFit, addDraft, addRehearse, addRun, addQualify, addReach, addJudge, addEvaluate, addRead,
-        addHistory, addResults, addCloud, addDrawing, addBalloons, addCorrect, addExport})
+  for (const auto add : {addFit, addDraft, addRehearse, addRun, addQualify, addReach, addJudge,
+                         addEvaluate, addRead, addHistory, addResults, addCloud, addDrawing,
+                         addBalloons, addRevise, addCorrect, addExport})
     add(app, chosen);
   try {
     app.parse(argc, argv);

@@ -1,7 +1,7 @@
+#include "base/assignment.h"
 #include "base/random.h"
 #include "base/units.h"
 #include "exchange/points/points_file.h"
-#include "exchange/results/assignment.h"
 #include "exchange/results/bring_in.h"
 #include "exchange/results/project_history.h"
 #include "judge/judge.h"

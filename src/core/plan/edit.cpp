@@ -401,10 +401,13 @@ Result<Edit> apply(Plan& plan, const SetRoutine& e) {
   with.features.reserveIdsOf(plan.features);
   with.steps = e.steps;
   with.alignment = e.alignment;
+  if (e.part) with.part = e.part;
   if (auto done = validSteps(with); !done) return pass(done.error());
-  if (sameSpec(plan.spec, e.spec) && plan.steps == e.steps && plan.alignment == e.alignment)
+  if (with.part == plan.part && sameSpec(plan.spec, e.spec) && plan.steps == e.steps &&
+      plan.alignment == e.alignment)
     return nothingChanges();
-  SetRoutine inverse{plan.spec, plan.features, plan.steps, plan.alignment};
+  SetRoutine inverse{plan.spec, plan.features, plan.steps, plan.alignment,
+                     e.part ? plan.part : PartPtr{}};
   plan = std::move(with);
   return inverse;
 }

@@ -96,12 +96,14 @@ struct SetPictures {
 struct SetDrawings {
   std::vector<DrawingFile> drawings;
 };
-// All that is measured in place of what was: where a routine begins from a specification.
+// All that is measured in place of what was: where a routine begins from a specification, or goes
+// over to another model of its part.
 struct SetRoutine {
   Specification spec;
   Table<Feature> features;
   Steps steps;
   std::vector<FeatureId> alignment;
+  PartPtr part = {}; // null: it stays
 };
 // What of the model was not taken over, with what a person has seen of it.
 struct SetNotes {

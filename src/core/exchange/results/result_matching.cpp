@@ -1,7 +1,7 @@
 #include "exchange/results/result_matching.h"
 
+#include "base/assignment.h"
 #include "base/units.h"
-#include "exchange/results/assignment.h"
 #include <algorithm>
 #include <array>
 #include <cmath>

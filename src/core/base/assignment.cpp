@@ -1,4 +1,4 @@
-#include "exchange/results/assignment.h"
+#include "base/assignment.h"
 
 #include <limits>
 

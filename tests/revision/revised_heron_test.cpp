@@ -1,0 +1,183 @@
+// Revision C of the Heron, by its model, by its drawing, and by both.
+#include "base/files.h"
+#include "drafting/heron_drawing.h"
+#include "part/step_import.h"
+#include "requirement/general_tolerances.h"
+#include "revision/revision.h"
+#include "route/draft.h"
+#include "sheet/sheet_file.h"
+#include "support.h"
+#include <algorithm>
+
+namespace {
+
+using namespace alder;
+using demo::HeronRevision;
+
+std::string entriesOf(const Revision& r) {
+  std::string all;
+  for (const RevisionEntry& e : r.entries)
+    all += fmt::format("\n  {} {}: {} ({})", name(e.subject), name(e.fate), e.words, e.detail);
+  return all;
+}
+
+class RevisedHeronTest : public QObject {
+  Q_OBJECT
+  PartPtr plain_, newer_, newer_plain_;
+  Plan drawn_; // from the drawing of revision B
+
+  static Result<RevisedDrawing> drawing(HeronRevision revision, const PartModel& part) {
+    auto pdf = demo::heronDrawing(revision);
+    if (!pdf) return pass(pdf.error());
+    const auto pages = sheetsOf(*pdf, "heron.pdf");
+    if (!pages) return pass(pages.error());
+    const auto sheets = readSheets(*pdf, "heron.pdf", 1, static_cast<int>(pages->size()));
+    if (!sheets) return pass(sheets.error());
+    RevisedDrawing d;
+    d.file = {"heron-drawing-c.pdf", std::make_shared<const std::string>(std::move(*pdf)), {}, {}};
+    d.replaces = "heron-drawing.pdf";
+    d.reading = readingOf(*sheets);
+    d.ties = tiesOf(d.reading, *sheets, part);
+    return d;
+  }
+
+  // As often as it is told: "model changed" 2, ...
+  static std::map<std::string, int> counts(const Revision& r) {
+    std::map<std::string, int> n;
+    for (const RevisionEntry& e : r.entries)
+      ++n[fmt::format("{} {}", name(e.subject), name(e.fate))];
+    return n;
+  }
+  using Counts = std::map<std::string, int>;
+
+ private slots:
+  void initTestCase() {
+    const auto read = [](HeronRevision revision, bool plain) -> PartPtr {
+      const auto step = plain ? demo::heronPlainStep(revision) : demo::heronStep("INCH", revision);
+      const auto part =
+          step ? importStep(*step, "heron.step") : Result<PartPtr>(pass(step.error()));
+      return part ? *part : nullptr;
+    };
+    plain_ = read(HeronRevision::B, true);
+    newer_ = read(HeronRevision::C, false);
+    newer_plain_ = read(HeronRevision::C, true);
+    QVERIFY(plain_ && newer_ && newer_plain_);
+    const auto b = drawing(HeronRevision::B, *plain_);
+    VERIFY_OK(b);
+    const AcceptedDrawing taken = acceptProposals(*plain_, {}, b->reading, "heron-drawing.pdf",
+                                                  sureChoices(b->reading, b->ties));
+    drawn_ = withSpecification(beginPlan(plain_, test::heronBench()), taken.spec);
+    drawn_.drawings = {{"heron-drawing.pdf", b->file.bytes, {}, {}}};
+    auto plan = completePlan(drawn_);
+    VERIFY_OK(plan);
+    drawn_ = std::move(*plan);
+  }
+
+  void byItsTolerances() {
+    const auto r = revisionOf(test::heronPlan(), {newer_, {}});
+    VERIFY_OK(r);
+    QVERIFY2(counts(*r) == (Counts{{"model changed", 2},
+                                   {"model new", 1},
+                                   {"model gone", 1},
+                                   {"requirement changed", 3},
+                                   {"requirement new", 2},
+                                   {"requirement gone", 2}}),
+             entriesOf(*r).c_str());
+    QCOMPARE(r->stayed, std::size_t(30));
+  }
+
+  // The newer drawing is read by another way than the model; both tell the same.
+  void byModelAndDrawing() {
+    const auto d = drawing(HeronRevision::C, *newer_plain_);
+    VERIFY_OK(d);
+    const auto r = revisionOf(drawn_, {newer_plain_, {*d}});
+    VERIFY_OK(r);
+    QVERIFY2(counts(*r) == (Counts{{"model changed", 2},
+                                   {"model new", 1},
+                                   {"model gone", 1},
+                                   {"requirement changed", 3},
+                                   {"requirement new", 2},
+                                   {"requirement gone", 2}}),
+             entriesOf(*r).c_str());
+    const auto group =
+        revisedRoutine(drawn_, *r, std::vector<Decision>(r->entries.size(), Decision::Taken));
+    VERIFY_OK(group);
+    Plan now = drawn_;
+    VERIFY_OK(applyEdits(now, *group));
+    QCOMPARE(now.drawings.size(), std::size_t(1));
+    QCOMPARE(now.drawings[0].name, std::string("heron-drawing-c.pdf"));
+    QCOMPARE(now.spec.requirements.size(), std::size_t(35));
+    for (const Requirement& q : now.spec.requirements) {
+      QVERIFY2(isCovered(now, q), whyNotCovered(now, q).c_str());
+      QVERIFY(q.spot && q.spot->drawing == "heron-drawing-c.pdf");
+    }
+    QVERIFY(test::rehearsed(now).clear());
+    // It is the same routine as the newer one would give, in what is asked of which faces.
+    const auto again = revisionOf(now, {newer_plain_, {*d}});
+    VERIFY_OK(again);
+    RevisedDrawing same = *d;
+    same.replaces = same.file.name;
+    const auto none = revisionOf(now, {newer_plain_, {same}});
+    VERIFY_OK(none);
+    QVERIFY2(none->entries.empty(), entriesOf(*none).c_str());
+  }
+
+  void drawingAlone() {
+    const auto b = drawing(HeronRevision::B, *plain_);
+    VERIFY_OK(b);
+    const auto none = revisionOf(drawn_, {nullptr, {*b}});
+    VERIFY_OK(none);
+    QVERIFY2(none->entries.empty(), entriesOf(*none).c_str());
+    const auto c = drawing(HeronRevision::C, *plain_);
+    VERIFY_OK(c);
+    const auto r = revisionOf(drawn_, {nullptr, {*c}});
+    VERIFY_OK(r);
+    QVERIFY2(
+        counts(*r) ==
+            (Counts{{"requirement changed", 3}, {"requirement new", 2}, {"requirement gone", 2}}),
+        entriesOf(*r).c_str());
+    // What the newer drawing does not ask for any more can be left all the same.
+    std::vector<Decision> decisions(r->entries.size(), Decision::Left);
+    const auto group = revisedRoutine(drawn_, *r, decisions);
+    VERIFY_OK(group);
+    Plan now = drawn_;
+    VERIFY_OK(applyEdits(now, *group));
+    QCOMPARE(now.spec.requirements.size(), drawn_.spec.requirements.size());
+    for (const Feature& f : drawn_.features)
+      QVERIFY(now.feature(f.id).touches == f.touches);
+  }
+
+  // The model that comes later carries what the drawing asked for: nothing is asked twice.
+  void tolerancesThatWereDrawn() {
+    const auto step = demo::heronStep("MM");
+    VERIFY_OK(step);
+    const auto part = importStep(*step, "heron.step");
+    VERIFY_OK(part);
+    const auto r = revisionOf(drawn_, {*part, {}});
+    VERIFY_OK(r);
+    QVERIFY2(r->entries.empty(), entriesOf(*r).c_str());
+  }
+
+  // A step or frame that stands on what is gone stops it, and is named.
+  void whatStandsOnTheGone() {
+    Plan plan = test::heronPlan();
+    const FeatureId keyway = test::named(plan, "Slot 8");
+    PartFrame frame;
+    frame.name = "by the keyway";
+    frame.stages.push_back({});
+    frame.stages.back().features = {test::named(plan, "Bore ø32"), keyway};
+    plan.frames.push_back(frame);
+    const auto r = revisionOf(plan, {newer_, {}});
+    VERIFY_OK(r);
+    const auto group =
+        revisedRoutine(plan, *r, std::vector<Decision>(r->entries.size(), Decision::Taken));
+    QVERIFY(!group);
+    QVERIFY2(group.error().message.find("Frame by the keyway speaks of Slot 8") == 0,
+             group.error().message.c_str());
+  }
+};
+
+} // namespace
+
+ALDER_TEST(RevisedHeronTest)
+#include "revised_heron_test.moc"
