@@ -39,6 +39,7 @@ Result<RevisedDrawing> readRevised(const Plan& plan, const PartModel& part, cons
   if (d.file.unit == "mm") settings.unit = LengthUnit::Millimetre;
   d.reading = readingOf(*sheets, settings);
   d.ties = tiesOf(d.reading, *sheets, part);
+  d.sheets = std::move(*sheets);
   return d;
 }
 

@@ -157,6 +157,32 @@ class BatchTest : public QObject {
     QCOMPARE(call({"rehearse", file("drawn.alder"), "--json"}).status, 0);
   }
 
+  // Revision C of the Heron: what it changes is told, and the routine written with it.
+  void revised() {
+    const Answer a = call({"revise", data("heron.alder"), "--part", data("heron-c.step"), "-o",
+                           file("c.alder"), "--json"});
+    QCOMPARE(a.status, 1);
+    const QJsonObject answer = a.json();
+    QCOMPARE(answer["stayed"].toInt(), 30);
+    QMap<QString, int> told;
+    for (const auto value : answer["entries"].toArray()) {
+      const QJsonObject e = value.toObject();
+      ++told[e["subject"].toString() + " " + e["fate"].toString()];
+      QVERIFY(!e["words"].toString().isEmpty());
+    }
+    QCOMPARE(told["model changed"], 2);
+    QCOMPARE(told["model new"], 1);
+    QCOMPARE(told["model gone"], 1);
+    QCOMPARE(told["requirement changed"], 3);
+    QCOMPARE(told["requirement new"], 2);
+    QCOMPARE(told["requirement gone"], 2);
+    // Once taken over nothing differs any more; and the way is clear.
+    QCOMPARE(call({"revise", file("c.alder"), "--part", data("heron-c.step")}).status, 0);
+    QCOMPARE(call({"rehearse", file("c.alder"), "--json"}).status, 0);
+    QCOMPARE(call({"revise", file("c.alder")}).status, 2);
+    QCOMPARE(call({"revise", file("c.alder"), "--drawing", data("heron-c.step")}).status, 2);
+  }
+
   // The contract of `cloud`; what it writes is a run like any other.
   void cloudJudged() {
     const Answer a = call({"cloud", data("heron-scan.ply"), "--part", data("heron.alder"),

@@ -31,13 +31,14 @@ class RevisedHeronTest : public QObject {
     if (!pdf) return pass(pdf.error());
     const auto pages = sheetsOf(*pdf, "heron.pdf");
     if (!pages) return pass(pages.error());
-    const auto sheets = readSheets(*pdf, "heron.pdf", 1, static_cast<int>(pages->size()));
+    auto sheets = readSheets(*pdf, "heron.pdf", 1, static_cast<int>(pages->size()));
     if (!sheets) return pass(sheets.error());
     RevisedDrawing d;
     d.file = {"heron-drawing-c.pdf", std::make_shared<const std::string>(std::move(*pdf)), {}, {}};
     d.replaces = "heron-drawing.pdf";
     d.reading = readingOf(*sheets);
     d.ties = tiesOf(d.reading, *sheets, part);
+    d.sheets = std::move(*sheets);
     return d;
   }
 
@@ -109,7 +110,7 @@ class RevisedHeronTest : public QObject {
     QCOMPARE(now.spec.requirements.size(), std::size_t(35));
     for (const Requirement& q : now.spec.requirements) {
       QVERIFY2(isCovered(now, q), whyNotCovered(now, q).c_str());
-      QVERIFY(q.spot && q.spot->drawing == "heron-drawing-c.pdf");
+      QVERIFY(q.spot && q.spot->drawing == "heron-drawing-c.pdf" && q.spot->balloon);
     }
     QVERIFY(test::rehearsed(now).clear());
     // It is the same routine as the newer one would give, in what is asked of which faces.

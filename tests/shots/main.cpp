@@ -290,6 +290,21 @@ void takeDrawing(Session& on) {
   on.shooter.take("drawing");
 }
 
+// The same part a revision later, half gone through.
+void takeRevision(Session& on) {
+  OpenRevision& revision = on.window.revision();
+  on.window.drawings().takeAllSure();
+  on.shooter.waitIdle();
+  on.window.openRevision({data("heron-plain-c.step"), data("heron-drawing-c.pdf")});
+  if (!QTest::qWaitFor([&] { return revision.revision() != nullptr; }, 30000)) return;
+  RevisionPane& pane = on.window.revisionPane();
+  for (int i = 0; i < 5; ++i)
+    pane.decideCurrent(Decision::Taken);
+  if (!QTest::qWaitFor([&] { return !pane.now().image().isNull(); }, 10000)) return;
+  on.shooter.take("revision");
+  revision.giveUp();
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -331,5 +346,6 @@ int main(int argc, char** argv) {
   if (!takeRehearsal(on)) return 1;
   takeVerdict(on);
   takeDrawing(on);
+  takeRevision(on);
   return shooter.failed() ? 1 : 0;
 }

@@ -132,6 +132,7 @@ void Document::setProject(Project project, const QString& path) {
   bench_focus_ = {};
   mates_.clear();
   setup_.clear();
+  setup_key_.clear();
   playhead_ = 0;
   tips_left_.clear();
   routing_failed_.clear();
@@ -175,6 +176,7 @@ namespace {
 // Where the part stands and among what: moves keep their answers as long as this is the same.
 std::string standing(const Plan& plan) {
   std::string text = plan.bench.json;
+  text += fmt::format(" {}", static_cast<const void*>(plan.part.get()));
   for (const PairRule& p : plan.pairs)
     text += fmt::format(" {} {} {} {}", p.moving, p.still, p.off, p.margin);
   for (int k = 0; k < 12; ++k)

@@ -163,7 +163,10 @@ void MainWindow::buildRegions() {
   connect(type_line_, &TypeLine::left, this, [this] { stage_->setFocus(); });
   drawing_ = new DrawingPane(document_, drawings_, theme_);
   drawing_->hide();
-  connect(&drawings_, &OpenDrawings::changed, this, &MainWindow::placeDrawing);
+  revision_pane_ = new RevisionPane(document_, revision_, theme_);
+  revision_pane_->hide();
+  connect(&drawings_, &OpenDrawings::changed, this, &MainWindow::placeBeside);
+  connect(&revision_, &OpenRevision::changed, this, &MainWindow::placeBeside);
   connect(
       &drawing_->view(), &DrawingView::framed, this,
       [this](const QString& text, int page, const QPointF& middle) {
@@ -199,8 +202,9 @@ void MainWindow::buildRegions() {
   middle_->setHandleWidth(1);
   middle_->addWidget(stage_);
   middle_->addWidget(drawing_);
-  middle_->setStretchFactor(0, 1);
-  middle_->setStretchFactor(1, 1);
+  middle_->addWidget(revision_pane_);
+  for (int i = 0; i < middle_->count(); ++i)
+    middle_->setStretchFactor(i, 1);
   middle_->setChildrenCollapsible(false);
   across->addWidget(middle_);
   across->addWidget(card_);
@@ -232,20 +236,37 @@ void MainWindow::buildRegions() {
   setCentralWidget(centre);
 }
 
-void MainWindow::placeDrawing() {
-  const bool shown =
-      desk_ == Desk::Part && drawing_wanted_ && drawings_.shown() && !operator_->isVisibleTo(this);
-  if (shown == drawing_->isVisibleTo(middle_)) return;
-  drawing_->setVisible(shown);
+// A revision while it is gone through, else the drawing.
+void MainWindow::placeBeside() {
+  const bool room = desk_ == Desk::Part && !operator_->isVisibleTo(this);
+  const bool revision = room && revision_.active();
+  const bool drawing = room && !revision && drawing_wanted_ && drawings_.shown();
+  if (drawing == drawing_->isVisibleTo(middle_) && revision == revision_pane_->isVisibleTo(middle_))
+    return;
+  const bool began = revision && !revision_pane_->isVisibleTo(middle_);
+  drawing_->setVisible(drawing);
+  revision_pane_->setVisible(revision);
   constexpr double kOfStage = 0.38; // a sheet is wide
-  const int stage = static_cast<int>(kOfStage * middle_->width());
-  if (shown) middle_->setSizes({stage, middle_->width() - stage});
-  sizeTimeline(desk_ == Desk::Bench || shown);
+  const int stage = static_cast<int>(kOfStage * middle_->width()), rest = middle_->width() - stage;
+  if (drawing || revision) middle_->setSizes({stage, drawing ? rest : 0, revision ? rest : 0});
+  sizeTimeline(desk_ == Desk::Bench || drawing || revision);
+  if (began) revision_pane_->list().setFocus();
+}
+
+void MainWindow::openRevision(const QStringList& paths) {
+  if (paths.isEmpty()) return;
+  setDesk(Desk::Part);
+  revision_.begin(paths, drawings_.shown() ? drawings_.shown()->name : std::string());
 }
 
 void MainWindow::addDrawing(const QString& path) {
   drawing_wanted_ = true;
   setDesk(Desk::Part);
+  // Another state of a drawing that requirements came from is not taken over unseen.
+  const std::string name = QFileInfo(path).fileName().toStdString();
+  if (document_.isOpen())
+    for (const Requirement& r : document_.plan().spec.requirements)
+      if (r.spot && r.spot->drawing == name) return openRevision({path});
   drawings_.add(path);
 }
 
@@ -364,8 +385,10 @@ void MainWindow::setDesk(Desk desk) {
     bottom_->setCurrentWidget(parts_);
   else if (bottom_->currentWidget() == parts_)
     bottom_->setCurrentWidget(timeline_);
-  sizeTimeline(desk == Desk::Bench || (desk == Desk::Part && drawing_->isVisibleTo(middle_)));
-  placeDrawing();
+  sizeTimeline(desk == Desk::Bench ||
+               (desk == Desk::Part &&
+                (drawing_->isVisibleTo(middle_) || revision_pane_->isVisibleTo(middle_))));
+  placeBeside();
   fillActionBar();
 }
 
@@ -438,6 +461,17 @@ bool MainWindow::save(bool ask_for_name) {
 }
 
 bool MainWindow::mayDiscard() {
+  if (revision_.revision() && revision_.open() < revision_.revision()->entries.size()) {
+    QMessageBox box(QMessageBox::NoIcon, "Unfinished revision",
+                    "What was decided on of the revision is lost when it is not finished.",
+                    QMessageBox::NoButton, this);
+    auto* drop = box.addButton("Give the revision up", QMessageBox::DestructiveRole);
+    auto* stay = box.addButton("Stay here", QMessageBox::RejectRole);
+    box.setDefaultButton(stay);
+    box.exec();
+    if (box.clickedButton() != drop) return false;
+    revision_.giveUp();
+  }
   if (!document_.unsaved()) return true;
   QMessageBox box(QMessageBox::NoIcon, "Unsaved work",
                   "This routine has changes that are not saved.", QMessageBox::NoButton, this);
@@ -519,6 +553,12 @@ void MainWindow::dropEvent(QDropEvent* event) {
   const auto urls = event->mimeData()->urls();
   if (urls.isEmpty()) return;
   const QString path = urls.first().toLocalFile();
+  if (urls.size() > 1 && document_.isOpen()) { // a newer model with its drawing
+    QStringList paths;
+    for (const QUrl& url : urls)
+      paths << url.toLocalFile();
+    return openRevision(paths);
+  }
   const QString ending = QFileInfo(path).suffix().toLower();
   const bool routine = ending == "alder" || ending == "step" || ending == "stp";
   if (!routine && document_.isOpen())

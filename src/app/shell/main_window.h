@@ -6,6 +6,7 @@
 #include "document/recovery.h"
 #include "drawing/drawing_pane.h"
 #include "requirements/sheet.h"
+#include "revision/revision_pane.h"
 #include "run/operator_view.h"
 #include "shell/command_box.h"
 #include "shell/help_pane.h"
@@ -47,8 +48,11 @@ class MainWindow : public QMainWindow {
   void setDesk(Desk desk);
   Desk desk() const { return desk_; }
   void bringIn(const QString& path); // results of a machine, or a cloud, by the name's ending
+  OpenRevision& revision() { return revision_; }
+  RevisionPane& revisionPane() { return *revision_pane_; }
   void addDrawing(const QString& path);
-  void openCloud(const QString& path); // of a scanner; looked at before it is brought in
+  void openRevision(const QStringList& paths); // a newer model, drawings, or both
+  void openCloud(const QString& path);         // of a scanner; looked at before it is brought in
   QString messageText() const { return message_->text(); }
 
  protected:
@@ -67,7 +71,7 @@ class MainWindow : public QMainWindow {
   void addActions();
   void addPartActions();
   void addDrawingActions();
-  void placeDrawing(); // beside the stage, where there is one
+  void placeBeside(); // the drawing or the revision, where there is one
   void addBenchActions();
   void addStepActions();
   void addRehearsalActions();
@@ -98,6 +102,7 @@ class MainWindow : public QMainWindow {
   Document document_;
   Recovery recovery_{document_};
   OpenDrawings drawings_{document_};
+  OpenRevision revision_{document_};
   Actions actions_;
   Desk desk_ = Desk::Part;
   QWidget* top_bar_;
@@ -109,6 +114,7 @@ class MainWindow : public QMainWindow {
   RequirementSheet* sheet_ = nullptr;
   Stage* stage_ = nullptr;
   DrawingPane* drawing_ = nullptr;
+  RevisionPane* revision_pane_ = nullptr;
   bool drawing_wanted_ = true;
   TypeLine* type_line_ = nullptr;
   Card* card_ = nullptr;

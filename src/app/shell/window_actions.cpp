@@ -27,6 +27,22 @@ void MainWindow::addDrawingActions() {
         this, "Drawing of the part", {}, "Drawings (*.pdf *.png *.jpg *.jpeg *.tif *.tiff)");
     if (!path.isEmpty()) addDrawing(path);
   });
+  actions_.add("openRevision", "Newer model or drawing …", "Ctrl+Alt+N", nullopt, [this] {
+    if (!document_.isOpen())
+      return showMessage("Open the routine that is to be revised first", true);
+    openRevision(QFileDialog::getOpenFileNames(
+        this, "Newer model and drawing of this part", {},
+        "Models and drawings (*.step *.stp *.STEP *.STP *.pdf *.png *.jpg *.jpeg *.tif *.tiff)"));
+  });
+  actions_.add("finishRevision", "Finish the revision", "Ctrl+Alt+Return", nullopt, [this] {
+    if (!revision_.active()) return showMessage("No revision is open (Ctrl+Alt+N)", true);
+    revision_.finish();
+  });
+  actions_.add("giveUpRevision", "Give the revision up", "", nullopt, [this] {
+    if (!revision_.active()) return showMessage("No revision is open (Ctrl+Alt+N)", true);
+    revision_.giveUp();
+    showMessage("The revision is given up; nothing was changed", false);
+  });
   actions_.add("showDrawing", "Drawing beside the stage", "D", nullopt, [this] {
     if (!drawings_.shown()) return showMessage("Add a drawing first (Ctrl+Shift+O)", true);
     drawing_wanted_ = desk_ != Desk::Part || !drawing_wanted_;

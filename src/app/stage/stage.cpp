@@ -39,6 +39,7 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
     connect(this, &QObject::destroyed, view_, &QObject::deleteLater);
   }
   connect(view_, &OcctView::becameReady, this, [this] {
+    fit_pending_ = true;
     rebuildPart();
     rebuildScene();
   });
@@ -53,7 +54,10 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
     if (findUnderMouse()) overlay_->update();
     view_->redraw();
   });
-  connect(&document_, &Document::opened, this, &Stage::rebuildPart);
+  connect(&document_, &Document::opened, this, [this] {
+    fit_pending_ = true;
+    rebuildPart();
+  });
   connect(&document_, &Document::planChanged, this, &Stage::rebuildScene);
   connect(&document_, &Document::routedChanged, this, &Stage::rebuildScene);
   connect(&document_, &Document::runsChanged, this, &Stage::rebuildScene);
@@ -142,7 +146,8 @@ void Stage::rebuildPart() {
   if (!view_->ready() || !document_.isOpen()) return;
   const auto& context = view_->context();
   if (!part_.IsNull()) context->Remove(part_, false);
-  part_ = new AIS_ColoredShape(document_.plan().part->shape);
+  shown_part_ = document_.plan().part;
+  part_ = new AIS_ColoredShape(shown_part_->shape);
   const Handle(Prs3d_Drawer)& drawer = part_->Attributes();
   drawer->SetAutoTriangulation(false); // the triangles of the import are shown as they are
   drawer->SetFaceBoundaryDraw(true);
@@ -154,7 +159,6 @@ void Stage::rebuildPart() {
   context->Display(part_, AIS_Shaded, AIS_Shape::SelectionMode(TopAbs_FACE), false);
   const Handle(Prs3d_Drawer) hover = context->HighlightStyle(Prs3d_TypeOfHighlight_LocalDynamic);
   hover->SetColor(occtColor(theme_.color("accent")));
-  fit_pending_ = true;
   shown_view_.reset();
   rebuildScene();
 }
@@ -192,6 +196,7 @@ void Stage::rebuildScene() {
     overlay_->update();
     return;
   }
+  if (shown_part_ != document_.plan().part) return rebuildPart(); // it went over to another model
   for (const auto& o : objects_)
     view_->context()->Remove(o, false);
   objects_.clear();

@@ -118,6 +118,7 @@ class Stage : public QWidget {
   Access tool_access_;
   bool tool_bare_ = false, tool_blocked_ = false;
   std::string tool_bench_; // as it was when the tool was made
+  PartPtr shown_part_;
   bool fit_pending_ = false;
   int shown_state_ = 0; // of the fixture
   std::optional<std::size_t> shown_view_;

@@ -156,8 +156,7 @@ Requirement takenOver(const Requirement& was, Requirement is) {
   is.decimals = std::max(is.decimals, was.decimals);
   if (!is.spot) is.spot = was.spot;
   // A balloon that has its place keeps it where the text has.
-  if (is.spot && was.spot && !is.spot->balloon && is.spot->drawing == was.spot->drawing &&
-      apart(was, is).value_or(1) < 0.01)
+  if (is.spot && was.spot && !is.spot->balloon && apart(was, is).value_or(1) < 0.01)
     is.spot->balloon = was.spot->balloon;
   if (is.features.empty()) is.features = was.features;
   return is;

@@ -1,5 +1,5 @@
 // The routine that comes of a revision when all of it was decided on.
-#include "part/recognise.h"
+#include "drawing/balloon_layout.h"
 #include "plan/constructions/constructed_feature.h"
 #include "plan/references.h"
 #include "requirement/datum_targets.h"
@@ -76,6 +76,8 @@ class RevisedRoutine {
       if (r.upper_segment.valid() && !wanted_.requirements.holds(r.upper_segment))
         r.upper_segment = {};
     dropUnasked();
+    for (const RevisedDrawing& d : revision_.sources.drawings)
+      if (!d.replaces.empty()) wanted_ = withBalloons(wanted_, d.file.name, d.sheets);
   }
 
   void datum(const RevisionEntry& e) {

@@ -14,7 +14,8 @@ struct RevisedDrawing {
   DrawingFile file;
   std::string replaces; // name of the routine's drawing in whose place it comes; empty: it is added
   DrawingReading reading;
-  DrawingTies ties; // to the newer model
+  DrawingTies ties;                 // to the newer model
+  std::vector<DrawingSheet> sheets; // for the places of balloons
 };
 
 struct RevisionSources {
