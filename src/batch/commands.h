@@ -83,6 +83,10 @@ struct DrawingOptions {
 struct BalloonsOptions {
   std::string routine, drawing, output; // drawing: by name; else the first
 };
+struct ListOptions {
+  std::string file, part, unit, output; // part: a routine or a model
+  bool json = false;
+};
 struct ReviseOptions {
   std::string routine, part, drawing, output;
   std::string replaces; // which of the routine's drawings, where it has several
@@ -108,6 +112,8 @@ Result<int> results(const ResultsOptions& options);
 Result<int> cloud(const CloudOptions& options);
 Result<int> drawing(const DrawingOptions& options);
 Result<int> balloons(const BalloonsOptions& options);
+// 1 where a row was not taken over.
+Result<int> list(const ListOptions& options);
 // 1 where anything differs.
 Result<int> revise(const ReviseOptions& options);
 Result<int> exportTo(const ExportOptions& options);

@@ -185,6 +185,17 @@ void addBalloons(CLI::App& app, Chosen& chosen) {
   c->add_option("-o,--output", o->output, "*.pdf")->required();
 }
 
+void addList(CLI::App& app, Chosen& chosen) {
+  const auto [c, o] =
+      command<ListOptions>(app, chosen, &alder::batch::list, "list",
+                           "Read requirements from a table; status 1 if a row was left out");
+  c->add_option("file", o->file, "*.csv, *.txt, *.xlsx; begins with a row of titles")->required();
+  c->add_option("--part", o->part, "a routine (*.alder) or a model (STEP)")->required();
+  c->add_option("--unit", o->unit, "mm or in, where the table does not say");
+  c->add_option("-o,--output", o->output, "write the routine with them (*.alder)");
+  c->add_flag("--json", o->json, "answer as JSON");
+}
+
 void addRevise(CLI::App& app, Chosen& chosen) {
   const auto [c, o] = command<ReviseOptions>(
       app, chosen, &alder::batch::revise, "revise",
@@ -229,7 +240,7 @@ int main(int argc, char** argv) {
   Chosen chosen;
   for (const auto add : {addFit, addDraft, addRehearse, addRun, addQualify, addReach, addJudge,
                          addEvaluate, addRead, addHistory, addResults, addCloud, addDrawing,
-                         addBalloons, addRevise, addCorrect, addExport})
+                         addBalloons, addList, addRevise, addCorrect, addExport})
     add(app, chosen);
   try {
     app.parse(argc, argv);

@@ -93,6 +93,8 @@ class Card : public QWidget {
   void zoneFields(const Requirement& r);
   void modifierFields(const std::vector<ModifierField>& fields);
   void noteRows(const Requirement& r);
+  void proposedFeatures(const Requirement& r);
+  void keyField(const Requirement& r);
   void fileWordsRow(const Requirement& r);
   void specificationFields();
   void generalFields();

@@ -129,6 +129,7 @@ void Document::setProject(Project project, const QString& path) {
   selection_ = {};
   section_.reset();
   typed_.clear(), measuring_typed_ = false;
+  waiting_.reset();
   bench_focus_ = {};
   mates_.clear();
   setup_.clear();

@@ -4,9 +4,11 @@
 #include "cloud/deviation_map.h"
 #include "document/job.h"
 #include "document/measured_parts.h"
+#include "drawing/open_requirement.h"
 #include "exchange/machine/program_file.h"
 #include "exchange/points/points_file.h"
 #include "exchange/results/project_history.h"
+#include "exchange/results/result_text.h"
 #include "exchange/routine/project.h"
 #include "exchange/routine/routine_template.h"
 #include "exchange/runs/correction.h"
@@ -247,7 +249,13 @@ class Document : public QObject {
   bool typeRequirement(const QString& text, bool inch, const std::optional<DrawingSpot>& spot = {});
   // Another specification, with ways to the features that it has beyond the routine's.
   void takeSpecification(const QString& words, Specification wanted,
-                         std::function<void()> then = {});
+                         std::function<void()> then = {}, std::vector<Edit> more = {});
+  // document_lists.cpp: a table of requirements, opened or copied; those without features
+  void readList(const QString& path);
+  void pasteList(const QString& text);
+  std::vector<FeatureSuggestion> suggestions(RequirementId requirement) const;
+  void tieRequirement(RequirementId requirement, const std::vector<FaceId>& faces);
+  void tieToPicked();                                        // the one that was selected last
   std::size_t typedWaiting() const { return typed_.size(); } // for the way to their faces
   // Names the features a datum, which may have been another's letter; empty: they are none.
   void setDatum(const std::vector<FeatureId>& features, const std::string& letter);
@@ -391,6 +399,8 @@ class Document : public QObject {
     int tries = 0;
   };
   void nextTyped();
+  void takeListFrom(const std::string& label, std::function<Result<ResultText>()> textOf);
+  void selectNextWaiting();
   void layTyped(const TypedEntry& entry, const std::vector<FeatureId>& features);
   void selectMade(const std::vector<FeatureId>& made);
   void resumeTyped();
@@ -438,7 +448,8 @@ class Document : public QObject {
   std::optional<MapSection> section_;
   std::deque<TypedEntry> typed_;
   bool measuring_typed_ = false;
-  double map_radius_ = 5; // mm
+  std::optional<RequirementId> waiting_; // without features, selected last
+  double map_radius_ = 5;                // mm
   std::optional<Vec3> lit_;
   Coverage coverage_; // beyond what is not touched: what the judge lacks
   std::shared_ptr<CoverageMemory> coverage_memory_;

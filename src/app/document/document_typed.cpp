@@ -137,7 +137,7 @@ void Document::setGeneral(const GeneralTolerances& general) {
 }
 
 void Document::takeSpecification(const QString& words, Specification wanted,
-                                 std::function<void()> then) {
+                                 std::function<void()> then, std::vector<Edit> more) {
   const auto copy = std::make_shared<const Plan>(plan());
   const auto spec = std::make_shared<const Specification>(std::move(wanted));
   jobs_.start("Looking for ways to the features", [=, this](const Progress& progress) {
@@ -153,7 +153,9 @@ void Document::takeSpecification(const QString& words, Specification wanted,
         emit message(words + ": the requirements were changed meanwhile; do it again", true);
         return startRouting();
       }
-      if (!edit(words, (*found)->edits)) return startRouting();
+      std::vector<Edit> edits = (*found)->edits;
+      edits.insert(edits.end(), more.begin(), more.end());
+      if (!edit(words, std::move(edits))) return startRouting();
       if (then) then();
     });
   });

@@ -21,7 +21,7 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
   p.drawLine(QPointF(row.left() + 12, row.bottom()), QPointF(row.right() - 12, row.bottom()));
   const double middle = row.center().y();
   theme_.drawBalloon(p, {row.left() + 22, middle}, 11, r.balloon,
-                     theme_.color(selected ? "accent" : "second"));
+                     theme_.color(selected ? "accent" : "second"), !r.key.empty());
   // The model says more of it than is judged, and nobody has seen that yet.
   if (hasUnseenNotes(document_.plan(), r)) {
     p.setPen(QPen(theme_.color("panel"), 1.5));

@@ -4,6 +4,8 @@
 #include "plan/numbering.h"
 #include "shell/program_proposal.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenuBar>
@@ -27,6 +29,20 @@ void MainWindow::addDrawingActions() {
         this, "Drawing of the part", {}, "Drawings (*.pdf *.png *.jpg *.jpeg *.tif *.tiff)");
     if (!path.isEmpty()) addDrawing(path);
   });
+  actions_.add("readList", "Requirements from a list …", "Ctrl+Shift+L", nullopt, [this] {
+    if (!document_.isOpen()) return showMessage("Open the part that the list is of first", true);
+    const QString path = QFileDialog::getOpenFileName(this, "List of requirements", {},
+                                                      "Tables (*.csv *.txt *.tsv *.xlsx)");
+    if (path.isEmpty()) return;
+    setDesk(Desk::Part);
+    document_.readList(path);
+  });
+  actions_.add("pasteList", "Paste a list of requirements", "Ctrl+Shift+V", nullopt, [this] {
+    setDesk(Desk::Part);
+    document_.pasteList(QApplication::clipboard()->text());
+  });
+  actions_.add("tieToPicked", "Tie the requirement to what is picked", "Alt+T", nullopt,
+               [this] { document_.tieToPicked(); });
   actions_.add("openRevision", "Newer model or drawing …", "Ctrl+Alt+N", nullopt, [this] {
     if (!document_.isOpen())
       return showMessage("Open the routine that is to be revised first", true);

@@ -240,7 +240,8 @@ void StageOverlay::paintCallout(QPainter& p, const QRectF& box, const Requiremen
   const bool selected = document_.selection().requirement == r.id;
   chip(p, box, theme_.color(selected ? "accent" : "line"));
   const QPointF middle(box.left(), box.center().y());
-  theme_.drawBalloon(p, middle + QPointF(17, 0), 11, r.balloon, theme_.color("accent"));
+  theme_.drawBalloon(p, middle + QPointF(17, 0), 11, r.balloon, theme_.color("accent"),
+                     !r.key.empty());
   drawCallout(p, theme_, middle + QPointF(36, 0), r, 22);
 }
 

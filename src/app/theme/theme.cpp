@@ -118,13 +118,14 @@ void Theme::drawVerdict(QPainter& p, const QPointF& c, double r, Verdict verdict
   p.restore();
 }
 
-void Theme::drawBalloon(QPainter& p, const QPointF& c, double r, int number,
-                        const QColor& ring) const {
+void Theme::drawBalloon(QPainter& p, const QPointF& c, double r, int number, const QColor& ring,
+                        bool key) const {
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(QPen(ring, 1));
   p.setBrush(color("field"));
   p.drawEllipse(c, r, r);
+  if (key) p.drawEllipse(c, r - 2.5, r - 2.5);
   p.setPen(color("ink"));
   p.setFont(figures(number > 99 ? 6.5 : 8));
   p.drawText(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), Qt::AlignCenter, QString::number(number));

@@ -26,7 +26,7 @@ class Theme {
   // Verdicts differ by shape as well as by colour: disc, half disc, diamond, hollow ring.
   void drawVerdict(QPainter& painter, const QPointF& centre, double radius, Verdict verdict) const;
   void drawBalloon(QPainter& painter, const QPointF& centre, double radius, int number,
-                   const QColor& ring) const;
+                   const QColor& ring, bool key = false) const; // key: a second ring
 
  private:
   std::map<std::string, QColor> colors_;

@@ -77,7 +77,7 @@ class Accepting {
       r.id = result_.spec.requirements.next();
       r.balloon = ++balloon_;
       const Vec2 at = p.box.middle();
-      r.spot = DrawingSpot{drawing_, p.page, at.x(), at.y()};
+      if (!drawing_.empty()) r.spot = DrawingSpot{drawing_, p.page, at.x(), at.y()};
       if (p.lower_segment) {
         if (const auto above = upper_.find(p.callout); above != upper_.end())
           r.upper_segment = above->second;

@@ -25,7 +25,7 @@ struct AcceptedDrawing {
 
 // Requirements, datums, and the general tolerances that the drawing states where there are none
 // yet. Balloons go on in the order of the choices; lower segments find the segment above.
-// `drawing`: the name of the file, which the requirements remember with their place.
+// `drawing`: the name of the file, which the requirements remember with their place; empty: none.
 AcceptedDrawing acceptProposals(const PartModel& part, const Specification& spec,
                                 const DrawingReading& reading, const std::string& drawing,
                                 const std::vector<ProposalChoice>& choices);

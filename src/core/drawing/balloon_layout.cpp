@@ -149,6 +149,7 @@ std::vector<BalloonMark> marksOf(const Specification& spec, const std::string& d
       m.text = std::to_string(r.balloon);
       m.centre = {r.spot->balloon->x, r.spot->balloon->y};
       m.radius = kBalloonRadius;
+      m.key = !r.key.empty();
       const BalloonLeader leader = leaderOf(m.centre, layout->textOf(r.spot->x, r.spot->y));
       m.leader_from = leader.from, m.leader_to = leader.to;
       marks.push_back(std::move(m));

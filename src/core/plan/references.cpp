@@ -1,5 +1,7 @@
 #include "plan/references.h"
 
+#include <set>
+
 namespace alder {
 namespace {
 
@@ -108,6 +110,20 @@ void visitRequirements(const Steps& steps, const std::function<void(RequirementI
   SpokenOf of{[](FeatureId, Kind) {}, [&](RequirementId id) { visit(id); }};
   for (const RoutineStep& s : steps)
     std::visit([&](const auto& body) { body.fields(body, of); }, s.body);
+}
+
+void dropUnasked(Specification& spec, const Specification& known) {
+  for (bool again = true; again;) { // a constructed one may have held what it stands on
+    again = false;
+    std::set<FeatureId> asked;
+    visitFeatures(spec, [&](FeatureId id, const Referrer&) { asked.insert(id); });
+    for (const NominalFeature& f : spec.features)
+      if (!asked.count(f.id) && !known.features.holds(f.id)) {
+        spec.features.erase(FeatureId(f.id));
+        again = true;
+        break;
+      }
+  }
 }
 
 bool isGeneral(const StepBody& body) {

@@ -25,6 +25,9 @@ void visitFeatures(const Plan& plan, const FeatureVisit& visit); // all of them,
 // Requirements that steps ask for. Formulas name theirs by balloon, see withoutRequirement.
 void visitRequirements(const Steps& steps, const std::function<void(RequirementId)>& visit);
 
+// Takes out features that nothing of the specification speaks of and that `known` has not.
+void dropUnasked(Specification& spec, const Specification& known);
+
 // Means the same in another routine: speaks of nothing of this one.
 bool isGeneral(const StepBody& body);
 

@@ -213,6 +213,8 @@ struct Requirement {
   std::string unit;                  // of a value: "mm", "deg" or nothing
   std::optional<double> uncertainty; // expanded (k = 2), mm or radians; else the specification's
   std::optional<DrawingSpot> spot;
+  std::string key;        // class of a key characteristic, as the customer calls it; empty: none
+  std::string sheet_zone; // field of the drawing, as a list names it: "C4"
 
   // What shapes it beside kind, features, limits and datums, each field once, by its name in
   // routines and sheets; see exchange/routine/judging_json.h.
@@ -239,6 +241,8 @@ struct Requirement {
     f("general", self.general);
     f.notNegative("written_decimals", self.written_decimals);
     f.uncertainty("uncertainty", self.uncertainty, self.kind);
+    f("key", self.key);
+    f("sheet_zone", self.sheet_zone);
   }
   friend bool operator==(const Requirement&, const Requirement&) = default;
 };

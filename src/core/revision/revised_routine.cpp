@@ -75,7 +75,8 @@ class RevisedRoutine {
     for (Requirement& r : wanted_.requirements)
       if (r.upper_segment.valid() && !wanted_.requirements.holds(r.upper_segment))
         r.upper_segment = {};
-    dropUnasked();
+    std::erase_if(wanted_.datums, [](const Datum& d) { return d.features.empty(); });
+    dropUnasked(wanted_, plan_.spec); // what only came for what was not taken
     for (const RevisedDrawing& d : revision_.sources.drawings)
       if (!d.replaces.empty()) wanted_ = withBalloons(wanted_, d.file.name, d.sheets);
   }
@@ -86,22 +87,6 @@ class RevisedRoutine {
     if (e.datum_is) wanted_.datums.push_back(*e.datum_is);
     std::sort(wanted_.datums.begin(), wanted_.datums.end(),
               [](const Datum& a, const Datum& b) { return a.letter < b.letter; });
-  }
-
-  // Features that only came for what was not taken.
-  void dropUnasked() {
-    std::erase_if(wanted_.datums, [](const Datum& d) { return d.features.empty(); });
-    for (bool again = true; again;) {
-      again = false;
-      std::set<FeatureId> asked;
-      visitFeatures(wanted_, [&](FeatureId id, const Referrer&) { asked.insert(id); });
-      for (const NominalFeature& f : wanted_.features)
-        if (!asked.count(f.id) && !plan_.spec.features.holds(f.id)) {
-          wanted_.features.erase(FeatureId(f.id));
-          again = true;
-          break;
-        }
-    }
   }
 
   // No formula, step or datum reference speaks of what goes.

@@ -3,6 +3,8 @@
 #include "card/requirement/indicator_edit.h"
 #include "card/words.h"
 #include "part/pmi/file_words.h"
+#include "part/recognise.h"
+#include "requirement/from_pmi.h"
 #include "requirement/proofread.h"
 #include <QLabel>
 #include <QLineEdit>
@@ -52,7 +54,9 @@ void Card::requirementSection(const Requirement& r) {
     indicatorSection(r);
   }
   noteRows(r);
+  proposedFeatures(r);
   valueFields(r);
+  keyField(r);
   judgedBySection(r);
   if (const double share = document_.noiseShare(r.id); share > 0) {
     // Where the places of the touches are the cause, that stands first in the card.
@@ -64,6 +68,42 @@ void Card::requirementSection(const Requirement& r) {
   }
   fileWordsRow(r);
   link("Remove the requirement", "removeRequirement", [this] { document_.removeRequirements(); });
+}
+
+// Of one that waits for its features, what may be meant.
+void Card::proposedFeatures(const Requirement& r) {
+  if (!r.features.empty() || r.kind == Characteristic::Value) return;
+  head("Waits for its features");
+  const auto proposed = document_.suggestions(r.id);
+  paragraph(proposed.empty()
+                ? "Nothing on the part has its figure. Pick its faces in the stage, then Alt+T."
+                : "Alt+T takes the first that is proposed, or what is picked in the stage.");
+  for (std::size_t i = 0; i < proposed.size(); ++i) {
+    const Plan& plan = document_.plan();
+    const auto surfaces = surfacesOf(*plan.part, proposed[i].faces, Grouping::SlotIfParallel);
+    if (surfaces.empty()) continue;
+    QString name;
+    for (const NominalFeature& f : plan.spec.features)
+      if (f.faces == surfaces.front().faces) name = text(f.name);
+    if (name.isEmpty()) name = text(featureName(surfaces.front().ideal));
+    if (surfaces.size() > 1) name = QString("%1 and %2 more").arg(name).arg(surfaces.size() - 1);
+    link(name, qPrintable(QString("proposed%1").arg(i)),
+         [this, id = r.id, faces = proposed[i].faces] { document_.tieRequirement(id, faces); });
+    paragraph(text(proposed[i].why));
+  }
+}
+
+// What the customer calls it where it is a key characteristic.
+void Card::keyField(const Requirement& r) {
+  auto* key = new QLineEdit(text(r.key));
+  key->setObjectName("keyClass");
+  key->setToolTip("The customer's class of a key characteristic; its balloon has a second ring");
+  connect(key, &QLineEdit::editingFinished, this, [this, key, was = r.key] {
+    const auto typed = key->text().trimmed().toStdString();
+    if (typed != was) editRequirement("Change the class", [=](Requirement& x) { x.key = typed; });
+  });
+  row("key class", key);
+  if (!r.sheet_zone.empty()) figureRow("field of the drawing", text(r.sheet_zone));
 }
 
 // Where it comes from; folded out, the records of the file themselves.

@@ -1,5 +1,6 @@
 #include "exchange/results/joined_results.h"
 
+#include "base/hash.h"
 #include "exchange/points/points_file.h"
 #include "exchange/qif/qif_ids.h"
 #include "exchange/results/bring_in.h"
