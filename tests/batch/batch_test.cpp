@@ -183,6 +183,30 @@ class BatchTest : public QObject {
     QCOMPARE(call({"revise", file("c.alder"), "--drawing", data("heron-c.step")}).status, 2);
   }
 
+  // A table becomes requirements; what fits one place is tied, the rest has suggestions.
+  void listRead() {
+    VERIFY_OK(
+        writeFile(file("list.csv").toStdString(),
+                  std::string("No;Description;Nominal;Tolerance;Key\n"
+                              "5;Bore diameter;32;H7;SC\n6;Height;40;0,1;\n7;Thread;M8;;\n")));
+    const Answer a = call({"list", file("list.csv"), "--part", data("heron-plain.step"), "-o",
+                           file("listed.alder"), "--json"});
+    QCOMPARE(a.status, 1); // the thread was left out
+    const QJsonObject answer = a.json();
+    QCOMPARE(answer["rows"].toInt(), 3);
+    QCOMPARE(answer["taken"].toInt(), 2);
+    QCOMPARE(answer["tied"].toInt(), 1);
+    QCOMPARE(answer["notes"].toArray().size(), 1);
+    const QJsonArray requirements = answer["requirements"].toArray();
+    QCOMPARE(requirements[0].toObject()["key"].toString(), QString("SC"));
+    QCOMPARE(requirements[0].toObject()["balloon"].toInt(), 5);
+    QVERIFY(requirements[0].toObject()["suggestions"].toArray().isEmpty());
+    QVERIFY(!requirements[1].toObject()["suggestions"].toArray().isEmpty());
+    QCOMPARE(call({"rehearse", file("listed.alder"), "--json"}).status, 0);
+    QCOMPARE(call({"list", data("bench.json"), "--part", data("heron-plain.step")}).status, 2);
+    QCOMPARE(call({"list", file("none.csv"), "--part", data("heron-plain.step")}).status, 2);
+  }
+
   // The contract of `cloud`; what it writes is a run like any other.
   void cloudJudged() {
     const Answer a = call({"cloud", data("heron-scan.ply"), "--part", data("heron.alder"),

@@ -3,8 +3,12 @@
 #include "made_revision.h"
 #include "part/step_import.h"
 #include "pmi_writer.h"
+#include "random_parts.h"
 #include "support.h"
+#include <BRepAlgoAPI_Cut.hxx>
 #include <BRepBuilderAPI_Transform.hxx>
+#include <BRepPrimAPI_MakeCylinder.hxx>
+#include <TopExp_Explorer.hxx>
 #include <algorithm>
 
 namespace {
@@ -60,6 +64,47 @@ class ModelComparisonTest : public QObject {
       QVERIFY(changesOf(**now, **now, compareModels(**now, **now), {}).empty());
     }
     QVERIFY(made_of_all > 60);
+  }
+
+  // Parts of strangers, turned and far away: exported anew in another unit nothing differs; with a
+  // hole drilled into a face that one alone is new.
+  void foreignParts() {
+    for (unsigned seed = 1; seed <= 10; ++seed) {
+      const auto made = test::randomPart(seed);
+      VERIFY_OK(made);
+      const auto part = importStep(made->step, "a.step");
+      VERIFY_OK(part);
+      const char* unit = seed % 2 ? "MM" : "INCH";
+      const auto anew = demo::PmiWriter::begin((*part)->shape, "p", unit);
+      VERIFY_OK(anew);
+      const auto same = importStep(anew->text(), "b.step");
+      VERIFY_OK(same);
+      const auto none = changesOf(**part, **same, compareModels(**part, **same), {});
+      QVERIFY2(none.empty(), (made->name + told(none)).c_str());
+      const auto& faces = (*part)->faces;
+      const auto flat = std::max_element(faces.begin(), faces.end(), [](auto& a, auto& b) {
+        const auto key = [](const Face& f) {
+          return f.ideal.type == SurfaceType::Plane ? f.area : 0;
+        };
+        return key(a) < key(b);
+      });
+      const Mesh& mesh = (*part)->mesh;
+      const auto at = std::find(mesh.tags.begin(), mesh.tags.end(), flat->id.value);
+      const Triangle t = mesh.triangle(static_cast<std::size_t>(at - mesh.tags.begin()));
+      const Vec3 from = (t.a + t.b + t.c) / 3 + flat->ideal.direction;
+      const Vec3 into = -flat->ideal.direction;
+      const gp_Ax2 axis(gp_Pnt(from.x(), from.y(), from.z()), gp_Dir(into.x(), into.y(), into.z()));
+      const TopoDS_Shape cut =
+          BRepAlgoAPI_Cut((*part)->shape, BRepPrimAPI_MakeCylinder(axis, 0.85, 4).Shape()).Shape();
+      const TopExp_Explorer solid(cut, TopAbs_SOLID);
+      const auto drilled = demo::PmiWriter::begin(solid.Current(), "p", unit);
+      VERIFY_OK(drilled);
+      const auto now = importStep(drilled->text(), "c.step");
+      VERIFY_OK(now);
+      const auto changes = changesOf(**part, **now, compareModels(**part, **now), {});
+      QVERIFY2(changes.size() == 1 && changes.front().isNew(),
+               (made->name + told(changes)).c_str());
+    }
   }
 
   // A model that was exported in another frame is told as a whole, not face by face.

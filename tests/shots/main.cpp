@@ -261,11 +261,6 @@ void takeVerdict(Session& on) {
   shooter.takeOf(*cloud, "cloud");
   QTest::keyClick(cloud, Qt::Key_Return, Qt::ControlModifier);
   shooter.waitIdle();
-  select(document, 30);
-  document.setSection(SectionWay::AcrossZ);
-  window.stage().frameSelection();
-  shooter.take("section");
-  document.setSection({});
 }
 
 // A part without tolerances beside its drawing, most of it taken.
