@@ -96,6 +96,36 @@ class DrawingWindowTest : public WindowDriver {
     QCOMPARE(spec().requirements.size(), std::size_t{35});
   }
 
+  // The title block is asked once; what is known of the part is edited, kept and printed.
+  void partDataFromTheTitle() {
+    drop(file("heron.pdf"));
+    QVERIFY(understood());
+    document().clearSelection();
+    auto* link = field<QPushButton>("titleFromDrawing");
+    QVERIFY(link);
+    QTest::mouseClick(link, Qt::LeftButton);
+    const PartHeader& header = document().plan().header;
+    QCOMPARE(header[HeaderField::Number], std::string("TW-40"));
+    QCOMPARE(header[HeaderField::Revision], std::string("B"));
+    QCOMPARE(header[HeaderField::Customer], std::string("Saltmarsh Instruments"));
+    QVERIFY2(told().contains("TW-40"), qPrintable(told()));
+    window_->findChild<QPushButton*>("wholeHeader")->click();
+    type("header_order", "4711");
+    QCOMPARE(document().plan().header[HeaderField::Order], std::string("4711"));
+    QVERIFY(write("3.1.txt", std::string("a certificate that is made up")));
+    document().attachDocument(file("3.1.txt"));
+    document().attachDocument(file("3.1.txt"));
+    QVERIFY2(told().contains("attached already"), qPrintable(told()));
+    document().writeDocument("3.1.txt", file("again.txt"));
+    QCOMPARE(*readFile(file("again.txt").toStdString()), *readFile(file("3.1.txt").toStdString()));
+    document().undo();
+    QVERIFY(document().plan().header.documents.empty());
+    document().takeTitle({{"Revision", "D"}});
+    QCOMPARE(header[HeaderField::Revision], std::string("B")); // what is known is not written over
+    undoAll();
+    QVERIFY(document().plan().header == PartHeader{});
+  }
+
   // Selected in one region it is shown in all: another page comes where it stands there.
   void theSheetLeadsToThePage() {
     drop(file("heron.pdf"));

@@ -39,9 +39,17 @@ class ProjectTest : public QObject {
         Vec3(120.1, 980.2, 160.3),
         {{{0, 0, radians(45), radians(90)}, Vec3(0.01, 0, 0), 2.99, 0.002, 0.001, 9, 5}}};
     project.plan.features[5].access_forced = true;
+    project.plan.header[HeaderField::Number] = "TW-40";
+    project.plan.header[HeaderField::Material] = "CuSn8 \"bronze\"";
+    project.plan.header.documents = {
+        {"3.1 certificate.pdf", std::make_shared<const std::string>("%PDF-1.7 made up")}};
+    const std::string key = routineKey(project.plan);
+    project.plan.header[HeaderField::Order] = "4711"; // another order is no other routine
+    QCOMPARE(routineKey(project.plan), key);
     VERIFY_OK(saveProject(project, path("a.alder")));
     const auto back = openProject(path("a.alder"));
     VERIFY_OK(back);
+    QVERIFY(back->plan.header == project.plan.header);
     QCOMPARE(toJson(back->plan).dump(), toJson(project.plan).dump());
     QCOMPARE(back->plan.part->bytes, project.plan.part->bytes);
     QCOMPARE(back->runs.size(), std::size_t(1));

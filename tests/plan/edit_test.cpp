@@ -75,12 +75,19 @@ class EditTest : public QObject {
                                    Vec3(0, 0, 0.1)}}}},
             {"pictures", SetPictures{{test::picture("Clamp off.png")}}},
             {"drawings", SetDrawings{{{"TW-40.pdf", std::make_shared<const std::string>("%PDF")}}}},
+            {"header", SetHeader{header()}},
             {"routine", fewer()},
             {"notes", SetNotes{{{12, "modifier free state is not judged", {30}, true}}}},
             {"name", SetName{"Heron, first article"}}};
   }
 
   // The routine without its last step.
+  static PartHeader header() {
+    PartHeader h;
+    h[HeaderField::Revision] = "C";
+    h.documents = {{"3.1.pdf", std::make_shared<const std::string>("%PDF")}};
+    return h;
+  }
   static SetRoutine fewer() {
     const Plan& plan = test::heronPlan();
     SetRoutine r{plan.spec, plan.features, plan.steps, plan.alignment};

@@ -3,6 +3,7 @@
 #include "report/document.h"
 #include "report/pdf.h"
 #include "report/picture.h"
+#include "sheet/sheet_file.h"
 #include "support.h"
 
 using namespace alder;
@@ -76,6 +77,42 @@ class ReportTest : public QObject {
     // fonts are embedded
     QVERIFY(pdf->find("FontFile") != std::string::npos);
     QVERIFY(pdf->size() > 30000);
+  }
+  // What is known of the part stands on the first page, read by another program.
+  void partDataIsPrinted() {
+    Plan plan = test::heronPlan();
+    plan.header[HeaderField::Number] = "TW-40";
+    plan.header[HeaderField::Revision] = "C";
+    plan.header[HeaderField::Order] = "4711-08";
+    plan.header[HeaderField::Material] = "CuSn8";
+    plan.header.documents = {{"cert31.pdf", std::make_shared<const std::string>("%PDF")}};
+    const auto pdf = reportPdf(reportOf(plan, judgeAll(plan, {})), plan);
+    VERIFY_OK(pdf);
+    const auto sheets = readSheets(*pdf, "report.pdf", 1, 1);
+    VERIFY_OK(sheets);
+    std::string all;
+    for (const Character& c : sheets->front().characters)
+      all += c.text;
+    std::erase(all, ' ');
+    for (const char* text : {"TW-40", "4711-08", "CuSn8", "cert31.pdf", "Revision", "Material"})
+      QVERIFY2(all.find(text) != std::string::npos, text);
+  }
+  // About a place, with one face lit: that face is seen, and the rest of the part is not all of it.
+  void pictureOfAPlace() {
+    const auto part = test::heron();
+    const FeatureId bore = test::named(test::heronPlan(), "Bore ø11");
+    const auto& faces = test::heronPlan().nominal(bore).faces;
+    const std::set<FaceId> lit(faces.begin(), faces.end());
+    const PictureWindow window{part->face(faces.front()).box.center(), 40};
+    const PartPicture picture(*part, Vec3(0.3, -0.4, 1), Vec3::UnitZ(), 200, 150, window);
+    QVERIFY(picture.pixelsOf(lit) > 200);
+    const Picture image = picture.draw({0xffffffffu, 0xff808080u, 0xff2b5fb3u, 0xff000000u, lit});
+    const auto blue = std::count_if(image.pixels.begin(), image.pixels.end(),
+                                    [](auto p) { return (p & 0xffu) > ((p >> 16) & 0xffu) + 20; });
+    QVERIFY(blue > 100 && blue <= picture.pixelsOf(lit));
+    const Vec2 middle = picture.project(window.middle);
+    NEAR(middle.x(), 100.0, 1e-9);
+    NEAR(middle.y(), 75.0, 1e-9);
   }
   void pictureShowsThePart() {
     const auto part = test::heron();

@@ -123,6 +123,30 @@ class RevisedHeronTest : public QObject {
     QVERIFY2(none->entries.empty(), entriesOf(*none).c_str());
   }
 
+  // What the title block says otherwise of the part is told too.
+  void titleBlock() {
+    const auto c = drawing(HeronRevision::C, *plain_);
+    VERIFY_OK(c);
+    Plan plan = drawn_;
+    for (const auto& [caption, text] : titleOf(c->reading))
+      if (const auto field = headerFieldOf(caption)) plan.header[*field] = text;
+    QCOMPARE(plan.header[HeaderField::Number], std::string("TW-40"));
+    QCOMPARE(plan.header[HeaderField::Material], std::string("CuSn8 bronze"));
+    QCOMPARE(plan.header[HeaderField::Revision], std::string("C"));
+    plan.header[HeaderField::Revision] = "B";
+    const auto r = revisionOf(plan, {nullptr, {*c}});
+    VERIFY_OK(r);
+    const auto entry = std::find_if(r->entries.begin(), r->entries.end(),
+                                    [](auto& e) { return e.subject == RevisionSubject::Header; });
+    QVERIFY(entry != r->entries.end());
+    QCOMPARE(entry->words, std::string("Revision B, now C"));
+    const auto group =
+        revisedRoutine(plan, *r, std::vector<Decision>(r->entries.size(), Decision::Taken));
+    VERIFY_OK(group);
+    VERIFY_OK(applyEdits(plan, *group));
+    QCOMPARE(plan.header[HeaderField::Revision], std::string("C"));
+  }
+
   void drawingAlone() {
     const auto b = drawing(HeronRevision::B, *plain_);
     VERIFY_OK(b);

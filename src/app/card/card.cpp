@@ -233,6 +233,7 @@ void Card::overview() {
     figureRow(text(d.letter), features);
   }
   if (plan.spec.datums.empty()) paragraph("The model defines none.");
+  headerSection();
   specificationFields();
   constructedList();
   head(QString("Notes (%1)").arg(plan.notes.size()));

@@ -95,6 +95,7 @@ class Card : public QWidget {
   void noteRows(const Requirement& r);
   void proposedFeatures(const Requirement& r);
   void keyField(const Requirement& r);
+  void headerSection();
   void fileWordsRow(const Requirement& r);
   void specificationFields();
   void generalFields();
@@ -206,6 +207,7 @@ class Card : public QWidget {
   const Theme& theme_;
   Desk desk_ = Desk::Part;
   QScrollArea* area_;
+  bool whole_header_ = false; // its empty fields are shown too
   QWidget* page_ = nullptr;
   QVBoxLayout* layout_ = nullptr;
   bool pending_ = false;

@@ -250,6 +250,13 @@ class Document : public QObject {
   // Another specification, with ways to the features that it has beyond the routine's.
   void takeSpecification(const QString& words, Specification wanted,
                          std::function<void()> then = {}, std::vector<Edit> more = {});
+  // document_header.cpp: what is known of the part, and files that belong to it
+  void setHeaderField(HeaderField field, const QString& text);
+  // Fields that are empty so far, from captions and texts of a title block.
+  void takeTitle(const std::vector<std::pair<std::string, std::string>>& title);
+  void attachDocument(const QString& path);
+  void detachDocument(const std::string& name);
+  void writeDocument(const std::string& name, const QString& path);
   // document_lists.cpp: a table of requirements, opened or copied; those without features
   void readList(const QString& path);
   void pasteList(const QString& text);

@@ -334,6 +334,15 @@ void OpenDrawings::take(const std::vector<std::size_t>& proposals) {
                               });
 }
 
+void OpenDrawings::takeTitle() {
+  const Read* r = read();
+  if (!r) {
+    emit document_.message("Add a drawing first (Ctrl+Shift+O)", true);
+    return;
+  }
+  document_.takeTitle(titleOf(r->reading));
+}
+
 void OpenDrawings::takeAllSure() {
   const Read* r = read();
   if (!r) return;

@@ -50,7 +50,8 @@ class OpenDrawings : public QObject {
   // they wait for features. One undoable edit.
   void take(const std::vector<std::size_t>& proposals);
   void takeAllSure();
-  void refuse(const std::vector<std::size_t>& proposals);     // or offers them again
+  void takeTitle();                                       // what its title block says of the part
+  void refuse(const std::vector<std::size_t>& proposals); // or offers them again
   void pinBalloon(RequirementId requirement, const Vec2& at); // mm of its sheet
   void writeBallooned(const QString& path);
   void setUnit(const QString& unit); // "mm", "in"; empty: as it says

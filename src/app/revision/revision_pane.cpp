@@ -44,6 +44,8 @@ QString wordsOf(RevisionSubject subject) {
     return "Model";
   case RevisionSubject::Touches:
     return "Touches";
+  case RevisionSubject::Header:
+    return "Part data";
   case RevisionSubject::Datum:
     return "Datum";
   case RevisionSubject::Requirement:

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "revision/open_revision.h"
-#include "stage/part_picture.h"
+#include "revision/part_picture.h"
 #include "theme/theme.h"
 #include <QLabel>
 #include <QListWidget>

@@ -75,6 +75,13 @@ void MainWindow::addDrawingActions() {
                  setDesk(Desk::Part);
                  drawings_.takeAllSure();
                });
+  actions_.add("takeTitle", "Take the part data from the drawing", "", nullopt,
+               [this] { drawings_.takeTitle(); });
+  actions_.add("attachDocument", "Attach a document of the part …", "", nullopt, [this] {
+    if (!document_.isOpen()) return showMessage("Open a part first", true);
+    const QString path = QFileDialog::getOpenFileName(this, "Document of the part");
+    if (!path.isEmpty()) document_.attachDocument(path);
+  });
   actions_.add("writeBallooned", "Write the drawing with balloons …", "", nullopt, [this] {
     if (!drawings_.shown()) return showMessage("Add a drawing first (Ctrl+Shift+O)", true);
     const QString path = QFileDialog::getSaveFileName(

@@ -120,6 +120,17 @@ AcceptedDrawing acceptProposals(const PartModel& part, const Specification& spec
   return Accepting(part, spec, reading, drawing).take(choices);
 }
 
+std::vector<std::pair<std::string, std::string>> titleOf(const DrawingReading& reading) {
+  std::vector<std::pair<std::string, std::string>> title;
+  for (const DrawingProposal& p : reading.proposals) {
+    if (p.as != ProposedAs::Title || p.caption.empty()) continue;
+    const bool known = std::any_of(title.begin(), title.end(),
+                                   [&](const auto& t) { return t.first == p.caption; });
+    if (!known) title.emplace_back(p.caption, p.text);
+  }
+  return title;
+}
+
 std::vector<ProposalChoice> sureChoices(const DrawingReading& reading, const DrawingTies& ties) {
   std::vector<ProposalChoice> choices;
   for (std::size_t i = 0; i < reading.proposals.size(); ++i) {

@@ -30,6 +30,9 @@ AcceptedDrawing acceptProposals(const PartModel& part, const Specification& spec
                                 const DrawingReading& reading, const std::string& drawing,
                                 const std::vector<ProposalChoice>& choices);
 
+// Of the title block: captions and what stands below them, page by page, each caption once.
+std::vector<std::pair<std::string, std::string>> titleOf(const DrawingReading& reading);
+
 // What is taken with one keystroke: all requirements and datums whose features are sure.
 std::vector<ProposalChoice> sureChoices(const DrawingReading& reading, const DrawingTies& ties);
 

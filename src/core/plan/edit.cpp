@@ -388,6 +388,14 @@ Result<Edit> apply(Plan& plan, const SetDrawings& e) {
   return inverse;
 }
 
+Result<Edit> apply(Plan& plan, const SetHeader& e) {
+  if (auto good = validate(e.header); !good) return pass(good.error());
+  if (e.header == plan.header) return nothingChanges();
+  SetHeader inverse{plan.header};
+  plan.header = e.header;
+  return inverse;
+}
+
 Result<Edit> apply(Plan& plan, const SetRoutine& e) {
   for (const FeatureId id : e.alignment)
     if (!e.features.holds(id)) return fail("The part frame stands on features that are there.");
@@ -505,6 +513,7 @@ template Edit::Edit(SetPairs);
 template Edit::Edit(SetFrames);
 template Edit::Edit(SetPictures);
 template Edit::Edit(SetDrawings);
+template Edit::Edit(SetHeader);
 template Edit::Edit(SetRoutine);
 template Edit::Edit(SetNotes);
 template Edit::Edit(SetName);
@@ -527,6 +536,7 @@ template const SetPairs* Edit::as() const;
 template const SetFrames* Edit::as() const;
 template const SetPictures* Edit::as() const;
 template const SetDrawings* Edit::as() const;
+template const SetHeader* Edit::as() const;
 template const SetRoutine* Edit::as() const;
 template const SetNotes* Edit::as() const;
 template const SetName* Edit::as() const;

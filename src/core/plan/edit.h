@@ -96,6 +96,9 @@ struct SetPictures {
 struct SetDrawings {
   std::vector<DrawingFile> drawings;
 };
+struct SetHeader {
+  PartHeader header;
+};
 // All that is measured in place of what was: where a routine begins from a specification, or goes
 // over to another model of its part.
 struct SetRoutine {
@@ -117,10 +120,11 @@ template <class... Kinds> struct KindsOfEdit {
   template <class Kind> static constexpr bool have = (std::is_same_v<Kind, Kinds> || ...);
   template <template <class...> class List> using In = List<Kinds...>;
 };
-using EditKinds = KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature,
-                              SetPinned, SpliceSteps, SetRequirement, SetSpecification,
-                              SetPlacement, SetShell, SetQualification, SetBench, SetBook, SetPairs,
-                              SetFrames, SetPictures, SetDrawings, SetRoutine, SetNotes, SetName>;
+using EditKinds =
+    KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
+                SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell,
+                SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetPictures, SetDrawings,
+                SetHeader, SetRoutine, SetNotes, SetName>;
 template <class Kind>
 concept EditKind = EditKinds::have<Kind>;
 

@@ -5,6 +5,7 @@
 #include "bench/bench.h"
 #include "plan/access.h"
 #include "plan/frames/part_frame.h"
+#include "plan/part_header.h"
 #include "plan/qualification.h"
 #include "plan/steps/step_picture.h"
 #include "plan/steps/steps.h"
@@ -80,6 +81,7 @@ struct Plan {
   std::vector<PartFrame> frames;     // by name, beside that one
   std::vector<StepPicture> pictures; // by name, for the steps that show them
   std::vector<DrawingFile> drawings; // by name
+  PartHeader header;
   Shell shell;
   RecipeBook book;
   std::vector<PairRule> pairs;

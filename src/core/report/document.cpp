@@ -83,6 +83,13 @@ std::string standards(const Plan& plan) {
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations) {
   ReportModel model;
   model.title = plan.name, model.part = plan.part->name, model.bench = plan.bench.name;
+  for (std::size_t i = 0; i < kHeaderFields; ++i)
+    if (!plan.header.fields[i].empty())
+      model.header.emplace_back(words(static_cast<HeaderField>(i)), plan.header.fields[i]);
+  std::string attached;
+  for (const AttachedDocument& d : plan.header.documents)
+    attached += (attached.empty() ? "" : ", ") + d.name;
+  if (!attached.empty()) model.header.emplace_back("Attached", attached);
   model.date = today(), model.standard = standards(plan);
   if (tipsReported(plan))
     for (const Access& a : accessesUsed(plan))

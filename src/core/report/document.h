@@ -19,7 +19,8 @@ struct ReportRow {
 
 struct ReportModel {
   std::string title, part, bench, date, part_serial;
-  std::string operated_by; // empty: nobody was asked
+  std::vector<std::pair<std::string, std::string>> header; // of the part: what, and which
+  std::string operated_by;                                 // empty: nobody was asked
   std::string
       standard; // that the requirements are judged by, with the balloons of those by another
   std::vector<ReportRow> rows;

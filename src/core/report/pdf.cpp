@@ -52,6 +52,7 @@ class PdfReport {
 
   void draw() {
     titleBlock();
+    headerStrip();
     picture();
     tableHead();
     for (const ReportRow& row : model_.rows) {
@@ -97,6 +98,20 @@ class PdfReport {
     }
   }
 
+  // What is known of the part, three in a row, below the counts.
+  void headerStrip() {
+    constexpr double wide = (kRight - kLeft) / 3, label = 22;
+    for (std::size_t i = 0; i < model_.header.size(); ++i) {
+      const auto& [what, which] = model_.header[i];
+      const double x = kLeft + wide * static_cast<double>(i % 3);
+      if (i % 3 == 0) top_ += 4.6;
+      page_.text(x, top_, what, Font::Text, 2.8, kSecond);
+      page_.text(x + label, top_, page_.fitted(which, Font::Text, 2.8, wide - label - 3),
+                 Font::Text, 2.8, kInk);
+    }
+    if (!model_.header.empty()) top_ += 2;
+  }
+
   // A place on each requirement's first feature, for its leader.
   std::optional<Vec3> anchor(const Requirement& r, const PartPicture& picture) const {
     for (FeatureId id : r.features) {
@@ -117,7 +132,8 @@ class PdfReport {
 
   void picture() {
     constexpr int w = 1500, h = 1000;
-    constexpr double left = 32, top = 45, wide = 146;
+    constexpr double left = 32, wide = 146;
+    const double top = top_;
     const Vec3 up = plan_.placement.linear().transpose() * Vec3::UnitZ();
     const Vec3 toward = plan_.placement.linear().transpose() * Vec3(0.55, -0.95, 0.85);
     const PartPicture part(*plan_.part, toward, up, w, h);
@@ -277,6 +293,7 @@ class PdfReport {
   const ReportModel& model_;
   const Plan& plan_;
   Page& page_;
+  double top_ = 45; // of the picture
   double y_ = 0;
   int number_ = 1;
 };

@@ -6,7 +6,7 @@
 namespace alder {
 
 PartPicture::PartPicture(const PartModel& part, const Vec3& toward, const Vec3& up, int width,
-                         int height)
+                         int height, const std::optional<PictureWindow>& window)
     : part_(part)
     , width_(width)
     , height_(height)
@@ -15,12 +15,19 @@ PartPicture::PartPicture(const PartModel& part, const Vec3& toward, const Vec3& 
     , shade_(static_cast<std::size_t>(width) * height, 0) {
   const Vec3 z = toward.normalized(), x = up.cross(z).normalized();
   view_ = frameOf(Vec3::Zero(), z, x).inverse();
-  Box3 box;
-  for (const Vec3& v : part.mesh.vertices)
-    box.extend(view_ * v);
-  scale_ = 0.94 * std::min(width / std::max(box.sizes().x(), 1e-9),
-                           height / std::max(box.sizes().y(), 1e-9));
-  offset_ = Vec2(width / 2.0, height / 2.0) - scale_ * Vec2(box.center().x(), -box.center().y());
+  Vec3 middle;
+  if (window) {
+    scale_ = width / std::max(window->width, 1e-9);
+    middle = view_ * window->middle;
+  } else {
+    Box3 box;
+    for (const Vec3& v : part.mesh.vertices)
+      box.extend(view_ * v);
+    scale_ = 0.94 * std::min(width / std::max(box.sizes().x(), 1e-9),
+                             height / std::max(box.sizes().y(), 1e-9));
+    middle = box.center();
+  }
+  offset_ = Vec2(width / 2.0, height / 2.0) - scale_ * Vec2(middle.x(), -middle.y());
   const Vec3 light = Vec3(-0.35, 0.5, 0.8).normalized();
   for (std::size_t i = 0; i < part.mesh.triangles.size(); ++i) {
     const Triangle t = part.mesh.triangle(i);
@@ -67,29 +74,58 @@ bool PartPicture::visible(const Vec3& point, double tolerance) const {
   return e.z() + tolerance >= static_cast<double>(depth_[static_cast<std::size_t>(y) * width_ + x]);
 }
 
+bool PartPicture::isLine(int x, int y) const {
+  const int face = face_[static_cast<std::size_t>(y) * width_ + x];
+  for (const auto& [dx, dy] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}}) {
+    const int nx = x + dx, ny = y + dy;
+    const int other = nx < 0 || ny < 0 || nx >= width_ || ny >= height_
+                          ? -1
+                          : face_[static_cast<std::size_t>(ny) * width_ + nx];
+    if (other != face) return true;
+  }
+  return false;
+}
+
 Picture PartPicture::draw() const {
   Picture p{width_, height_, std::vector<std::uint32_t>(depth_.size(), 0)};
   for (int y = 0; y < height_; ++y)
     for (int x = 0; x < width_; ++x) {
       const auto at = static_cast<std::size_t>(y) * width_ + x;
       if (face_[at] < 0) continue;
-      bool line = false;
-      const int face = face_[at];
-      for (const auto& [dx, dy] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}}) {
-        const int nx = x + dx, ny = y + dy;
-        const int other = nx < 0 || ny < 0 || nx >= width_ || ny >= height_
-                              ? -1
-                              : face_[static_cast<std::size_t>(ny) * width_ + nx];
-        line |= other != face;
-      }
-      const auto& c = part_.face(FaceId{face}).color;
-      const double k = line ? 0.25 : shade_[at] / 255.0;
+      const auto& c = part_.face(FaceId{face_[at]}).color;
+      const double k = isLine(x, y) ? 0.25 : shade_[at] / 255.0;
       const auto channel = [&](float v) {
         return static_cast<std::uint32_t>(std::clamp((0.35 + 0.65 * v) * k * 255, 0.0, 255.0));
       };
       p.pixels[at] = 0xff000000u | channel(c[0]) << 16 | channel(c[1]) << 8 | channel(c[2]);
     }
   return p;
+}
+
+Picture PartPicture::draw(const PicturePaint& paint) const {
+  Picture p{width_, height_, std::vector<std::uint32_t>(depth_.size(), paint.paper)};
+  for (int y = 0; y < height_; ++y)
+    for (int x = 0; x < width_; ++x) {
+      const auto at = static_cast<std::size_t>(y) * width_ + x;
+      if (face_[at] < 0) continue;
+      if (isLine(x, y)) {
+        p.pixels[at] = paint.line;
+        continue;
+      }
+      const std::uint32_t c = paint.faces.count(FaceId{face_[at]}) > 0 ? paint.lit : paint.part;
+      const double k = 0.5 + 0.5 * shade_[at] / 255.0;
+      const auto channel = [&](int shift) {
+        return static_cast<std::uint32_t>(k * ((c >> shift) & 0xffu)) << shift;
+      };
+      p.pixels[at] = 0xff000000u | channel(16) | channel(8) | channel(0);
+    }
+  return p;
+}
+
+int PartPicture::pixelsOf(const std::set<FaceId>& faces) const {
+  return static_cast<int>(std::count_if(face_.begin(), face_.end(), [&](int face) {
+    return face >= 0 && faces.count(FaceId{face}) > 0;
+  }));
 }
 
 } // namespace alder

@@ -4,6 +4,8 @@
 
 #include "part/model.h"
 #include <cstdint>
+#include <optional>
+#include <set>
 
 namespace alder {
 
@@ -12,16 +14,32 @@ struct Picture {
   std::vector<std::uint32_t> pixels; // ARGB, premultiplied, row by row; transparent background
 };
 
+// What of it is seen: the whole part, or so much about a place. CAD frame, mm.
+struct PictureWindow {
+  Vec3 middle = Vec3::Zero();
+  double width = 100;
+};
+
+// Opaque, in few colours (ARGB), with some faces lit.
+struct PicturePaint {
+  std::uint32_t paper = 0, part = 0, lit = 0, line = 0;
+  std::set<FaceId> faces; // lit
+};
+
 class PartPicture {
  public:
   // `toward` points from the part to the eye, `up` is up in the picture (CAD frame).
-  PartPicture(const PartModel& part, const Vec3& toward, const Vec3& up, int width, int height);
+  PartPicture(const PartModel& part, const Vec3& toward, const Vec3& up, int width, int height,
+              const std::optional<PictureWindow>& window = {});
 
-  Picture draw() const;
-  Vec2 project(const Vec3& point) const; // pixel coordinates
+  Picture draw() const; // in the colours of its faces
+  Picture draw(const PicturePaint& paint) const;
+  int pixelsOf(const std::set<FaceId>& faces) const; // that show one of these
+  Vec2 project(const Vec3& point) const;             // pixel coordinates
   bool visible(const Vec3& point, double tolerance) const;
 
  private:
+  bool isLine(int x, int y) const;     // another face beside it
   Vec3 toEye(const Vec3& point) const; // pixel x, pixel y, depth (larger is nearer)
   const PartModel& part_;
   Frame view_;

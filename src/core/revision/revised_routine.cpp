@@ -39,6 +39,7 @@ class RevisedRoutine {
     group.edits.push_back(std::move(routine));
     if (revision_.sources.part) group.edits.push_back(SetNotes{revision_.model_notes});
     if (!revision_.sources.drawings.empty()) group.edits.push_back(SetDrawings{drawings()});
+    if (header_) group.edits.push_back(SetHeader{*header_});
     // New features, and what is asked of them.
     auto more = planSpecification(now, obstacles, wanted_, progress);
     if (!more) return pass(more.error());
@@ -56,6 +57,7 @@ class RevisedRoutine {
       const RevisionEntry& e = revision_.entries[i];
       const bool taken = e.settled || decisions_[i] == Decision::Taken;
       if (e.subject == RevisionSubject::Datum && taken) datum(e);
+      if (e.subject == RevisionSubject::Header && taken) header_ = e.header_is;
       if (e.subject != RevisionSubject::Requirement) continue;
       if (e.fate == RevisionFate::Gone && taken) {
         removed_.insert(e.was->id);
@@ -219,6 +221,7 @@ class RevisedRoutine {
   const Revision& revision_;
   const std::vector<Decision>& decisions_;
   Specification wanted_;
+  std::optional<PartHeader> header_;
   std::set<FeatureId> gone_;
   std::set<RequirementId> removed_;
 };

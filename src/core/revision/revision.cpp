@@ -10,6 +10,8 @@ std::string_view name(RevisionSubject subject) {
     return "model";
   case RevisionSubject::Touches:
     return "touches";
+  case RevisionSubject::Header:
+    return "header";
   case RevisionSubject::Datum:
     return "datum";
   case RevisionSubject::Requirement:

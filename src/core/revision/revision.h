@@ -24,7 +24,7 @@ struct RevisionSources {
 };
 
 // What the entry is about, and what became of it.
-enum class RevisionSubject { Model, Touches, Datum, Requirement };
+enum class RevisionSubject { Model, Touches, Header, Datum, Requirement };
 enum class RevisionFate { Changed, New, Gone };
 std::string_view name(RevisionSubject subject); // "model", "touches", ...
 std::string_view name(RevisionFate fate);       // "changed", "new", "gone"
@@ -41,6 +41,7 @@ struct RevisionEntry {
   SurfaceFate surfaces = SurfaceFate::Stayed; // of a model entry
   std::optional<Requirement> was, is;         // features by their ids in `carried`
   std::optional<Datum> datum_was, datum_is;
+  std::optional<PartHeader> header_is; // with what a newer title block says
 };
 
 enum class Decision { Open, Taken, Left };

@@ -475,6 +475,25 @@ void RevisionMaker::fromDrawing(const RevisedDrawing& drawing) {
         plan_.spec.general.rule == GeneralRule::None ? "none" : name(plan_.spec.general)));
 }
 
+// What is known of the part and stands otherwise in the newer title block.
+void RevisionMaker::fromTitle(const RevisedDrawing& drawing) {
+  PartHeader header = plan_.header;
+  std::string words;
+  for (const auto& [caption, text] : titleOf(drawing.reading)) {
+    const auto field = headerFieldOf(caption);
+    if (!field || header[*field].empty() || header[*field] == text) continue;
+    words += fmt::format("{}{} {}, now {}", words.empty() ? "" : "; ", alder::words(*field),
+                         header[*field], text);
+    header[*field] = text;
+  }
+  if (words.empty()) return;
+  RevisionEntry e;
+  e.subject = RevisionSubject::Header;
+  e.words = words;
+  e.header_is = std::move(header);
+  result_.entries.push_back(std::move(e));
+}
+
 void RevisionMaker::contradicted() {
   if (!result_.sources.part) return;
   std::vector<Requirement> stay;
@@ -538,7 +557,7 @@ Result<Revision> RevisionMaker::make() {
   carryRequirements();
   fromModel();
   for (const RevisedDrawing& d : result_.sources.drawings)
-    fromDrawing(d);
+    fromDrawing(d), fromTitle(d);
   contradicted();
   order();
   return std::move(result_);

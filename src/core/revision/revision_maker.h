@@ -19,6 +19,7 @@ class RevisionMaker {
   void carryRequirements();
   void fromModel();
   void fromDrawing(const RevisedDrawing& drawing);
+  void fromTitle(const RevisedDrawing& drawing);
   void contradicted(); // by the newer model, of those that stay
   void order();
 

@@ -16,7 +16,7 @@ Done validate(const DrawingFile& drawing) {
     return c == '/' || c == '\\' || static_cast<unsigned char>(c) < 32;
   });
   if (n.empty() || n == "." || n == ".." || n.size() > kLongest || odd)
-    return fail("\"{}\" is no name for a drawing; rename the file.", n);
+    return fail("\"{}\" is no name for a file; rename the file.", n);
   if (!drawing.bytes || drawing.bytes->empty()) return fail("{}: the file is empty.", n);
   return {};
 }

@@ -89,6 +89,16 @@ Json drawingJson(const DrawingFile& d) {
   return {{"name", d.name}, {"unit", d.unit}, {"refused", refused}};
 }
 
+Json headerJson(const PartHeader& header) {
+  Json json = Json::object();
+  for (std::size_t i = 0; i < kHeaderFields; ++i)
+    if (!header.fields[i].empty())
+      json[std::string(name(static_cast<HeaderField>(i)))] = header.fields[i];
+  for (const AttachedDocument& d : header.documents)
+    json["documents"].push_back({{"name", d.name}});
+  return json;
+}
+
 Json featureJson(const Plan& plan, const Feature& f) {
   Json touches = Json::array();
   for (const Touch& t : f.touches)
@@ -185,6 +195,7 @@ class PlanReader {
       readNote(item);
     for (const auto& item : f_.list("drawings"))
       plan_.drawings.push_back(readDrawing(item));
+    if (f_.has("header")) readHeader(f_.object("header"));
     readProjectJudging();
     readIdsGiven();
     if (auto done = f_.done(); !done) return done;
@@ -387,6 +398,13 @@ class PlanReader {
   }
 
   // The bytes lie beside it.
+  void readHeader(const JsonFields& f) {
+    for (std::size_t i = 0; i < kHeaderFields; ++i)
+      plan_.header.fields[i] = f.text(name(static_cast<HeaderField>(i)).data(), "");
+    for (const auto& d : f.list("documents"))
+      plan_.header.documents.push_back({d.text("name"), {}});
+  }
+
   static DrawingFile readDrawing(const JsonFields& f) {
     DrawingFile d{f.text("name"), {}, f.text("unit", ""), {}};
     if (!d.unit.empty() && d.unit != "mm" && d.unit != "in") f.complain("unit", "is mm or in");
@@ -487,6 +505,7 @@ Json toJson(const Plan& plan) {
             {"notes", notes}};
   for (const DrawingFile& d : plan.drawings)
     json["drawings"].push_back(drawingJson(d));
+  if (plan.header != PartHeader{}) json["header"] = headerJson(plan.header);
   return json;
 }
 

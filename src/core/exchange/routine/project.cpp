@@ -90,6 +90,7 @@ Done readQifKept(zip_t* zip, const std::string& path, KeptQif& kept) {
 std::string routineKey(const Plan& plan) {
   Json routine = toJson(plan);
   routine.erase("drawings");
+  routine.erase("header");
   return hashText(hashOf(plan.bench.json, hashOf(routine.dump())));
 }
 
@@ -105,6 +106,8 @@ Done saveProject(const Project& project, const std::string& path) {
       entries.emplace_back("pictures/" + picture.name, *picture.bytes);
   for (const DrawingFile& drawing : project.plan.drawings)
     if (drawing.bytes) entries.emplace_back("drawings/" + drawing.name, *drawing.bytes);
+  for (const AttachedDocument& d : project.plan.header.documents)
+    if (d.bytes) entries.emplace_back("documents/" + d.name, *d.bytes);
   for (const StoredRun& run : project.runs) {
     entries.emplace_back("runs/" + run.name + ".csv", run.csv);
     if (run.then.empty() && run.operated_by.empty() && run.kept.all.empty()) continue;
@@ -193,6 +196,13 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
         if (d.name == name.substr(9))
           d.bytes = std::make_shared<const std::string>(std::move(*bytes_of));
     }
+    if (name.starts_with("documents/")) {
+      auto bytes_of = entry(zip.get(), name, path);
+      if (!bytes_of) return pass(bytes_of.error());
+      for (AttachedDocument& d : project.plan.header.documents)
+        if (d.name == name.substr(10))
+          d.bytes = std::make_shared<const std::string>(std::move(*bytes_of));
+    }
     if (!name.starts_with("runs/") || !name.ends_with(".csv")) continue;
     auto csv = entry(zip.get(), name, path);
     if (!csv) return pass(csv.error());
@@ -201,6 +211,8 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
       return pass(done.error());
     project.runs.push_back(std::move(run));
   }
+  if (auto good = validate(project.plan.header); !good)
+    return fail("{}: {}", path, good.error().message);
   for (const DrawingFile& d : project.plan.drawings)
     if (auto good = validate(d); !good) return fail("{}: {}", path, good.error().message);
   return project;
