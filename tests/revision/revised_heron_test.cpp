@@ -183,6 +183,35 @@ class RevisedHeronTest : public QObject {
     QVERIFY2(r->entries.empty(), entriesOf(*r).c_str());
   }
 
+  // Steps that evaluate several requirements lose those that are gone; one that branches on such a
+  // one stops it.
+  void stepsThatSpeakOfTheGone() {
+    Plan plan = test::heronPlan();
+    const RequirementId stays = test::balloon(plan, 2).id, goes = test::balloon(plan, 24).id;
+    RoutineStep step;
+    step.id = freeId(plan.steps);
+    step.body = EvaluateStep{{stays, goes}};
+    plan.steps.push_back(step);
+    const auto r = revisionOf(plan, {newer_, {}});
+    VERIFY_OK(r);
+    const std::vector<Decision> taken(r->entries.size(), Decision::Taken);
+    const auto group = revisedRoutine(plan, *r, taken);
+    VERIFY_OK(group);
+    Plan now = plan;
+    VERIFY_OK(applyEdits(now, *group));
+    const std::size_t at = indexOf(now.steps, step.id);
+    QVERIFY(at < now.steps.size());
+    QVERIFY(std::get<EvaluateStep>(now.steps[at].body).requirements == std::vector{stays});
+    BranchStep branch;
+    branch.requirement = goes;
+    step.body = branch;
+    plan.steps.back() = step;
+    const auto stopped = revisedRoutine(plan, *r, taken);
+    QVERIFY(!stopped);
+    QVERIFY2(stopped.error().message.find("requirement 24") != std::string::npos,
+             stopped.error().message.c_str());
+  }
+
   // A step or frame that stands on what is gone stops it, and is named.
   void whatStandsOnTheGone() {
     Plan plan = test::heronPlan();

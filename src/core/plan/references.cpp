@@ -1,7 +1,5 @@
 #include "plan/references.h"
 
-#include <set>
-
 namespace alder {
 namespace {
 
@@ -124,6 +122,44 @@ void dropUnasked(Specification& spec, const Specification& known) {
         break;
       }
   }
+}
+
+namespace {
+
+struct TakesOut {
+  const std::set<FeatureId>& features;
+  const std::set<RequirementId>& requirements;
+
+  void operator()(const char*, std::vector<RequirementId>& ids) const {
+    std::erase_if(ids, [&](RequirementId id) { return requirements.count(id) > 0; });
+  }
+  void operator()(const char*, std::vector<RepeatCopy>& copies) const {
+    for (RepeatCopy& copy : copies)
+      std::erase_if(copy.features, [&](const auto& pair) {
+        return features.count(pair.first) > 0 || features.count(pair.second) > 0;
+      });
+  }
+  template <class Other> void operator()(const char*, const Other&) const {}
+  template <class Value> void needed(const char* name, Value& value) const { (*this)(name, value); }
+  void angle(const char*, double) const {}
+  template <class... Rest> void named(const char*, const Rest&...) const {}
+};
+
+} // namespace
+
+Steps withoutGone(const Steps& steps, const std::set<FeatureId>& features,
+                  const std::set<RequirementId>& requirements) {
+  const TakesOut out{features, requirements};
+  Steps kept;
+  for (std::size_t i = 0; i < steps.size();) {
+    if (features.count(measuredIn(steps[i].body)) > 0) {
+      i = endOf(steps, i); // with all within it
+      continue;
+    }
+    kept.push_back(steps[i++]);
+    std::visit([&](auto& body) { body.fields(body, out); }, kept.back().body);
+  }
+  return kept;
 }
 
 bool isGeneral(const StepBody& body) {

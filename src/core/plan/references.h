@@ -5,6 +5,7 @@
 
 #include "plan/plan.h"
 #include <functional>
+#include <set>
 
 namespace alder {
 
@@ -27,6 +28,10 @@ void visitRequirements(const Steps& steps, const std::function<void(RequirementI
 
 // Takes out features that nothing of the specification speaks of and that `known` has not.
 void dropUnasked(Specification& spec, const Specification& known);
+
+// Steps that no longer measure, copy or evaluate what is gone; what asks for it otherwise stays.
+Steps withoutGone(const Steps& steps, const std::set<FeatureId>& features,
+                  const std::set<RequirementId>& requirements);
 
 // Means the same in another routine: speaks of nothing of this one.
 bool isGeneral(const StepBody& body);

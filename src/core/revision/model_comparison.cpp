@@ -186,7 +186,7 @@ std::vector<ModelChange> changesOf(const PartModel& before, const PartModel& now
       const bool linked =
           p.fate == SurfaceFate::Gone
               ? was[b].neighbours.count(other) > 0
-              : p.fate == SurfaceFate::Moved && p.together == comparison.before[other].together;
+              : p.fate == SurfaceFate::Moved && p.move_of == comparison.before[other].move_of;
       if (linked) olds.join(i, other);
     }
   }

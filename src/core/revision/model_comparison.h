@@ -21,8 +21,8 @@ struct SurfacePairing {
   SurfaceFate fate = SurfaceFate::Gone;
   std::vector<SurfaceId> now;     // in the newer model; several: it is parted by something new
   Frame move = Frame::Identity(); // from where it was to where it is, where it moved
-  int together = 0; // those that moved by one move, linked to each other, have one number
-  double off = 0;   // of a reshaped one the largest distance found, mm
+  int move_of = 0; // those that moved by one move, linked to each other, have one number
+  double off = 0;  // of a reshaped one the largest distance found, mm
 };
 
 struct ModelComparison {

@@ -20,7 +20,19 @@ bool near(double a, double b) {
   return std::abs(a - b) <= kSameFigure;
 }
 
-// All that is asked but its figures, without what belongs to this routine or this file alone.
+// Figures that two files write with other roundings are the same.
+struct Rounded {
+  void operator()(const char*, double& value) const {
+    value = std::round(value / kSameFigure) * kSameFigure;
+  }
+  template <class Other> void operator()(const char*, const Other&) const {}
+  template <class Value> void notNegative(const char* name, Value& value) const {
+    (*this)(name, value);
+  }
+  template <class... Rest> void uncertainty(const char*, const Rest&...) const {}
+};
+
+// All that is asked, without what belongs to this routine or this file alone.
 Requirement bare(const Requirement& r) {
   Requirement b = r;
   b.id = {};
@@ -28,11 +40,15 @@ Requirement bare(const Requirement& r) {
   b.upper_segment = {};
   b.entity = 0;
   b.spot.reset();
+  b.key.clear();
+  b.sheet_zone.clear();
   b.decimals = 3;
   b.written_decimals = 0;
   b.features = sorted(r.features);
-  b.nominal = b.lower = b.upper = b.tolerance = b.unequal = 0;
-  b.projected = b.unit_length = 0;
+  const Rounded rounded;
+  for (double* figure : {&b.nominal, &b.lower, &b.upper, &b.tolerance})
+    rounded("", *figure);
+  Requirement::judging(b, rounded);
   return b;
 }
 
@@ -93,10 +109,7 @@ std::string namesOf(const Specification& spec, const std::vector<FeatureId>& fea
 } // namespace
 
 bool asksTheSame(const Requirement& a, const Requirement& b) {
-  return bare(a) == bare(b) && a.upper_segment.valid() == b.upper_segment.valid() &&
-         near(a.nominal, b.nominal) && near(a.lower, b.lower) && near(a.upper, b.upper) &&
-         near(a.tolerance, b.tolerance) && near(a.unequal, b.unequal) &&
-         near(a.projected, b.projected) && near(a.unit_length, b.unit_length);
+  return bare(a) == bare(b) && a.upper_segment.valid() == b.upper_segment.valid();
 }
 
 std::vector<std::optional<std::size_t>> pairRequirements(const std::vector<Requirement>& was,
@@ -154,6 +167,8 @@ Requirement takenOver(const Requirement& was, Requirement is) {
   if (!is.uncertainty) is.uncertainty = was.uncertainty;
   if (!is.standard) is.standard = was.standard;
   is.decimals = std::max(is.decimals, was.decimals);
+  if (is.key.empty()) is.key = was.key;
+  if (is.sheet_zone.empty()) is.sheet_zone = was.sheet_zone;
   if (!is.spot) is.spot = was.spot;
   // A balloon that has its place keeps it where the text has.
   if (is.spot && was.spot && !is.spot->balloon && apart(was, is).value_or(1) < 0.01)

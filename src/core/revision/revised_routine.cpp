@@ -160,23 +160,7 @@ class RevisedRoutine {
   }
   // Steps that measure what is gone, copies of it, and requirements that are evaluated in between.
   Done takeOut(Plan& now) const {
-    Steps kept;
-    for (std::size_t i = 0; i < now.steps.size();) {
-      if (gone_.count(measuredIn(now.steps[i].body))) {
-        i = endOf(now.steps, i);
-        continue;
-      }
-      RoutineStep step = now.steps[i++];
-      if (auto* repeat = std::get_if<RepeatStep>(&step.body))
-        for (RepeatCopy& copy : repeat->copies)
-          std::erase_if(copy.features, [&](const auto& pair) {
-            return gone_.count(pair.first) || gone_.count(pair.second);
-          });
-      if (auto* evaluate = std::get_if<EvaluateStep>(&step.body))
-        std::erase_if(evaluate->requirements, [&](RequirementId id) { return removed_.count(id); });
-      kept.push_back(std::move(step));
-    }
-    now.steps = std::move(kept);
+    now.steps = withoutGone(now.steps, gone_, removed_);
     Done done;
     const auto check = [&](FeatureId id, const Referrer& by) {
       if (done && gone_.count(id))

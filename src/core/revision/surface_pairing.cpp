@@ -238,7 +238,7 @@ void SurfacePairs::settleMoves() {
     }
   }
   for (std::size_t i = 0; i < before_.size(); ++i)
-    result_.before[i].together = group[i];
+    result_.before[i].move_of = group[i];
 }
 
 std::optional<Vec3> SurfacePairs::commonMove(const std::vector<int>& surfaces) const {
