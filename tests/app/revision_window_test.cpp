@@ -105,7 +105,11 @@ class RevisionWindowTest : public WindowDriver {
     QVERIFY(idle());
     QVERIFY(plan().part == before.part && plan().spec == before.spec);
     QVERIFY(document().routed() && document().routed()->rehearsal.clear());
+    // Faces that are selected belong to the model they were picked on.
+    const FaceId last{static_cast<int>(plan().part->faces.size()) - 1};
+    document().selectFaces({last});
     document().redo();
+    QVERIFY(document().selection().faces.empty());
     QVERIFY(idle());
     QCOMPARE(test::balloon(plan(), 12).tolerance, 0.25);
   }

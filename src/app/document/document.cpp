@@ -350,7 +350,8 @@ bool Document::dropStaleSelection() {
   const auto gone = [](const auto& ids, const auto& table) {
     return std::any_of(ids.begin(), ids.end(), [&](auto id) { return !table.holds(id); });
   };
-  if (gone(selection_.requirements, spec.requirements) ||
+  const bool other_part = !selection_.faces.empty() && selected_in_ != plan().part;
+  if (other_part || gone(selection_.requirements, spec.requirements) ||
       gone(selection_.features, spec.features) ||
       (selection_.requirement && !spec.requirements.holds(*selection_.requirement))) {
     selection_ = {};

@@ -451,6 +451,7 @@ class Document : public QObject {
   std::optional<RoutineTemplate> start_; // of the routine that is being drafted
   QString path_;
   Selection selection_;
+  PartPtr selected_in_; // whose faces are selected
   double playhead_ = 0, exaggeration_ = 0;
   std::optional<MapSection> section_;
   std::deque<TypedEntry> typed_;

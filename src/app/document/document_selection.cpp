@@ -8,6 +8,7 @@ namespace alder::app {
 void Document::select(Selection selection) {
   if (selection == selection_) return;
   selection_ = std::move(selection);
+  selected_in_ = plan().part;
   if (selection_.requirement && plan().spec.requirement(*selection_.requirement).features.empty())
     waiting_ = selection_.requirement;
   emit selectionChanged();

@@ -185,6 +185,14 @@ void OpenRevision::finish() {
         QString("%1 of %2 are not decided on yet").arg(open()).arg(decisions_.size()), true);
     return;
   }
+  // Edits meanwhile are compared anew first: nothing of them may be lost.
+  const auto meanwhile = [this] {
+    if (routineKey(document_.plan()) == routineKey(*older_)) return false;
+    emit document_.message("The routine was changed meanwhile; it is compared anew", true);
+    compare(sources_);
+    return true;
+  };
+  if (meanwhile()) return;
   finishing_ = true;
   const auto revision = std::make_shared<const Revision>(*revision_);
   finisher_.start("Taking the revision over", [=, this, plan = older_,
@@ -198,6 +206,10 @@ void OpenRevision::finish() {
         emit changed();
       };
       if (!*group) return stop(QString::fromStdString((*group).error().message));
+      if (meanwhile()) {
+        finishing_ = false;
+        return;
+      }
       const QString names = names_;
       if (!document_.edit("Take over " + names, (*group)->edits)) return stop({});
       giveUp();

@@ -215,7 +215,8 @@ void RevisionMaker::changed(const Requirement& was, Requirement is) {
 
 void RevisionMaker::compare(const std::vector<RequirementId>& ids,
                             const std::vector<Requirement>& is,
-                            const std::function<const Requirement*(const Requirement&)>& base) {
+                            const std::function<const Requirement*(const Requirement&)>& base,
+                            const std::vector<Requirement>& taken_out) {
   std::vector<Requirement> was;
   for (const RequirementId id : ids)
     was.push_back(result_.carried.requirement(id));
@@ -261,7 +262,9 @@ void RevisionMaker::compare(const std::vector<RequirementId>& ids,
     changed(lost ? plan_.spec.requirement(was[w].id) : was[w], next);
   }
   for (std::size_t i = 0; i < is.size(); ++i) {
-    if (used[i]) continue;
+    const bool out = std::any_of(taken_out.begin(), taken_out.end(),
+                                 [&](const Requirement& t) { return asksTheSame(t, is[i]); });
+    if (used[i] || out) continue;
     RevisionEntry e;
     e.subject = RevisionSubject::Requirement;
     e.fate = RevisionFate::New;
@@ -384,12 +387,26 @@ void RevisionMaker::fromModel() {
     else if (before || now)
       datums.push_back(d);
   }
-  compareDatums(datums, asked.datums);
-  compare(was, is, [&](const Requirement& r) -> const Requirement* {
-    for (const Requirement& s : said.requirements)
-      if (s.entity == r.entity && s.kind == r.kind) return &s;
-    return nullptr;
-  });
+  std::vector<Datum> now;
+  for (const Datum& d : asked.datums) {
+    const Datum* before = said.datum(d.letter);
+    const bool taken_out = before && *before == d && !result_.carried.datum(d.letter);
+    if (!taken_out) now.push_back(d);
+  }
+  compareDatums(datums, now);
+  std::vector<Requirement> taken_out;
+  for (const Requirement& s : said.requirements)
+    if (std::none_of(plan_.spec.requirements.begin(), plan_.spec.requirements.end(),
+                     [&](const Requirement& r) { return r.entity == s.entity; }))
+      taken_out.push_back(s);
+  compare(
+      was, is,
+      [&](const Requirement& r) -> const Requirement* {
+        for (const Requirement& s : said.requirements)
+          if (s.entity == r.entity && s.kind == r.kind) return &s;
+        return nullptr;
+      },
+      taken_out);
 }
 
 void RevisionMaker::fromDrawing(const RevisedDrawing& drawing) {
@@ -465,7 +482,7 @@ void RevisionMaker::fromDrawing(const RevisedDrawing& drawing) {
       datums.push_back(d);
   }
   compareDatums(datums, accepted.spec.datums);
-  compare(was, asked, {});
+  compare(was, asked, {}, {});
   const auto& general = drawing.reading.general;
   if (general && *general != plan_.spec.general)
     result_.notes.push_back(fmt::format(

@@ -30,8 +30,10 @@ class RevisionMaker {
                                         bool add);
   // Requirements of a source beside those of the routine that came from it. `base`: what the source
   // said before, where that is known; what it says still as it did stays as the routine has it.
+  // `taken_out`: what the source said and a person removed here; where it still says so that stays.
   void compare(const std::vector<RequirementId>& was, const std::vector<Requirement>& is,
-               const std::function<const Requirement*(const Requirement&)>& base);
+               const std::function<const Requirement*(const Requirement&)>& base,
+               const std::vector<Requirement>& taken_out);
   void alsoFromElsewhere(std::vector<Requirement>& was,
                          std::vector<std::optional<std::size_t>>& pairs,
                          const std::vector<Requirement>& is, std::vector<bool>& used,
