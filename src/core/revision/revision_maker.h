@@ -8,6 +8,9 @@
 
 namespace alder {
 
+// The ids by the map; what it has not is left out.
+void mapInto(std::vector<FeatureId>& ids, const std::map<FeatureId, FeatureId>& to);
+
 class RevisionMaker {
  public:
   RevisionMaker(const Plan& plan, const RevisionSources& sources);
