@@ -117,7 +117,7 @@ class PlateMaker {
     if (what == 0) return;
     if (what == 1) {
       now.items.push_back(item);
-      changes.push_back({SurfaceFate::Stayed, Vec3::Zero()});
+      changes.push_back({SurfaceFate::New, Vec3::Zero()});
       return;
     }
     before.items.push_back(item);
@@ -238,7 +238,7 @@ Result<MadeRevision> revisedSpecification() {
   made.changes = {{SurfaceFate::Moved, Vec3(1.5, 0, 0)},
                   {SurfaceFate::Moved, Vec3(1, -2, 0)},
                   {SurfaceFate::Gone, Vec3::Zero()},
-                  {SurfaceFate::Stayed, Vec3::Zero()}};
+                  {SurfaceFate::New, Vec3::Zero()}};
   auto a = withTolerances(plate, false, {});
   if (!a) return pass(a.error());
   auto b = withTolerances(now, true, {0.3, 0.05, 0.02});

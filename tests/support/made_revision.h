@@ -8,7 +8,7 @@
 namespace alder::test {
 
 struct MadeChange {
-  SurfaceFate fate = SurfaceFate::Gone; // Stayed: new
+  SurfaceFate fate = SurfaceFate::Gone;
   Vec3 move = Vec3::Zero();
 };
 

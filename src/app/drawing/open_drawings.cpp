@@ -340,6 +340,10 @@ void OpenDrawings::takeTitle() {
     emit document_.message("Add a drawing first (Ctrl+Shift+O)", true);
     return;
   }
+  if (r->reading.proposals.empty() && (thinker_.busy() || !r->whole())) {
+    emit document_.message("The drawing is still being read", true);
+    return;
+  }
   document_.takeTitle(titleOf(r->reading));
 }
 

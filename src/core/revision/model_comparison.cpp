@@ -136,6 +136,8 @@ std::string_view name(SurfaceFate fate) {
     return "reshaped";
   case SurfaceFate::Gone:
     return "gone";
+  case SurfaceFate::New:
+    return "new";
   }
   return "";
 }
@@ -229,7 +231,7 @@ std::vector<ModelChange> changesOf(const PartModel& before, const PartModel& now
   }
   for (const auto& group : groupsOf(fresh, news)) {
     ModelChange c;
-    c.fate = SurfaceFate::Stayed;
+    c.fate = SurfaceFate::New;
     for (const int n : group)
       add(c.now, is[static_cast<std::size_t>(n)].faces);
     c.words = namesOf(is, group) + (group.size() > 1 ? " are new" : " is new");

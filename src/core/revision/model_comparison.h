@@ -14,6 +14,7 @@ enum class SurfaceFate {
   Resized,  // another diameter, width or cone angle; perhaps elsewhere too
   Reshaped, // freeform: the same face by its neighbours
   Gone,
+  New, // of the newer model alone
 };
 std::string_view name(SurfaceFate fate); // "stayed", "trimmed", "moved", ...
 
@@ -39,11 +40,11 @@ ModelComparison compareModels(const PartModel& before, const PartModel& now);
 
 // One thing that changed, told as a person would: the faces that went or came or moved together.
 struct ModelChange {
-  SurfaceFate fate = SurfaceFate::Gone; // Stayed: new, was not there before
+  SurfaceFate fate = SurfaceFate::Gone;
   std::vector<FaceId> before, now;
   Frame move = Frame::Identity();
   std::string words; // "Bore ø8 moved by 2 mm along +X"
-  bool isNew() const { return before.empty(); }
+  bool isNew() const { return fate == SurfaceFate::New; }
 };
 
 // What a person has to see; surfaces that stayed or were only trimmed are not among it. `called`:

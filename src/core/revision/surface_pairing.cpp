@@ -14,6 +14,8 @@ namespace {
 constexpr double kSamePlace = 1e-4; // mm
 constexpr double kSameEdge = 0.05;  // mm; boxes are those of triangles
 constexpr double kSameArea = 1e-5;  // relative
+// Surfaces left over that are paired by likeness: of more, the models are not two states of one.
+constexpr std::size_t kMostLeft = 800;
 
 bool isRound(const Ideal& i) {
   return i.type == SurfaceType::Cylinder || i.type == SurfaceType::Cone ||
@@ -312,7 +314,8 @@ bool SurfacePairs::pairByNeighbours(bool other_size) {
   for (std::size_t n = 0; n < now_.size(); ++n)
     if (of_now_[n].empty() && now_[n].ideal.type != SurfaceType::Freeform)
       fresh.push_back(static_cast<int>(n));
-  if (left.empty() || fresh.empty()) return false;
+  if (left.empty() || fresh.empty() || left.size() > kMostLeft || fresh.size() > kMostLeft)
+    return false;
   const double whole = before_part_.mesh.box().sizes().norm(), far = 10 * (1 + whole);
   std::vector<std::vector<double>> gain(left.size(),
                                         std::vector<double>(fresh.size() + left.size(), 0));
@@ -389,9 +392,8 @@ ModelComparison SurfacePairs::compare() {
   }
   result_.found = area > 0 ? found / area : 0;
   pairResized();
-  while (pairByNeighbours(false)) {
-  }
-  while (pairByNeighbours(true)) {
+  // What was paired tells more of what lies beside it; of the same size before another.
+  while (pairByNeighbours(false) || pairByNeighbours(true)) {
   }
   pairFreeform();
   settleMoves();
