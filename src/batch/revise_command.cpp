@@ -2,46 +2,14 @@
 #include "answers.h"
 #include "commands.h"
 
-#include "base/files.h"
 #include "exchange/routine/project.h"
 #include "part/cad_process.h"
 #include "plan/id_text.h"
-#include "revision/revision.h"
-#include "sheet/sheet_file.h"
+#include "revision/read_drawing.h"
 #include <cstdio>
-#include <filesystem>
 
 namespace alder::batch {
 namespace {
-
-Result<RevisedDrawing> readRevised(const Plan& plan, const PartModel& part, const std::string& path,
-                                   const std::string& replaces) {
-  auto bytes = readFile(path);
-  if (!bytes) return pass(bytes.error());
-  const auto pages = sheetsOf(*bytes, path);
-  if (!pages) return pass(pages.error());
-  auto sheets = readSheets(*bytes, path, 1, static_cast<int>(pages->size()));
-  if (!sheets) return pass(sheets.error());
-  RevisedDrawing d;
-  d.file.name = std::filesystem::path(path).filename().string();
-  d.file.bytes = std::make_shared<const std::string>(std::move(*bytes));
-  for (const DrawingFile& old : plan.drawings)
-    if (replaces.empty() ? plan.drawings.size() == 1 || old.name == d.file.name
-                         : old.name == replaces) {
-      d.replaces = old.name;
-      d.file.unit = old.unit;
-    }
-  if (!replaces.empty() && d.replaces.empty())
-    return fail("The routine has no drawing {}.", replaces);
-  ReadingSettings settings;
-  settings.standard = plan.spec.standard;
-  if (d.file.unit == "in") settings.unit = LengthUnit::Inch;
-  if (d.file.unit == "mm") settings.unit = LengthUnit::Millimetre;
-  d.reading = readingOf(*sheets, settings);
-  d.ties = tiesOf(d.reading, *sheets, part);
-  d.sheets = std::move(*sheets);
-  return d;
-}
 
 Json facesJson(const PartModel& part, const std::vector<FaceId>& faces) {
   Json json = Json::array();
@@ -81,7 +49,7 @@ Result<int> revise(const ReviseOptions& o) {
   const Plan& plan = project->plan;
   if (!o.drawing.empty()) {
     auto drawing =
-        readRevised(plan, sources.part ? *sources.part : *plan.part, o.drawing, o.replaces);
+        readRevisedDrawing(plan, sources.part ? *sources.part : *plan.part, o.drawing, o.replaces);
     if (!drawing) return fail("{}: {}", o.drawing, drawing.error().message);
     sources.drawings.push_back(std::move(*drawing));
   }

@@ -192,6 +192,34 @@ class RequirementListTest : public QObject {
              empty.error().message.c_str());
   }
 
+  // Limits and deviations are told apart by more than their titles, diameters from widths by words.
+  void limitsAndDeviations() {
+    const auto read = [](const std::string& titles, const std::string& row) {
+      const auto list = requirementList(tableOf(titles + "\n" + row + "\n"), "a.csv");
+      return list && list->rows.size() == 1 && list->rows[0].typed.size() == 1
+                 ? list->rows[0].typed.front().requirement
+                 : Requirement{};
+    };
+    const std::string limits = "No;Description;Nominal;USL;LSL",
+                      deviations = "No;Description;Nominal;Upper tol;Lower tol";
+    struct Row {
+      std::string titles, row;
+      double lower, upper;
+    };
+    for (const Row& r :
+         {Row{limits, "1;Gap;0.1;0.2;0", 0, 0.2}, Row{limits, "1;Length;40;0.1;-0.1", 39.9, 40.1},
+          Row{limits, "1;Length;20;19.98;19.959", 19.959, 19.98},
+          Row{deviations, "1;Gap;0.15;0.2;0.1", 0.25, 0.35},
+          Row{deviations, "1;Length;120;120.2;119.8", 119.8, 120.2}}) {
+      const Requirement q = read(r.titles, r.row);
+      QVERIFY2(std::abs(q.lower - r.lower) < 1e-9 && std::abs(q.upper - r.upper) < 1e-9,
+               fmt::format("{}: {} to {}", r.row, q.lower, q.upper).c_str());
+    }
+    QVERIFY(read(limits, "1;Slot width next to bore;12;12.1;11.9").zone == Zone::Planar);
+    QVERIFY(read(limits, "1;Whole width;12;12.1;11.9").zone == Zone::Planar);
+    QVERIFY(read(limits, "1;Bore 4;12;12.1;11.9").zone == Zone::Diametral);
+  }
+
   void inInch() {
     const auto list = requirementList(
         tableOf(

@@ -168,6 +168,12 @@ class RevisedHeronTest : public QObject {
     Plan now = drawn_;
     VERIFY_OK(applyEdits(now, *group));
     QCOMPARE(now.spec.requirements.size(), drawn_.spec.requirements.size());
+    // No place is left on a drawing that is no longer there.
+    for (const Requirement& q : now.spec.requirements)
+      QVERIFY(!q.spot || q.spot->drawing == "heron-drawing-c.pdf");
+    QCOMPARE(std::count_if(now.spec.requirements.begin(), now.spec.requirements.end(),
+                           [](const Requirement& q) { return !q.spot; }),
+             2);
     for (const Feature& f : drawn_.features)
       QVERIFY(now.feature(f.id).touches == f.touches);
   }

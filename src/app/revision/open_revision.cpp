@@ -2,6 +2,7 @@
 
 #include "base/files.h"
 #include "part/cad_process.h"
+#include "revision/read_drawing.h"
 #include "sheet/sheet_file.h"
 #include <QFileInfo>
 #include <algorithm>
@@ -15,34 +16,6 @@ constexpr double kDotsPerMm = kDots / 25.4;
 bool isModel(const QString& path) {
   const QString ending = QFileInfo(path).suffix().toLower();
   return ending == "step" || ending == "stp";
-}
-
-Result<RevisedDrawing> readDrawing(const Plan& plan, const PartModel& part, const QString& path,
-                                   const std::string& replaces, const Progress& progress) {
-  auto bytes = readFile(path.toStdString());
-  if (!bytes) return pass(bytes.error());
-  RevisedDrawing d;
-  d.file.name = QFileInfo(path).fileName().toStdString();
-  const auto sizes = sheetsOf(*bytes, d.file.name, progress);
-  if (!sizes) return pass(sizes.error());
-  auto sheets = readSheets(*bytes, d.file.name, 1, static_cast<int>(sizes->size()), progress);
-  if (!sheets) return pass(sheets.error());
-  d.file.bytes = std::make_shared<const std::string>(std::move(*bytes));
-  // Under its own name first; else in the place of the one that was named.
-  for (const bool by_name : {true, false})
-    for (const DrawingFile& old : plan.drawings)
-      if (d.replaces.empty() && old.name == (by_name ? d.file.name : replaces)) {
-        d.replaces = old.name;
-        d.file.unit = old.unit;
-      }
-  ReadingSettings settings;
-  settings.standard = plan.spec.standard;
-  if (!d.file.unit.empty())
-    settings.unit = d.file.unit == "in" ? LengthUnit::Inch : LengthUnit::Millimetre;
-  d.reading = readingOf(*sheets, settings);
-  d.ties = tiesOf(d.reading, *sheets, part);
-  d.sheets = std::move(*sheets);
-  return d;
 }
 
 Result<RevisionSources> readSources(const Plan& plan, const QStringList& paths,
@@ -60,8 +33,8 @@ Result<RevisionSources> readSources(const Plan& plan, const QStringList& paths,
   }
   for (const QString& path : paths) {
     if (isModel(path)) continue;
-    auto drawing =
-        readDrawing(plan, sources.part ? *sources.part : *plan.part, path, replaces, progress);
+    auto drawing = readRevisedDrawing(plan, sources.part ? *sources.part : *plan.part,
+                                      path.toStdString(), replaces, progress);
     if (!drawing) return pass(drawing.error());
     sources.drawings.push_back(std::move(*drawing));
   }

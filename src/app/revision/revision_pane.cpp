@@ -310,8 +310,7 @@ void RevisionPane::select() {
     document_.selectFeatures(features);
 }
 
-RevisionPane::Side RevisionPane::side(const RevisionEntry& e, bool older, const PartView& view,
-                                      const QSize& size) {
+RevisionPane::Side RevisionPane::side(const RevisionEntry& e, bool older, const QSize& size) {
   const Revision& r = *revision_.revision();
   const Plan& plan = revision_.older();
   const auto& asked = older ? e.was : e.is;
@@ -345,9 +344,8 @@ RevisionPane::Side RevisionPane::side(const RevisionEntry& e, bool older, const 
   if (lit.empty() && e.subject == RevisionSubject::Model) {
     side.instead = older ? "It was not there" : "It is gone";
   }
-  const PartColors colors{theme_.color("field"), theme_.color("part_grey"), theme_.color("accent"),
-                          theme_.color("ink")};
-  side.image = drawPart(older ? *plan.part : *r.part, lit, view, size, colors);
+  side.part = older ? plan.part : r.part;
+  side.lit = lit;
   if (side.words.isEmpty()) side.words = side.instead;
   return side;
 }
@@ -364,18 +362,32 @@ void RevisionPane::refreshPictures() {
   const RevisionEntry& e = r.entries[*at];
   const QSize size = before_->pictureSize();
   const auto shown = std::tuple(&r, *at, size.width(), size.height());
-  if (shown != viewed_) {
-    const double aspect = static_cast<double>(size.width()) / size.height();
-    view_ = likelyView(*revision_.older().part, litOf(e, r, revision_.older(), true), *r.part,
-                       litOf(e, r, revision_.older(), false), aspect);
-    viewed_ = shown;
-  } else if (!pictures_open_) {
-    return; // these they are
-  }
-  const Side before = side(e, true, view_, size), now = side(e, false, view_, size);
+  if (shown == viewed_ && !pictures_open_) return; // these they are
+  viewed_ = shown;
+  const Side before = side(e, true, size), now = side(e, false, size);
   pictures_open_ = before.waits || now.waits;
   before_->show(before.image, before.words, before.instead);
   now_->show(now.image, now.words, now.instead);
+  if (before.part || now.part) drawParts(before, now, size);
+}
+
+// Beside the window: a part may have millions of triangles.
+void RevisionPane::drawParts(const Side& before, const Side& now, const QSize& size) {
+  const PartColors colors{theme_.color("field"), theme_.color("part_grey"), theme_.color("accent"),
+                          theme_.color("ink")};
+  const PartPtr was = revision_.older().part, is = revision_.revision()->part;
+  painter_.start("Drawing the part", [=, this, of = viewed_](const Progress&) {
+    const double aspect = static_cast<double>(size.width()) / size.height();
+    const PartView view = likelyView(*was, before.lit, *is, now.lit, aspect);
+    QImage left, right;
+    if (before.part) left = drawPart(*before.part, before.lit, view, size, colors);
+    if (now.part) right = drawPart(*now.part, now.lit, view, size, colors);
+    return JobRunner::Apply([=, this] {
+      if (of != viewed_) return;
+      if (before.part) before_->show(left, before.words, {});
+      if (now.part) now_->show(right, now.words, {});
+    });
+  });
 }
 
 void RevisionPane::decideCurrent(Decision decision) {

@@ -58,8 +58,11 @@ class RevisionPane : public QWidget {
     QImage image;
     QString words, instead;
     bool waits = false; // for a page that is being drawn
+    PartPtr part;       // where it is a picture of the part, with these faces lit
+    std::set<FaceId> lit;
   };
-  Side side(const RevisionEntry& entry, bool older, const PartView& view, const QSize& size);
+  Side side(const RevisionEntry& entry, bool older, const QSize& size);
+  void drawParts(const Side& before, const Side& now, const QSize& size);
   std::optional<std::size_t> current() const;
 
   Document& document_;
@@ -72,8 +75,8 @@ class RevisionPane : public QWidget {
   const Revision* listed_ = nullptr; // whose entries the list has
   std::string listed_words_;
   std::tuple<const Revision*, std::size_t, int, int> viewed_; // entry and size of the pictures
-  PartView view_;
   bool pictures_open_ = false;
+  JobRunner painter_;
 };
 
 } // namespace alder::app

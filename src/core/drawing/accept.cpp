@@ -131,13 +131,19 @@ std::vector<std::pair<std::string, std::string>> titleOf(const DrawingReading& r
   return title;
 }
 
+std::vector<FaceId> sureFaces(const DrawingReading& reading, const DrawingTies& ties,
+                              std::size_t proposal) {
+  const auto& suggestions = ties.suggestions[proposal];
+  if (reading.proposals[proposal].scanned || suggestions.empty() || !suggestions.front().sure)
+    return {};
+  return suggestions.front().faces;
+}
+
 std::vector<ProposalChoice> sureChoices(const DrawingReading& reading, const DrawingTies& ties) {
   std::vector<ProposalChoice> choices;
-  for (std::size_t i = 0; i < reading.proposals.size(); ++i) {
-    const auto& suggestions = ties.suggestions[i];
-    if (!reading.proposals[i].scanned && !suggestions.empty() && suggestions.front().sure)
-      choices.push_back({i, suggestions.front().faces});
-  }
+  for (std::size_t i = 0; i < reading.proposals.size(); ++i)
+    if (auto faces = sureFaces(reading, ties, i); !faces.empty())
+      choices.push_back({i, std::move(faces)});
   return choices;
 }
 

@@ -33,6 +33,9 @@ AcceptedDrawing acceptProposals(const PartModel& part, const Specification& spec
 // Of the title block: captions and what stands below them, page by page, each caption once.
 std::vector<std::pair<std::string, std::string>> titleOf(const DrawingReading& reading);
 
+// Whose features are sure, those; else none.
+std::vector<FaceId> sureFaces(const DrawingReading& reading, const DrawingTies& ties,
+                              std::size_t proposal);
 // What is taken with one keystroke: all requirements and datums whose features are sure.
 std::vector<ProposalChoice> sureChoices(const DrawingReading& reading, const DrawingTies& ties);
 

@@ -52,13 +52,6 @@ bool bears(K kind, const Ideal& i) {
   }
 }
 
-std::string largeness(const PartModel& part, const Surface& s) {
-  double area = 0;
-  for (const FaceId f : s.faces)
-    area += part.face(f).area;
-  return fmt::format("one of its kind, {} cm²", shortFigure(area / 100, 2));
-}
-
 // Of its kind the largest ones: what is asked without a figure is mostly asked of these.
 void addLargest(const PartModel& part, K kind, std::vector<FeatureSuggestion>& found) {
   std::vector<std::pair<double, const Surface*>> order;
@@ -75,7 +68,9 @@ void addLargest(const PartModel& part, K kind, std::vector<FeatureSuggestion>& f
     if (found.size() == kMost) return;
     const bool there = std::any_of(found.begin(), found.end(),
                                    [faces = s->faces](auto& f) { return f.faces == faces; });
-    if (!there) found.push_back({s->faces, largeness(part, *s), false});
+    if (!there)
+      found.push_back(
+          {s->faces, fmt::format("one of its kind, {} cm²", shortFigure(-area / 100, 2)), false});
   }
 }
 
@@ -91,7 +86,6 @@ std::vector<FeatureSuggestion> suggestionsFor(const PartModel& part, const Speci
   std::vector<FeatureSuggestion> found;
   if (isDimension(r.kind) && r.kind != K::Angle) {
     found = tiesOf(reading, {}, part).suggestions.front();
-    // Some of a kind: how many are meant is not said, so that each alone may be.
   } else {
     const Requirement* before = nullptr;
     for (const Requirement& other : spec.requirements) {

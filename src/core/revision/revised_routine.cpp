@@ -62,6 +62,8 @@ class RevisedRoutine {
       if (e.fate == RevisionFate::Gone && taken) {
         removed_.insert(e.was->id);
         wanted_.requirements.erase(e.was->id);
+      } else if (e.fate == RevisionFate::Gone) {
+        noLongerDrawn(wanted_.requirements.at(e.was->id));
       } else if (e.fate == RevisionFate::Changed) {
         Requirement& r = wanted_.requirements.at(e.was->id);
         if (taken)
@@ -81,6 +83,12 @@ class RevisedRoutine {
     dropUnasked(wanted_, plan_.spec); // what only came for what was not taken
     for (const RevisedDrawing& d : revision_.sources.drawings)
       if (!d.replaces.empty()) wanted_ = withBalloons(wanted_, d.file.name, d.sheets);
+  }
+
+  // It stays, and has no place on the newer drawing.
+  void noLongerDrawn(Requirement& r) const {
+    for (const RevisedDrawing& d : revision_.sources.drawings)
+      if (r.spot && r.spot->drawing == d.replaces) r.spot.reset();
   }
 
   void datum(const RevisionEntry& e) {
@@ -158,6 +166,7 @@ class RevisedRoutine {
     f.recipe.contour.from = c.move * f.recipe.contour.from;
     f.recipe.contour.to = c.move * f.recipe.contour.to;
   }
+
   // Steps that measure what is gone, copies of it, and requirements that are evaluated in between.
   Done takeOut(Plan& now) const {
     now.steps = withoutGone(now.steps, gone_, removed_);

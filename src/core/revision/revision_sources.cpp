@@ -96,10 +96,7 @@ void RevisionMaker::fromDrawing(const RevisedDrawing& drawing) {
           return s.page == p.page && std::hypot(s.x - middle.x(), s.y - middle.y()) < 0.5;
         });
     if (refused || (p.as != ProposedAs::Requirement && p.as != ProposedAs::Datum)) continue;
-    const auto& ties = drawing.ties.suggestions[i];
-    ProposalChoice c{i, {}};
-    if (!p.scanned && !ties.empty() && ties.front().sure) c.faces = ties.front().faces;
-    choices.push_back(std::move(c));
+    choices.push_back({i, sureFaces(drawing.reading, drawing.ties, i)});
   }
   const auto as_is = [](const std::vector<FaceId>& faces) { return faces; };
   std::vector<RequirementId> was;

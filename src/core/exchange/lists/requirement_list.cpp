@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <sstream>
 
 namespace alder {
 namespace {
@@ -104,14 +105,23 @@ class ListReader {
     }
     return {};
   }
+  // A sign says it, else the first word that tells a diameter from a width.
   bool isRound() const {
-    const std::string all = plainWord(cell(ListColumn::Kind) + " " + cell(ListColumn::Words));
-    const std::string raw = cell(ListColumn::Kind) + cell(ListColumn::Words);
-    for (const char* word : {"diam", "durchm", "bore", "bohr", "hole", "boss", "zapfen", "pin"})
-      if (all.find(word) != std::string::npos) return true;
+    for (const ListColumn column : {ListColumn::Kind, ListColumn::Words})
+      for (const char* sign : {"ø", "⌀", "Ø"})
+        if (cell(column).find(sign) != std::string::npos) return true;
     const std::string kind = plainWord(cell(ListColumn::Kind));
-    return kind == "d" || kind == "dm" || kind == "dia" || raw.find("ø") != std::string::npos ||
-           raw.find("⌀") != std::string::npos || raw.find("Ø") != std::string::npos;
+    if (kind == "d" || kind == "dm" || kind == "dia") return true;
+    std::istringstream in(kind + " " + plainWord(cell(ListColumn::Words)));
+    bool round = false;
+    for (std::string word; in >> word;) {
+      for (const char* flat : {"width", "breite", "wide", "slot", "nut", "largeur", "larghezza",
+                               "ancho", "thick", "dicke"})
+        if (word.starts_with(flat)) return false;
+      for (const char* tells : {"diam", "durchm", "bore", "bohrung", "hole", "boss", "zapfen"})
+        round = round || word.starts_with(tells);
+    }
+    return round;
   }
 
   // A text that says it all by itself.
@@ -137,9 +147,8 @@ class ListReader {
     return {};
   }
 
-  // Titles are mixed up: what is called a limit may be a deviation, and the other way round. Limits
-  // lie nearer to the nominal than to nothing.
-  bool areLimits(double nominal, double upper, double lower) const {
+  // Nearer to the nominal than to nothing.
+  static bool near(double nominal, double upper, double lower) {
     return std::abs(upper - nominal) < std::abs(upper) &&
            std::abs(lower - nominal) < std::abs(lower);
   }
@@ -235,8 +244,18 @@ class ListReader {
   std::string limits(double nominal, int decimals, bool angle) const {
     const char* sign = angle ? "°" : "";
     auto u = figure(ListColumn::Upper), l = figure(ListColumn::Lower);
-    if (!u || !l) u = figure(ListColumn::UpperDeviation), l = figure(ListColumn::LowerDeviation);
-    if (u && l && areLimits(nominal, u->value, l->value)) {
+    // Titles are mixed up: what is called a limit may be a deviation, and the other way round.
+    const bool called_limits = u && l;
+    if (!called_limits) {
+      u = figure(ListColumn::UpperDeviation);
+      l = figure(ListColumn::LowerDeviation);
+    }
+    bool are_limits = u && l && near(nominal, u->value, l->value);
+    if (called_limits)
+      are_limits = are_limits || (l->value <= nominal && nominal <= u->value);
+    else
+      are_limits = are_limits && u->value - l->value < 0.2 * std::abs(nominal);
+    if (are_limits) {
       const int d = std::max({decimals, u->decimals, l->decimals});
       return fmt::format(" {}{}/{}{}", signedFigure(u->value - nominal, d), sign,
                          signedFigure(l->value - nominal, d), sign);

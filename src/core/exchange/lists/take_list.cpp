@@ -51,10 +51,8 @@ TakenList takeList(const PartModel& part, const Specification& spec, const Requi
   }
   const DrawingTies ties = tiesOf(reading, {}, part);
   std::vector<ProposalChoice> choices;
-  for (std::size_t i = 0; i < of.size(); ++i) {
-    const auto& s = ties.suggestions[i];
-    choices.push_back({i, !s.empty() && s.front().sure ? s.front().faces : std::vector<FaceId>()});
-  }
+  for (std::size_t i = 0; i < of.size(); ++i)
+    choices.push_back({i, sureFaces(reading, ties, i)});
   AcceptedDrawing accepted = acceptProposals(part, spec, reading, {}, choices);
   std::set<int> used;
   for (const Requirement& r : spec.requirements)
