@@ -3,6 +3,8 @@
 #include "base/units.h"
 #include "exchange/routine/recipe_json.h"
 #include "plan/id_text.h"
+#include "requirement/limits.h"
+#include "requirement/member_numbers.h"
 #include "requirement/modifiers.h"
 #include "route/setup_check.h"
 #include <algorithm>
@@ -250,8 +252,9 @@ std::string unitOf(const Requirement& r) {
 void printVerdicts(const Plan& plan, const std::vector<Evaluation>& evaluations) {
   for (const Evaluation& e : evaluations) {
     const Requirement& r = plan.spec.requirement(e.requirement);
-    std::printf("%3d  %-46s %12s  %3.0f %%  %s\n", r.balloon, describe(plan.spec, r).c_str(),
-                e.actual ? figure(shown(r, *e.actual), r.decimals).c_str() : "-", 100 * e.share,
+    const std::string share = hasSingleLimit(r) ? "-" : fmt::format("{:.0f} %", 100 * e.share);
+    std::printf("%3d  %-46s %12s  %5s  %s\n", r.balloon, describe(plan.spec, r).c_str(),
+                e.actual ? figure(shown(r, *e.actual), r.decimals).c_str() : "-", share.c_str(),
                 std::string(name(e.verdict)).c_str());
   }
 }
@@ -272,14 +275,15 @@ Json judgeAnswer(const Plan& plan, const std::vector<Evaluation>& evaluations) {
               {"unit", unitOf(r)}};
     json["actual"] = e.actual ? Json(shown(r, *e.actual)) : Json();
     json["deviation"] = e.deviation ? Json(shown(r, *e.deviation)) : Json();
-    json["share"] = e.actual ? Json(e.share) : Json();
+    json["share"] = e.actual && !hasSingleLimit(r) ? Json(e.share) : Json();
     Json features = Json::array();
     for (const FeatureResult& f : e.features)
       features.push_back({{"feature", idText(f.feature)},
+                          {"number", numberOf(r, f.feature)},
                           {"name", plan.nominal(f.feature).name},
                           {"actual", shown(r, f.actual)},
                           {"allowed", shown(r, f.allowed)},
-                          {"share", f.share}});
+                          {"share", hasSingleLimit(r) ? Json() : Json(f.share)}});
     json["features"] = features;
     list.push_back(json);
   }
@@ -300,13 +304,13 @@ Json sheetAnswer(const Sheet& sheet, const std::vector<Evaluation>& evaluations)
               {"how", e.how},
               {"unit", unitOf(r)}};
     json["actual"] = e.actual ? Json(shown(r, *e.actual)) : Json();
-    json["share"] = e.actual ? Json(e.share) : Json();
+    json["share"] = e.actual && !hasSingleLimit(r) ? Json(e.share) : Json();
     Json features = Json::array();
     for (const FeatureResult& f : e.features)
       features.push_back({{"feature", sheet.plan.nominal(f.feature).name},
                           {"actual", shown(r, f.actual)},
                           {"allowed", shown(r, f.allowed)},
-                          {"share", f.share}});
+                          {"share", hasSingleLimit(r) ? Json() : Json(f.share)}});
     json["features"] = features;
     list.push_back(json);
   }

@@ -21,8 +21,9 @@ Result<JudgedPart> judged(const Plan& plan, const RunRecord& run) {
                   run.seconds > 0 ? localTime(run.seconds, "%Y-%m-%d %H:%M") : "",
                   brief(judgeAll(plan, *measured)),
                   {}};
-  for (const ResultRecord& r : run.results)
-    part.judged_then[r.balloon] = r.verdict;
+  for (const Requirement& r : plan.spec.requirements)
+    if (const ResultRecord* then = recordOf(plan.spec, r, run.results))
+      part.judged_then[r.balloon] = then->verdict;
   return part;
 }
 

@@ -13,11 +13,11 @@ constexpr double kArc = 0.5522847498; // of a quarter circle by one curve
 constexpr const char* kFont = "/AlderBalloon";
 
 // Of a figure in Helvetica, which is all that stands in balloons: 0.556 of its size wide; a point
-// half of that.
+// or a dash less.
 double widthOf(const std::string& text) {
   double width = 0;
   for (const char c : text)
-    width += c == '.' ? 0.278 : 0.556;
+    width += c == '.' ? 0.278 : c == '-' ? 0.333 : 0.556;
   return width;
 }
 
@@ -66,12 +66,17 @@ std::string drawn(const BalloonMark& m, const PagePlace& on) {
   };
   s += "1 1 1 rg " + circle(r) + "B\n";
   if (m.key) s += circle(0.82 * r) + "S\n"; // a second ring marks a key characteristic
-  const double size = r * (m.text.size() > 2 ? 0.85 : 1.1), half = size * widthOf(m.text) / 2;
   const double cos = std::cos(on.angle()), sin = std::sin(on.angle());
-  const Vec2 at = c - half * Vec2(cos, sin) - 0.36 * size * Vec2(-sin, cos);
-  s += fmt::format(
-      "BT 0 0 0 rg {} {:.3f} Tf {:.5f} {:.5f} {:.5f} {:.5f} {:.3f} {:.3f} Tm ({}) Tj ET\n", kFont,
-      size, cos, sin, -sin, cos, at.x(), at.y(), m.text);
+  const auto write = [&](const std::string& text, double size, double up) {
+    const Vec2 at =
+        c - size * widthOf(text) / 2 * Vec2(cos, sin) + (up - 0.36 * size) * Vec2(-sin, cos);
+    s += fmt::format(
+        "BT 0 0 0 rg {} {:.3f} Tf {:.5f} {:.5f} {:.5f} {:.5f} {:.3f} {:.3f} Tm ({}) Tj ET\n", kFont,
+        size, cos, sin, -sin, cos, at.x(), at.y(), text);
+  };
+  const bool pattern = m.members > 1;
+  write(m.text, r * (m.text.size() > 2 ? 0.85 : pattern ? 0.95 : 1.1), pattern ? 0.22 * r : 0);
+  if (pattern) write(fmt::format(".1-.{}", m.members), 0.5 * r, -0.5 * r);
   return s;
 }
 

@@ -1,5 +1,6 @@
 #include "drafting/heron_drawing.h"
 #include "heron.h"
+#include "requirement/member_numbers.h"
 #include "support.h"
 #include "window_driver.h"
 #include <QComboBox>
@@ -300,7 +301,13 @@ class DrawingWindowTest : public WindowDriver {
     std::size_t added = 0;
     for (std::size_t i = 0; i < 2; ++i)
       added += sheets->at(i).characters.size() - drawings().read()->sheets[i].characters.size();
-    QCOMPARE(added, std::size_t{9 + 2 * 26}); // figures of 1 to 35
+    // Figures of 1 to 35, and of each pattern ".1-.6".
+    std::size_t figures = 9 + 2 * 26;
+    for (const Requirement& r : spec().requirements)
+      if (const auto members = memberNumbers(r).size(); members > 0)
+        figures += 4 + std::to_string(members).size();
+    QVERIFY(figures > 9 + 2 * 26);
+    QCOMPARE(added, figures);
   }
 
   // Another file under the same name, and back by undo: each is read as what it is.

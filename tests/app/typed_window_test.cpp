@@ -1,7 +1,9 @@
 #include "support.h"
 #include "window_driver.h"
+#include <QClipboard>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPlainTextEdit>
 #include <STEPControl_Writer.hxx>
 
 using namespace alder;
@@ -180,6 +182,94 @@ class TypedWindowTest : public WindowDriver {
     document().undo();
     QVERIFY(settled());
     QCOMPARE(requirements().back(), QString("ø32 ±0.3 by ISO 2768-m"));
+  }
+
+  // A class for geometry: typed without a figure, shown as inherited, its own where one is written.
+  void generalGeometryIsInherited() {
+    document().clearSelection();
+    choose("generalGeometry", "ISO 2768-2 K");
+    pick(SurfaceType::Plane, 0);
+    write("flatness");
+    QVERIFY(settled());
+    QVERIFY2(requirements().back().endsWith(" by ISO 2768-mK"), qPrintable(requirements().back()));
+    const Requirement made = document().plan().spec.requirements.back();
+    document().clearSelection();
+    choose("generalGeometry", "ISO 2768-2 L");
+    QVERIFY(settled());
+    const Requirement& coarse = document().plan().spec.requirements.back();
+    NEAR(coarse.tolerance, 2 * made.tolerance, 1e-12);
+    document().selectRequirement(coarse.id);
+    QVERIFY(cardSays("comes from the general tolerances, ISO 2768-mL"));
+    type("tolerance", "0.07");
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("flatness 0.07"));
+    document().undo();
+    QVERIFY(settled());
+    // By no class the text does not stand.
+    document().clearSelection();
+    choose("generalGeometry", "none");
+    QVERIFY(settled());
+    pick(SurfaceType::Plane, 0);
+    write("perp A");
+    QVERIFY(!line()->text().isEmpty());
+    line()->clear();
+    document().undo();
+    QVERIFY(settled());
+  }
+
+  // A table of one's own, pasted; a row that is wrong is told and stays as it is typed.
+  void generalTableIsPasted() {
+    document().clearSelection();
+    choose("general", "by size, own table");
+    auto* table = field<QPlainTextEdit>("generalTable");
+    QVERIFY(table);
+    table->setFocus();
+    table->selectAll();
+    QGuiApplication::clipboard()->setText("Size\tTolerance\n6\t0,1\n5\t0,2\n");
+    table->paste();
+    QTest::keyClick(table, Qt::Key_Return, Qt::ControlModifier);
+    QTRY_VERIFY2(told().contains("Line 3: 5 is not above"), qPrintable(told()));
+    QVERIFY(table->toPlainText().contains("5\t0,2"));
+    QVERIFY(document().plan().spec.general.by_size.empty());
+    QTest::keyClick(table, Qt::Key_Escape);
+    QVERIFY(table->toPlainText().isEmpty());
+    QGuiApplication::clipboard()->setText("Size\tTolerance\n6\t0,1\n40\t0,25\n");
+    table->paste();
+    QTest::keyClick(table, Qt::Key_Return, Qt::ControlModifier);
+    QVERIFY(settled());
+    QCOMPARE(document().plan().spec.general.by_size.size(), std::size_t{2});
+    pick(SurfaceType::Cylinder, 32);
+    write("32");
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("ø32 ±0.25 by table"));
+    document().undo();
+    document().undo();
+    document().undo();
+    QVERIFY(settled());
+  }
+
+  // MAX and MIN, in the line and in the card.
+  void singleLimits() {
+    pick(SurfaceType::Cylinder, 32);
+    write("ø32.05 MAX");
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("ø32.05 MAX"));
+    const RequirementId id = document().plan().spec.requirements.back().id;
+    document().selectRequirement(id);
+    QCOMPARE(field<QLineEdit>("lower")->text(), QString("none"));
+    type("lower", "31.9");
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("ø32.05 ±0/-0.15").replace("±0", "0"));
+    type("upper", "");
+    QVERIFY(settled());
+    QCOMPARE(requirements().back(), QString("ø32.05 -0.15 MIN"));
+    type("lower", "none"); // neither is no requirement
+    QTRY_VERIFY2(told().contains("At least one"), qPrintable(told()));
+    QTRY_COMPARE(field<QLineEdit>("lower")->text(), QString("31.9000 mm"));
+    QCOMPARE(requirements().back(), QString("ø32.05 -0.15 MIN"));
+    for (int i = 0; i < 3; ++i)
+      document().undo();
+    QVERIFY(settled());
   }
 
   // A person who cancels is not overruled, and is told what was not added.

@@ -2,6 +2,7 @@
 #include "card/fields.h"
 #include "card/requirement/callout_label.h"
 #include "judge/judge.h"
+#include "requirement/limits.h"
 #include "requirements/progress_head.h"
 #include "requirements/row_delegate.h"
 #include "shell/command_box.h"
@@ -212,10 +213,29 @@ class WidgetsTest : public QObject {
     angle.setValue(kPi / 2);
     QCOMPARE(angle.text(), QString("90.0°"));
     QuantityEdit depth(Quantity::Length, 2);
-    depth.setZeroText("auto");
+    depth.setWordFor(0, "auto");
     depth.setValue(0);
     QCOMPARE(depth.text(), QString("auto"));
     QVERIFY(!depth.property("bad").toBool());
+    // An open limit: written by its word or by nothing, and a figure again.
+    QuantityEdit limit(Quantity::Length, 3);
+    limit.setWordFor(kNoUpper, "none");
+    limit.setValue(32.1);
+    QSignalSpy limits(&limit, &QuantityEdit::entered);
+    for (const auto& [typed, value, shows] : {std::tuple{"none", kNoUpper, "none"},
+                                              {"32", 32.0, "32.000 mm"},
+                                              {"", kNoUpper, "none"},
+                                              {"0", 0.0, "0.000 mm"}}) {
+      limit.selectAll();
+      QTest::keyClick(&limit, Qt::Key_Delete);
+      QTest::keyClicks(&limit, typed);
+      QTest::keyClick(&limit, Qt::Key_Return);
+      QCOMPARE(limits.back()[0].toDouble(), value);
+      QCOMPARE(limit.text(), QString(shows));
+    }
+    limit.setValue(kNoUpper);
+    QTest::keyClick(&limit, Qt::Key_Up); // nowhere to step
+    QCOMPARE(limit.text(), QString("none"));
   }
   void stepListHasTheRoutine() {
     Document d;

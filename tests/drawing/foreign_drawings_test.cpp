@@ -61,8 +61,11 @@ bool fits(const Json& asked, const DrawingProposal& p) {
     return same(asked["tolerance"], r.tolerance) && listed(asked["datums"]) == datumsOf(r) &&
            (asked.value("modifier", "") == "M") == (r.material == MaterialModifier::Maximum);
   if (!same(asked["nominal"], r.nominal * by)) return false;
-  if (!asked.contains("lower")) return t.limits_open;
-  return same(asked["lower"], r.lower * by) && same(asked["upper"], r.upper * by);
+  if (!asked.contains("lower") && !asked.contains("upper")) return t.limits_open;
+  const auto limit = [&](const char* which, double value) { // none is written: open
+    return asked.contains(which) ? same(asked[which], value * by) : std::isinf(value);
+  };
+  return !t.limits_open && limit("lower", r.lower) && limit("upper", r.upper);
 }
 
 class ForeignDrawingsTest : public QObject {

@@ -58,7 +58,7 @@ class HeronDrawingTest : public QObject {
     QCOMPARE(reading.unit, LengthUnit::Millimetre);
     QCOMPARE(reading.unit_from, std::string("All dimensions in mm"));
     QVERIFY(reading.general);
-    QCOMPARE(alder::name(*reading.general), std::string("ISO 2768-m"));
+    QCOMPARE(alder::name(*reading.general), std::string("ISO 2768-mK"));
     std::map<ProposedAs, int> of;
     for (const DrawingProposal& p : reading.proposals)
       ++of[p.as];

@@ -6,6 +6,7 @@
 #include "part/step_import.h"
 #include "plan/edit.h"
 #include "qif_document.h"
+#include "requirement/limits.h"
 #include "route/draft.h"
 #include "support.h"
 #include <set>
@@ -396,9 +397,6 @@ class QifForeignTest : public QObject {
     QTest::newRow("no such bore") << "<Diameter>12</Diameter>"
                                   << "<Diameter>13</Diameter>"
                                   << "the part has no such feature there";
-    QTest::newRow("one limit") << "<MinValue>11.98</MinValue>"
-                               << ""
-                               << "it has not both limits";
     QTest::newRow("limits turned") << "<MinValue>11.98</MinValue>"
                                    << "<MinValue>12.98</MinValue>"
                                    << "its lower limit is above its upper one";
@@ -441,6 +439,28 @@ class QifForeignTest : public QObject {
     QVERIFY(again.good());
     QCOMPARE(again.texts("//q:DiameterCharacteristicItem").size(), std::size_t{1});
     QCOMPARE(again.texts("//q:PositionCharacteristicItem").size(), std::size_t{1});
+  }
+
+  // One limit alone is one, whichever it is; no limit is told.
+  void oneLimit() {
+    const std::string both = "<MaxValue>12.05</MaxValue><MinValue>11.98</MinValue>";
+    for (const auto& [left, is] : {std::pair{"<MaxValue>12.05</MaxValue>", "MAX"},
+                                   {"<MinValue>11.98</MinValue>", "MIN"},
+                                   {"", ""}}) {
+      std::string text = foreign({});
+      const auto at = text.find(both);
+      QVERIFY(at != std::string::npos);
+      text.replace(at, both.size(), left);
+      const auto read = readQif(text, "foreign.qif", bare(), ReadOnto::Part);
+      VERIFY_OK(read);
+      const auto& all = read->plan.spec.requirements;
+      const std::string ends = is;
+      const auto single = std::count_if(all.begin(), all.end(), [&](const Requirement& r) {
+        return hasSingleLimit(r) && !ends.empty() && describe(r).ends_with(ends);
+      });
+      QCOMPARE(single, *is ? 1 : 0);
+      QCOMPARE(inLines(read->remarks).find("it has no limit") != std::string::npos, !*is);
+    }
   }
 
   void bad_data() {

@@ -152,12 +152,33 @@ class RequirementListTest : public QObject {
     QVERIFY(all > 400);
   }
 
+  // One limit in a row of two columns for them, with a nominal or without.
+  void singleLimits() {
+    const std::vector<std::pair<std::string, std::string>> rows{
+        {"1;Depth;10;10.2;;", "10 +0.2 MAX"},  {"2;Depth;;10.2;;", "10.2 MAX"},
+        {"3;Depth;10;;9.5;", "10 -0.5 MIN"},   {"4;Radius;0.5;0.5;;", "R0.5 MAX"},
+        {"5;R0.5 MAX;;;;", "R0.5 MAX"},        {"6;Bore diameter;8;8;;", "ø8 MAX"},
+        {"7;Angle;45;;44.5;", "45° -0.5 MIN"},
+    };
+    std::string table = "No;Description;Nominal;USL;LSL;Unit\n";
+    for (const auto& [row, is] : rows)
+      table += row + (row[0] == '7' ? "deg\n" : "\n");
+    const auto list = requirementList(tableOf(table), "single.csv");
+    VERIFY_OK(list);
+    QCOMPARE(list->rows.size(), rows.size());
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+      const ListedRequirement& row = list->rows[i];
+      QVERIFY2(row.typed.size() == 1, fmt::format("{}: {}", rows[i].first, row.fault).c_str());
+      QCOMPARE(describe(row.typed[0].requirement), rows[i].second);
+    }
+  }
+
   // Rows that are not taken each say why.
   void faultsAreTold() {
     const std::vector<std::pair<std::string, std::string>> odd{
         {"1;Hole;M8;;;;", "touched"},
         {"2;Wall thickness;;;;;", "no figure"},
-        {"3;Depth;10;10.2;;;", "single limit"},
+        {"3;Depth;10;0.2;;;", "upper limit 0.2 is not near its nominal"},
         {"4;Position;;;;;A|B", "no tolerance"},
         {"5;Bore ø8 ±0.1;9;;;;", "its nominal 9"},
         {"6;Bore diameter;8;;;Q99;", "Q99"},

@@ -75,6 +75,92 @@ class SheetTest : public QObject {
     QVERIFY(evaluate(rule, limits, "ASME")->verdict == Verdict::Outside);
     figure(rule, limits, 19.96, 1e-5, "ASME");
   }
+  // 20 with lobes: diameters from 19.98 to 20.02.
+  void singleLimits() {
+    J rings = J::array();
+    for (const double z : {5.0, 15.0})
+      rings.push_back(ring(36, z, [](double a) { return 10 + 0.01 * std::cos(2 * a); }));
+    const J bore = J::array({cylinder("B", true, 0, 0, 20, rings)});
+    const auto judged = [&](const char* which, double limit, double nominal = 20) {
+      return evaluate(bore,
+                      {{"kind", "size"}, {"feature", "B"}, {which, limit}, {"nominal", nominal}});
+    };
+    // The largest decides of an upper limit, the smallest of a lower one, however near.
+    for (const auto& [which, limit, worst, verdict] :
+         {std::tuple{"upper", 20.021, 20.02, Verdict::Within},
+          {"upper", 20.02, 20.02, Verdict::Within},
+          {"upper", 20.019, 20.02, Verdict::Outside},
+          {"upper", 40.0, 20.02, Verdict::Within},
+          {"lower", 19.979, 19.98, Verdict::Within},
+          {"lower", 19.981, 19.98, Verdict::Outside},
+          {"lower", 0.5, 19.98, Verdict::Within}}) {
+      const auto e = judged(which, limit);
+      VERIFY_OK(e);
+      NEAR(*e->actual, worst, 1e-6);
+      QVERIFY2(e->verdict == verdict, fmt::format("{} {}", which, limit).c_str());
+      QVERIFY(std::isinf(e->lower) == (std::string(which) == "upper"));
+      QVERIFY(std::isinf(e->upper) == (std::string(which) == "lower"));
+      NEAR(*e->deviation, worst - 20, 1e-6);
+    }
+    // Of two holes the one that is farther from the open side.
+    J small = J::array(), large = J::array();
+    for (const double z : {5.0, 15.0}) {
+      small.push_back(ring(36, z, [](double) { return 10.0; }));
+      large.push_back(ring(
+          36, z, [](double) { return 10.1; }, 50, 0));
+    }
+    const J two =
+        J::array({cylinder("S", true, 0, 0, 20, small), cylinder("L", true, 50, 0, 20, large)});
+    for (const auto& [which, worst] : {std::pair{"upper", 20.2}, {"lower", 20.0}}) {
+      const auto e = evaluate(two, {{"kind", "size"}, {"features", {"S", "L"}}, {which, 20.1}});
+      VERIFY_OK(e);
+      QVERIFY2(e->verdict == Verdict::Outside, e->how.c_str());
+      NEAR(*e->actual, worst, 1e-6);
+      QCOMPARE(static_cast<int>(std::count_if(
+                   e->features.begin(), e->features.end(),
+                   [](const FeatureResult& f) { return f.verdict == Verdict::Outside; })),
+               1);
+    }
+    // What is not proved by the uncertainty, on the side where there is a limit.
+    const auto doubtful = evaluate(
+        bore, {{"kind", "size"}, {"feature", "B"}, {"upper", 20.021}, {"uncertainty", 0.01}});
+    VERIFY_OK(doubtful);
+    QVERIFY(doubtful->verdict == Verdict::NotProved);
+    const auto neither = evaluate(bore, {{"kind", "size"}, {"feature", "B"}});
+    QVERIFY(!neither);
+  }
+  // M of a hole counts from its lower limit; where that is open it is said, never taken as endless.
+  void singleLimitsAndMaterial() {
+    const J a = plane("A", 0, flat, -1);
+    J at = J::array();
+    for (const double z : {5.0, 15.0, 25.0})
+      at.push_back(ring(36, z, [](double) { return 10.02; }));
+    const J bore = cylinder("B", true, 0, 0, 20, at);
+    const auto with = [&](const char* which, const char* modifier) {
+      const J sheet{{"standard", "ISO"},
+                    {"features", {a, bore}},
+                    {"requirements",
+                     {{{"id", "s"}, {"kind", "size"}, {"feature", "B"}, {which, 20.0}},
+                      {{"id", "p"},
+                       {"kind", "perpendicularity"},
+                       {"feature", "B"},
+                       {"tolerance", 0.05},
+                       {"zone", "diameter"},
+                       {"modifier", modifier},
+                       {"datums", {{{"feature", "A"}}}}}}}};
+      const auto read = readSheet(sheet.dump(), "sheet.json");
+      return read ? judge(read->plan, read->plan.spec.requirements[1], read->measured)
+                  : Evaluation{};
+    };
+    const Evaluation bonus = with("lower", "M");
+    QVERIFY2(bonus.actual.has_value(), bonus.how.c_str());
+    NEAR(bonus.upper, 0.05 + 0.04, 1e-6); // 20.04 is 0.04 above its least size
+    const Evaluation open = with("upper", "M");
+    QVERIFY(!open.actual);
+    QVERIFY2(open.how.find("lower limit of its size, which is open") != std::string::npos,
+             open.how.c_str());
+    QVERIFY(with("upper", "L").how.find("open") == std::string::npos);
+  }
   void orientationAndLocation() {
     const J a = plane("A", 0, flat, -1);
     // A plane tilted by 0.001 over 100 mm: 0.1 to be parallel.

@@ -8,6 +8,7 @@
 #include "part/step_import.h"
 #include "random_parts.h"
 #include "requirement/from_pmi.h"
+#include "requirement/limits.h"
 #include "step_export_checks.h"
 #include "support.h"
 #include <algorithm>
@@ -37,7 +38,7 @@ std::string difference(const std::vector<std::string>& wanted,
 // The second reader does not understand limits on one side of the nominal.
 void aroundNominal(Specification& spec) {
   for (Requirement& r : spec.requirements)
-    if (isDimension(r.kind) && r.fit.empty()) {
+    if (isDimension(r.kind) && r.fit.empty() && !hasSingleLimit(r)) {
       r.lower = std::min(r.lower, r.nominal - 1e-3);
       r.upper = std::max(r.upper, r.nominal + 1e-3);
     }

@@ -1,5 +1,6 @@
 #include "base/random.h"
 #include "judge/part_history.h"
+#include "requirement/limits.h"
 #include "support.h"
 
 using namespace alder;
@@ -27,6 +28,12 @@ class PartHistoryTest : public QObject {
     const PartHistory h = historyOf({0.01, 0.02, 0.015, 0.05}, std::nullopt, 0.04);
     QVERIFY(!h.cp && !h.pp && h.cpk && h.ppk);
     QVERIFY(h.outside == std::vector<std::size_t>{3});
+    Requirement r;
+    r.lower = 0.012, r.upper = kNoUpper;
+    const PartHistory low = historyOf(r, {0.01, 0.02, 0.015, 0.05});
+    QVERIFY(!low.cp && !low.pp && low.cpk && low.ppk);
+    NEAR(low.ppk->value, (low.mean - 0.012) / (3 * low.spread), 1e-12);
+    QVERIFY(low.outside == std::vector<std::size_t>{0});
   }
   void tooFewOrAlike() {
     QCOMPARE(historyOf({}, 0.0, 1.0).count, std::size_t(0));

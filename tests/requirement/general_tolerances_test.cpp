@@ -37,6 +37,11 @@ class GeneralTolerancesTest : public QObject {
  private slots:
   void byIso2768();
   void byOtherRules();
+  void byOwnTable();
+  void tablesAsTyped_data();
+  void tablesAsTyped();
+  void geometryByIso2768();
+  void geometryOnThePart();
   void typedWithoutLimits();
   void followAnotherRule();
   void keptInFiles();
@@ -90,6 +95,188 @@ void GeneralTolerancesTest::byOtherRules() {
     NEAR(half(g, dimension(Characteristic::Size, 12), decimals), is, 1e-12);
 }
 
+void GeneralTolerancesTest::byOwnTable() {
+  GeneralTolerances g;
+  g.rule = GeneralRule::BySize, g.by_size = {{6, 0.1}, {30, 0.2}, {120, 0.35}};
+  for (const auto& [nominal, is] :
+       {std::pair{0.2, 0.1}, {6.0, 0.1}, {6.001, 0.2}, {30.0, 0.2}, {120.0, 0.35}, {120.1, -1.0}})
+    NEAR(half(g, dimension(Characteristic::Distance, nominal)), is, 1e-12);
+  NEAR(half(g, dimension(Characteristic::Angle, 1)), -1.0, 1e-12);
+  QCOMPARE(name(g), std::string("table"));
+  const auto again = generalRows(textOf(g.by_size));
+  VERIFY_OK(again);
+  QVERIFY(*again == g.by_size);
+}
+
+void GeneralTolerancesTest::tablesAsTyped_data() {
+  QTest::addColumn<QString>("is"); // rows, or what is wrong
+  const auto row = [](const char* text, const char* is) { QTest::newRow(text) << QString(is); };
+  row("6 0.1\n30 0.2", "up to 6: ±0.1\nup to 30: ±0.2\n");
+  row("up to 6: ±0,1\nup to 30: ±0,2\n\n", "up to 6: ±0.1\nup to 30: ±0.2\n");
+  row("Nominal\tTolerance\r\n0,5\t6\t0,1\r\n6\t30\t0,2\r\n", "up to 6: ±0.1\nup to 30: ±0.2\n");
+  row("over 0.5 up to 3 .05\nover 3 up to 6 .1", "up to 3: ±0.05\nup to 6: ±0.1\n");
+  row("", "");
+  row("6", "Line 1: two figures");
+  row("6 0.1\nwords", "Line 2: two figures");
+  row("6 0.1\n6 0.2", "Line 2: 6 is not above");
+  row("6 0.1\n\n7 30 0.2", "Line 3: it begins at 7, and the line before ends at 6");
+  row("6 0", "Line 1: the size and its ±");
+  row("0.1 6", "Line 1: the size and its ±");
+  row("1 2 3 4", "Line 1: two figures");
+}
+
+void GeneralTolerancesTest::tablesAsTyped() {
+  QFETCH(QString, is);
+  const auto rows = generalRows(QTest::currentDataTag());
+  const std::string came = rows ? textOf(*rows) : rows.error().message;
+  QVERIFY2(rows ? came == is.toStdString() : came.starts_with(is.toStdString()) && !is.isEmpty(),
+           came.c_str());
+}
+
+void GeneralTolerancesTest::geometryByIso2768() {
+  Specification spec;
+  NominalFeature face, base;
+  face.id = FeatureId{0}, base.id = FeatureId{1};
+  spec.features.push_back(face), spec.features.push_back(base);
+  spec.datums = {{"A", {base.id}, {}}};
+  const auto zone = [&](Characteristic kind, char letter, double length) {
+    spec.general = iso2768('m');
+    spec.general.geometrical = letter;
+    Requirement r;
+    r.kind = kind, r.features = {face.id};
+    if (!isForm(kind)) r.datums = {{{"A"}}};
+    const auto found =
+        generalZone(spec, r, [&](const Requirement&) { return std::optional(length); });
+    return found ? *found : -1;
+  };
+  using K = Characteristic;
+  // ISO 2768-2:1989, tables 1 to 4; limits of the ranges belong to the smaller ones.
+  for (const auto& [length, h, k, l] : {std::tuple{10.0, 0.02, 0.05, 0.1},
+                                        {10.1, 0.05, 0.1, 0.2},
+                                        {100.0, 0.1, 0.2, 0.4},
+                                        {300.0, 0.2, 0.4, 0.8},
+                                        {1000.0, 0.3, 0.6, 1.2},
+                                        {3000.0, 0.4, 0.8, 1.6},
+                                        {3001.0, -1.0, -1.0, -1.0}})
+    for (const K kind : {K::Flatness, K::Straightness}) {
+      NEAR(zone(kind, 'H', length), h, 1e-12);
+      NEAR(zone(kind, 'K', length), k, 1e-12);
+      NEAR(zone(kind, 'L', length), l, 1e-12);
+    }
+  for (const auto& [length, h, k, l] : {std::tuple{100.0, 0.2, 0.4, 0.6},
+                                        {101.0, 0.3, 0.6, 1.0},
+                                        {1000.0, 0.4, 0.8, 1.5},
+                                        {1001.0, 0.5, 1.0, 2.0}}) {
+    NEAR(zone(K::Perpendicularity, 'H', length), h, 1e-12);
+    NEAR(zone(K::Perpendicularity, 'K', length), k, 1e-12);
+    NEAR(zone(K::Perpendicularity, 'L', length), l, 1e-12);
+  }
+  for (const auto& [length, h, k, l] : {std::tuple{100.0, 0.5, 0.6, 0.6},
+                                        {300.0, 0.5, 0.6, 1.0},
+                                        {1000.0, 0.5, 0.8, 1.5},
+                                        {3000.0, 0.5, 1.0, 2.0}}) {
+    NEAR(zone(K::Symmetry, 'H', length), h, 1e-12);
+    NEAR(zone(K::Symmetry, 'K', length), k, 1e-12);
+    NEAR(zone(K::Symmetry, 'L', length), l, 1e-12);
+  }
+  NEAR(zone(K::CircularRunout, 'H', 1), 0.1, 1e-12);
+  NEAR(zone(K::CircularRunout, 'K', 1), 0.2, 1e-12);
+  NEAR(zone(K::CircularRunout, 'L', 1), 0.5, 1e-12);
+  NEAR(zone(K::Position, 'K', 50), -1.0, 1e-12); // none for it
+  NEAR(zone(K::Flatness, ' ', 50), -1.0, 1e-12);
+  // By its diameter's tolerance, at most that of runout; none without one.
+  NEAR(zone(K::Roundness, 'K', 50), -1.0, 1e-12);
+  Requirement size = dimension(K::Size, 20);
+  size.id = spec.requirements.next(), size.features = {face.id};
+  size.lower = 19.96, size.upper = 20.04;
+  spec.requirements.push_back(size);
+  NEAR(zone(K::Roundness, 'K', 50), 0.08, 1e-12);
+  spec.requirements.at(size.id).upper = 21;
+  NEAR(zone(K::Roundness, 'K', 50), 0.2, 1e-12);
+  // The greater of the distance's tolerance and of flatness.
+  NEAR(zone(K::Parallelism, 'K', 50), -1.0, 1e-12);
+  Requirement apart = dimension(K::Distance, 20);
+  apart.id = spec.requirements.next(), apart.features = {base.id, face.id};
+  apart.lower = 19.9, apart.upper = 20.2;
+  spec.requirements.push_back(apart);
+  NEAR(zone(K::Parallelism, 'K', 50), 0.3, 1e-12);
+  NEAR(zone(K::Parallelism, 'K', 900), 0.6, 1e-12);
+  // ISO 22081: one profile.
+  spec.general = {};
+  spec.general.rule = GeneralRule::Iso22081, spec.general.profile = 0.4;
+  Requirement profile;
+  profile.kind = K::SurfaceProfile, profile.features = {face.id};
+  NEAR(*generalZone(spec, profile, {}), 0.4, 1e-12);
+  spec.general.profile = 0;
+  QVERIFY(!generalZone(spec, profile, {}));
+}
+
+// On a block of known sides, by the lengths that are found on it.
+void GeneralTolerancesTest::geometryOnThePart() {
+  const PartPtr part = test::heron();
+  Specification spec = heronPlan().spec;
+  const DecidingLength lengths = decidingLengths(*part, spec);
+  const Box3 box = part->mesh.box();
+  int discs = 0;
+  for (const NominalFeature& f : spec.features) {
+    if (f.ideal.type != SurfaceType::Plane) continue;
+    Requirement one;
+    one.kind = Characteristic::Flatness, one.features = {f.id};
+    const auto length = lengths(one);
+    QVERIFY2(length, f.name.c_str());
+    // No longer than the diagonal of its places, and no shorter than that over sqrt 2.
+    Box3 own;
+    for (std::size_t t = 0; t < part->mesh.triangles.size(); ++t)
+      if (std::binary_search(f.faces.begin(), f.faces.end(), FaceId{part->mesh.tags[t]}))
+        for (const int v : part->mesh.triangles[t])
+          own.extend(part->mesh.vertices[static_cast<std::size_t>(v)]);
+    QVERIFY(*length <= own.sizes().norm() + 1e-9 && *length >= own.sizes().norm() / 2);
+    QVERIFY(*length <= box.sizes().norm());
+    ++discs;
+  }
+  QVERIFY(discs > 2);
+  // Typed without a figure on what is picked, and followed when the class changes.
+  spec.general = iso2768('m');
+  spec.general.geometrical = 'K';
+  const auto flat = std::find_if(spec.features.begin(), spec.features.end(),
+                                 [](const auto& f) { return f.ideal.type == SurfaceType::Plane; });
+  TypingSettings settings;
+  QVERIFY(!typedText("flatness", settings));
+  settings.open_zones = true;
+  const auto typed = typedText("flatness", settings);
+  QVERIFY(typed && typed->front().limits_open);
+  QVERIFY(typedText("perp A", settings) && typedText("// A", settings));
+  const auto on = layOn(spec, {flat->id}, *typed, decidingLengths(*part, spec));
+  VERIFY_OK(on);
+  Requirement r = on->requirements.front();
+  QCOMPARE(r.general, std::string("ISO 2768-mK"));
+  QVERIFY(describe(spec, r).ends_with(" by ISO 2768-mK"));
+  // What is printed is read back as inherited, or as its own where it is another figure.
+  const auto again = typedText(describe(spec, r), settings);
+  QVERIFY(again);
+  QVERIFY(layOn(spec, {flat->id}, *again, decidingLengths(*part, spec))->requirements[0].general ==
+          r.general);
+  const auto other = typedText("flatness 0.0123 by ISO 2768-mK", settings);
+  QVERIFY(other);
+  QVERIFY(layOn(spec, {flat->id}, *other, decidingLengths(*part, spec))
+              ->requirements[0]
+              .general.empty());
+  r.id = spec.requirements.next();
+  spec.requirements.push_back(r);
+  std::vector<std::string> notes;
+  GeneralTolerances coarse = spec.general;
+  coarse.geometrical = 'L';
+  const Specification with = withGeneral(spec, coarse, decidingLengths(*part, spec), notes);
+  QVERIFY(notes.empty());
+  NEAR(with.requirement(r.id).tolerance, 2 * r.tolerance, 1e-12); // L is twice K in table 1
+  NEAR(with.requirement(r.id).upper, 2 * r.tolerance, 1e-12);
+  coarse.geometrical = ' ';
+  QVERIFY(withGeneral(with, coarse, decidingLengths(*part, spec), notes)
+              .requirement(r.id)
+              .general.empty());
+  QCOMPARE(notes.size(), std::size_t{1});
+}
+
 void GeneralTolerancesTest::typedWithoutLimits() {
   Specification spec = heronPlan().spec;
   const FeatureId bore = test::named(heronPlan(), "Bore ø32");
@@ -106,7 +293,7 @@ void GeneralTolerancesTest::typedWithoutLimits() {
       const auto chamfer =
           typedText(fmt::format("2x{}°", shortFigure(degrees(f.ideal.half_angle))));
       QVERIFY(chamfer);
-      on = layOn(spec, {f.id}, *chamfer, legsOf(*heronPlan().part, spec));
+      on = layOn(spec, {f.id}, *chamfer, decidingLengths(*heronPlan().part, spec));
       VERIFY_OK(on);
       QCOMPARE(on->requirements.size(), std::size_t{1});
       QCOMPARE(on->requirements[0].kind, Characteristic::Angle);
@@ -116,7 +303,7 @@ void GeneralTolerancesTest::typedWithoutLimits() {
   std::vector<FeatureId> planes;
   for (const NominalFeature& f : spec.features)
     if (f.ideal.type == SurfaceType::Plane) planes.push_back(f.id);
-  const LegOf legs = legsOf(*heronPlan().part, spec);
+  const DecidingLength legs = decidingLengths(*heronPlan().part, spec);
   int known = 0;
   for (const FeatureId a : planes)
     for (const FeatureId b : planes) {
@@ -173,7 +360,12 @@ void GeneralTolerancesTest::keptInFiles() {
   decimals.angle = radians(0.5);
   GeneralTolerances one;
   one.rule = GeneralRule::Iso22081, one.length = 0.3;
-  for (const GeneralTolerances& g : {GeneralTolerances{}, iso2768('v'), one, decimals}) {
+  one.profile = 0.4;
+  GeneralTolerances both = iso2768('m'), table;
+  both.geometrical = 'K';
+  table.rule = GeneralRule::BySize, table.by_size = {{6, 0.1}, {30.5, 0.25}};
+  for (const GeneralTolerances& g :
+       {GeneralTolerances{}, iso2768('v'), one, decimals, both, table}) {
     Project project;
     project.plan = heronPlan();
     project.plan.spec.general = g;
@@ -191,7 +383,11 @@ void GeneralTolerancesTest::keptInFiles() {
     QVERIFY(start->general == g);
   }
   for (const char* wrong : {R"({"rule": "iso"})", R"({"rule": "iso_2768", "class": "x"})",
-                            R"({"rule": "iso_22081", "length": "wide"})"}) {
+                            R"({"rule": "iso_22081", "length": "wide"})",
+                            R"({"rule": "iso_2768", "geometrical_class": "M"})",
+                            R"({"rule": "by_size", "by_size": [{"up_to": 6}]})",
+                            R"({"rule": "by_size", "by_size": [{"up_to": 6, "half": 0.1},
+                                                               {"up_to": 5, "half": 0.2}]})"}) {
     const auto json = parseJson(wrong, "general");
     VERIFY_OK(json);
     const JsonFields f(*json, "general");

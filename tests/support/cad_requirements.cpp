@@ -1,6 +1,7 @@
 #include "cad_requirements.h"
 
 #include "base/units.h"
+#include "requirement/limits.h"
 #include <Interface_Static.hxx>
 #include <STEPCAFControl_Reader.hxx>
 #include <Standard_Failure.hxx>
@@ -216,7 +217,7 @@ std::string dimensionWords(const Specification& spec, const Requirement& r, doub
   text += " " + figure(angle ? r.nominal : r.nominal / mm_per_unit);
   if (!r.fit.empty())
     text += r.fit[0] < 'a' ? " fit of a hole" : " fit of a shaft";
-  else
+  else if (!hasSingleLimit(r)) // of which that library reads the figure alone
     text += " " + figure(std::abs(r.lower - r.nominal) * per) + "/" +
             figure((r.upper - r.nominal) * per);
   return text;

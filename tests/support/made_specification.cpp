@@ -4,6 +4,7 @@
 #include "part/recognise.h"
 #include "requirement/fits.h"
 #include "requirement/from_pmi.h"
+#include "requirement/limits.h"
 #include <algorithm>
 #include <array>
 #include <fmt/format.h>
@@ -217,6 +218,12 @@ class Maker {
     const double width = r.kind == K::Angle ? 0.01 : 0.2;
     r.lower = r.nominal + std::round((random_.uniform() - 0.7) * width * 1e4) / 1e4;
     r.upper = r.lower + std::round((0.1 + random_.uniform()) * width * 1e4) / 1e4;
+    if (chance(0.15)) { // a single limit, the nominal itself or off it
+      const bool upper = chance(0.5);
+      (upper ? r.upper : r.lower) = chance(0.5) ? r.nominal : upper ? r.upper : r.lower;
+      (upper ? r.lower : r.upper) = upper ? kNoLower : kNoUpper;
+      return;
+    }
     if (r.kind != K::Size || r.radius || !chance(0.4)) return;
     r.fit = any(std::array{"H7", "g6", "JS9", "P8", "za11", "f7"});
     if (const auto limits = limitDeviations(r.fit, r.nominal)) {

@@ -163,7 +163,7 @@ void addLocations(PmiCases& out) {
 
 void addValues(PmiCases& out) {
   const std::string size = "#60=DIMENSIONAL_SIZE(#11,'diameter');\n";
-  const auto add = [&](const char* name, const std::string& records, const char* expected) {
+  const auto add = [&](const char* name, const std::string& records, const std::string& expected) {
     out.push_back({name, size + records, expected});
   };
   add("value in inches", shown("#70") + value(70, "nominal value", inch(0.3937007874)) + kPlusMinus,
@@ -191,13 +191,16 @@ void addValues(PmiCases& out) {
       shown("#70,#73,#74") + value(70, "", mm(10)) + value(73, "", mm(9.9)) +
           value(74, "", mm(10.1)),
       "told or not judged");
-  for (const char* single : {"minimum", "maximum"})
+  for (const auto& [single, is] : {std::pair{"minimum", "MIN"}, {"maximum", "MAX"}})
     add(single,
         fmt::format("#75=TYPE_QUALIFIER('{}');\n", single) + shown("#70") +
             value(70, "nominal value", mm(10), "#75"),
-        "told");
-  add("upper limit alone", shown("#74") + value(74, "upper limit", mm(10.1)), "told");
-  add("lower limit alone", shown("#74") + value(74, "lower limit", mm(9.9)), "told");
+        fmt::format("ø10 {} of 0", is));
+  add("upper limit alone", shown("#74") + value(74, "upper limit", mm(10.1)), "ø10.1 MAX of 0");
+  add("lower limit alone", shown("#74") + value(74, "lower limit", mm(9.9)), "ø9.9 MIN of 0");
+  add("nominal and a limit",
+      shown("#70,#74") + value(70, "nominal value", mm(10)) + value(74, "upper limit", mm(10.1)),
+      "ø10 +0.1 MAX of 0");
   for (const char* exact : {"theoretical", "auxiliary"})
     add(exact,
         fmt::format("#75=TYPE_QUALIFIER('{}');\n", exact) + shown("#70") +
@@ -228,7 +231,7 @@ void addValues(PmiCases& out) {
 
 void addLimits(PmiCases& out) {
   const std::string size = "#60=DIMENSIONAL_SIZE(#11,'diameter');\n";
-  const auto add = [&](const char* name, const std::string& records, const char* expected) {
+  const auto add = [&](const char* name, const std::string& records, const std::string& expected) {
     out.push_back({name, size + records, expected});
   };
   add("fit",

@@ -4,6 +4,7 @@
 #include "made_specification.h"
 #include "part/step_text.h"
 #include "requirement/from_pmi.h"
+#include "requirement/limits.h"
 #include <algorithm>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -86,7 +87,7 @@ std::string exportCorrected(const PmiCase& c) {
     entity = r.entity;
     r.fit.clear();
     r.tolerance *= 1.25;
-    r.upper += 0.0125;
+    (hasUpper(r) ? r.upper : r.lower) += 0.0125;
   }
   const auto written = stepWithRequirements(was.part, spec, was.notes);
   if (!written) return written.error().message;

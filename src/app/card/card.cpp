@@ -206,11 +206,11 @@ QComboBox* Card::choice(const QString& label, const char* id, const QStringList&
 }
 
 void Card::quantity(const QString& label, const char* id, Quantity kind, int decimals, double value,
-                    std::function<void(double)> entered, const QString& zero) {
+                    std::function<void(double)> entered, const QString& word, double worded) {
   auto* edit = new QuantityEdit(kind, decimals);
   edit->setObjectName(id);
   edit->setValue(value);
-  if (!zero.isEmpty()) edit->setZeroText(zero);
+  if (!word.isEmpty()) edit->setWordFor(worded, word);
   connect(edit, &QuantityEdit::entered, this, std::move(entered));
   row(label, edit);
 }

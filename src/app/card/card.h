@@ -98,7 +98,8 @@ class Card : public QWidget {
   void headerSection();
   void fileWordsRow(const Requirement& r);
   void specificationFields();
-  void generalFields();
+  void generalFields(); // general_section.cpp
+  void sizeTable(const GeneralTolerances& general);
   void filterFields(const Filtering& filtering, const QString& prefix,
                     std::function<void(const Filtering&)> change);
   void editSpecification(const QString& text, const std::function<void(Specification&)>& change);
@@ -183,6 +184,7 @@ class Card : public QWidget {
   void runsSection();
   void mapSection(); // map_section.cpp
   void thenRows(const Requirement& requirement);
+  void limitsRow(double lower, double upper, const std::function<QString(double)>& shown);
   // compare_section.cpp: where the part lay
   void compareSection();
   void placeChoice(const QString& label, const char* id, const std::vector<KnownPlace>& all,
@@ -201,7 +203,7 @@ class Card : public QWidget {
   QComboBox* choice(const QString& label, const char* id, const QStringList& items, int current,
                     std::function<void(int)> chosen);
   void quantity(const QString& label, const char* id, Quantity kind, int decimals, double value,
-                std::function<void(double)> entered, const QString& zero = {});
+                std::function<void(double)> entered, const QString& word = {}, double worded = 0);
 
   Document& document_;
   const Theme& theme_;

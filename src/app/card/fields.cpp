@@ -16,7 +16,7 @@ QuantityEdit::QuantityEdit(Quantity quantity, int decimals, QWidget* parent)
 }
 
 QString QuantityEdit::shown(double value) const {
-  if (value == 0 && !zero_text_.isEmpty()) return zero_text_;
+  if (value == worded_ && !word_.isEmpty()) return word_;
   const double v = quantity_ == Quantity::Angle ? shownDegrees(value) : value;
   QString text = QString::fromStdString(figure(v, decimals_));
   if (quantity_ == Quantity::Length) text += " mm";
@@ -32,12 +32,13 @@ void QuantityEdit::setValue(double value) {
 
 Result<double> QuantityEdit::parsed() const {
   const QString typed = text().trimmed();
-  if (!zero_text_.isEmpty() && (typed.isEmpty() || typed == zero_text_)) return 0.0;
+  if (!word_.isEmpty() && (typed.isEmpty() || typed == word_)) return worded_;
   return parseQuantity(typed.toStdString(), quantity_);
 }
 
-void QuantityEdit::setZeroText(const QString& words) {
-  zero_text_ = words;
+void QuantityEdit::setWordFor(double value, const QString& word) {
+  worded_ = value;
+  word_ = word;
   setValue(value_);
 }
 
@@ -77,6 +78,52 @@ void QuantityEdit::keyPressEvent(QKeyEvent* event) {
     return commit();
   }
   QLineEdit::keyPressEvent(event);
+}
+
+TextEdit::TextEdit(const QString& text, QWidget* parent)
+    : QPlainTextEdit(text, parent)
+    , text_(text) {
+  setTabChangesFocus(true);
+  setFixedHeight(120);
+}
+
+void TextEdit::complain(const QString& what) {
+  setProperty("bad", true);
+  style()->unpolish(this);
+  style()->polish(this);
+  setToolTip(what);
+}
+
+void TextEdit::commit() {
+  if (toPlainText() != text_) emit entered(toPlainText());
+}
+
+namespace {
+
+bool takes(const QKeyEvent& key) {
+  return key.modifiers() == Qt::ControlModifier &&
+         (key.key() == Qt::Key_Return || key.key() == Qt::Key_Enter);
+}
+
+} // namespace
+
+bool TextEdit::event(QEvent* event) {
+  if (event->type() == QEvent::ShortcutOverride && takes(*static_cast<QKeyEvent*>(event))) {
+    event->accept();
+    return true;
+  }
+  return QPlainTextEdit::event(event);
+}
+
+void TextEdit::focusOutEvent(QFocusEvent* event) {
+  QPlainTextEdit::focusOutEvent(event);
+  commit();
+}
+
+void TextEdit::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape) return setPlainText(text_);
+  if (takes(*event)) return commit();
+  QPlainTextEdit::keyPressEvent(event);
 }
 
 } // namespace alder::app

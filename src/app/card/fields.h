@@ -5,6 +5,7 @@
 #include "base/units.h"
 #include <QComboBox>
 #include <QLineEdit>
+#include <QPlainTextEdit>
 #include <QWheelEvent>
 #include <functional>
 
@@ -26,7 +27,8 @@ class QuantityEdit : public QLineEdit {
   // Shows `value` (mm, radians or plain) with `decimals`.
   QuantityEdit(Quantity quantity, int decimals, QWidget* parent = nullptr);
   void setValue(double value);
-  void setZeroText(const QString& text); // shown and accepted for 0, e.g. "auto"
+  // Shown and accepted for that value, as is an empty field: "auto" for 0.
+  void setWordFor(double value, const QString& word);
 
  signals:
   void entered(double value); // changed and valid; mm, radians or plain
@@ -42,7 +44,30 @@ class QuantityEdit : public QLineEdit {
   Quantity quantity_;
   int decimals_;
   double value_ = 0;
-  QString zero_text_;
+  double worded_ = 0;
+  QString word_;
+};
+
+// Several lines; taken when it is left or by Ctrl+Return, as before by Escape.
+class TextEdit : public QPlainTextEdit {
+  Q_OBJECT
+
+ public:
+  explicit TextEdit(const QString& text, QWidget* parent = nullptr);
+  // Marked as wrong; it stays as it is typed.
+  void complain(const QString& what);
+
+ signals:
+  void entered(const QString& text); // changed
+
+ protected:
+  bool event(QEvent* event) override; // Ctrl+Return is an action of the window elsewhere
+  void focusOutEvent(QFocusEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  void commit();
+  QString text_;
 };
 
 } // namespace alder::app

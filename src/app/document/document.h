@@ -233,6 +233,10 @@ class Document : public QObject {
   bool construct(const Construction& construction);
   void constructLikeliest();
   void require(Requirement requirement);
+  // Of the selected requirements: numbers as if they stood before that one, or last of all; one
+  // place up or down.
+  void renumberBefore(RequirementId before);
+  void shiftNumbers(int by);
   void addValue();
   // document_typed.cpp: what a text would come to on what is picked, and that done. False: it is
   // not understood or cannot stand there.
@@ -408,6 +412,8 @@ class Document : public QObject {
   void nextTyped();
   void takeListFrom(const std::string& label, std::function<Result<ResultText>()> textOf);
   void selectNextWaiting();
+  void renumber(Specification spec);
+  TypingSettings typingSettings(bool inch) const;
   void layTyped(const TypedEntry& entry, const std::vector<FeatureId>& features);
   void selectMade(const std::vector<FeatureId>& made);
   void resumeTyped();

@@ -4,6 +4,7 @@
 
 #include "plan/access_along.h"
 #include "plan/constructions/constructed_feature.h"
+#include "plan/numbering.h"
 #include "plan/steps/step_edit.h"
 #include "plan/touches/contour.h"
 #include "requirement/datum_targets.h"
@@ -31,6 +32,23 @@ void Document::require(Requirement requirement) {
   const RequirementId id = spec.requirements.back().id;
   const QString what = QString("Add requirement %1").arg(spec.requirements.back().balloon);
   if (edit(what, {SetSpecification{std::move(spec)}})) selectRequirement(id);
+}
+
+void Document::renumberBefore(RequirementId before) {
+  if (open_ && selection_.requirement)
+    renumber(movedBefore(plan().spec, selection_.requirements, before));
+}
+
+void Document::shiftNumbers(int by) {
+  if (open_ && selection_.requirement) renumber(shifted(plan().spec, selection_.requirements, by));
+}
+
+void Document::renumber(Specification spec) {
+  if (spec == plan().spec) return;
+  const std::size_t count = selection_.requirements.size();
+  edit(count == 1 ? QString("Number requirement anew")
+                  : QString("Number %1 requirements anew").arg(count),
+       {SetSpecification{std::move(spec)}});
 }
 
 void Document::addValue() {

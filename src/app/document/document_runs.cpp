@@ -285,11 +285,9 @@ const ResultRecord* Document::verdictThen(RequirementId requirement) const {
   const Evaluation* now = evaluation(requirement);
   const StoredRun* run = currentStored();
   if (!now || !run) return nullptr;
-  const int balloon = plan().spec.requirement(requirement).balloon;
-  for (const ResultRecord& then : run->then)
-    if (then.balloon == balloon)
-      return differ(then, resultsOf(plan(), {*now}).front()) ? &then : nullptr;
-  return nullptr;
+  const Specification& spec = plan().spec;
+  const ResultRecord* then = recordOf(spec, spec.requirement(requirement), run->then);
+  return then && differ(*then, resultsOf(plan(), {*now}).front()) ? then : nullptr;
 }
 
 void Document::setCurrentRun(int index) {

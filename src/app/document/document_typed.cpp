@@ -8,11 +8,15 @@
 
 namespace alder::app {
 
+TypingSettings Document::typingSettings(bool inch) const {
+  return {inch ? LengthUnit::Inch : LengthUnit::Millimetre, plan().spec.standard,
+          plan().spec.general.rule != GeneralRule::None};
+}
+
 Document::TypedPreview Document::typedPreview(const QString& text, bool inch) const {
   TypedPreview preview;
   const auto& s = selection_;
-  const auto typing = typedText(
-      text.toStdString(), {inch ? LengthUnit::Inch : LengthUnit::Millimetre, plan().spec.standard});
+  const auto typing = typedText(text.toStdString(), typingSettings(inch));
   const int count = typing ? typing->front().count : 1;
   preview.target = typedTarget(*plan().part, plan().spec, s.features, s.faces, count);
   if (!typing) {
@@ -25,7 +29,7 @@ Document::TypedPreview Document::typedPreview(const QString& text, bool inch) co
     return preview;
   }
   auto laid = layOn(preview.target.spec, preview.target.features, *typing,
-                    legsOf(*plan().part, preview.target.spec));
+                    decidingLengths(*plan().part, preview.target.spec));
   if (laid)
     preview.laid = std::move(*laid);
   else
@@ -96,15 +100,14 @@ void Document::selectMade(const std::vector<FeatureId>& made) {
 }
 
 void Document::layTyped(const TypedEntry& entry, const std::vector<FeatureId>& features) {
-  const auto typing =
-      typedText(entry.text.toStdString(),
-                {entry.inch ? LengthUnit::Inch : LengthUnit::Millimetre, plan().spec.standard});
+  const auto typing = typedText(entry.text.toStdString(), typingSettings(entry.inch));
   if (!typing) return; // was understood when it was typed
   if (typing->front().what == TypedWhat::Datum) {
     setDatum(features, typing->front().words);
     return;
   }
-  const auto laid = layOn(plan().spec, features, *typing, legsOf(*plan().part, plan().spec));
+  const auto laid =
+      layOn(plan().spec, features, *typing, decidingLengths(*plan().part, plan().spec));
   if (!laid) {
     emit message(entry.text + ": " + QString::fromStdString(laid.error().message), true);
     return;
@@ -128,7 +131,8 @@ void Document::layTyped(const TypedEntry& entry, const std::vector<FeatureId>& f
 void Document::setGeneral(const GeneralTolerances& general) {
   if (!open_ || general == plan().spec.general) return;
   std::vector<std::string> notes;
-  Specification spec = withGeneral(plan().spec, general, legsOf(*plan().part, plan().spec), notes);
+  Specification spec =
+      withGeneral(plan().spec, general, decidingLengths(*plan().part, plan().spec), notes);
   if (!edit("Change the general tolerances", {SetSpecification{std::move(spec)}})) return;
   if (notes.empty()) return;
   QString words = QString::fromStdString(notes.front());

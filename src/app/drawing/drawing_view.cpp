@@ -1,6 +1,7 @@
 #include "drawing/drawing_view.h"
 
 #include "drawing/balloon_layout.h"
+#include "requirement/member_numbers.h"
 #include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -427,8 +428,16 @@ void DrawingView::paintProposal(QPainter& painter, std::size_t i) const {
       font.setPixelSize(std::max(5, static_cast<int>((taken->balloon > 99 ? 0.95 : 1.25) * r)));
       painter.setFont(font);
       painter.setPen(Qt::black);
-      painter.drawText(QRectF(stands - QPointF(r, r), stands + QPointF(r, r)), Qt::AlignCenter,
-                       QString::number(taken->balloon));
+      const auto members = memberNumbers(*taken).size();
+      const QPointF up(0, members > 0 ? -0.2 * r : 0);
+      painter.drawText(QRectF(stands - QPointF(r, r) + up, stands + QPointF(r, r) + up),
+                       Qt::AlignCenter, QString::number(taken->balloon));
+      if (members > 0) {
+        font.setPixelSize(std::max(4, static_cast<int>(0.55 * r)));
+        painter.setFont(font);
+        painter.drawText(QRectF(stands - QPointF(r, -0.2 * r), stands + QPointF(r, r)),
+                         Qt::AlignHCenter | Qt::AlignTop, QString(".1–.%1").arg(members));
+      }
     }
   } else {
     painter.setPen(QPen(accent, current ? 2.2 : 1.2, Qt::DashLine));

@@ -1,7 +1,9 @@
 #include "requirements/row_delegate.h"
 
 #include "base/units.h"
+#include "requirement/limits.h"
 #include "requirements/progress_head.h"
+#include "requirements/sheet.h"
 #include "theme/symbols.h"
 #include <algorithm>
 
@@ -13,7 +15,8 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
   const QRectF row = option.rect;
-  const auto& r = document_.plan().spec.requirements[static_cast<std::size_t>(index.row())];
+  const auto& r = document_.plan().spec.requirement(
+      static_cast<const RequirementModel*>(index.model())->idAt(index.row()));
   const bool selected = option.state & QStyle::State_Selected;
   p.fillRect(row, selected ? theme_.color("accent_soft") : theme_.color("panel"));
   if (selected) p.fillRect(QRectF(row.left(), row.top(), 3, row.height()), theme_.color("accent"));
@@ -73,6 +76,7 @@ void RowDelegate::paintResult(QPainter& p, const QRectF& row, const Requirement&
   const QRectF box(row.right() - 92, row.top() + 5, 60, 15);
   p.drawText(box, Qt::AlignRight | Qt::AlignVCenter,
              QString::fromStdString(figure(shown, r.decimals)));
+  if (hasSingleLimit(r)) return; // it has no tolerance of which to use a share
   // the limit stands at 80 % of the bar, so that what is beyond it can be seen
   const QRectF bar(box.left() + 8, row.bottom() - 13, 52, 4);
   p.setPen(Qt::NoPen);

@@ -1,5 +1,7 @@
 #include "requirements/sheet.h"
 
+#include "plan/numbering.h"
+#include "requirement/member_numbers.h"
 #include "requirements/progress_head.h"
 #include "requirements/row_delegate.h"
 #include <QHBoxLayout>
@@ -16,11 +18,11 @@ RequirementModel::RequirementModel(Document& document)
 }
 
 int RequirementModel::rowCount(const QModelIndex& parent) const {
-  return parent.isValid() ? 0 : rows_;
+  return parent.isValid() ? 0 : static_cast<int>(order_.size());
 }
 
 QVariant RequirementModel::data(const QModelIndex& index, int role) const {
-  const auto& r = document_.plan().spec.requirements[static_cast<std::size_t>(index.row())];
+  const auto& r = document_.plan().spec.requirement(idAt(index.row()));
   if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
     return QString("%1  %2%3")
         .arg(r.balloon)
@@ -31,8 +33,10 @@ QVariant RequirementModel::data(const QModelIndex& index, int role) const {
   if (role == Qt::ToolTipRole) {
     const auto cells = document_.progressOf(r);
     QString text = QString::fromStdString(describe(document_.plan().spec, r));
+    const bool pattern = !memberNumbers(r).empty();
     for (FeatureId f : r.features)
-      text += "\n" + QString::fromStdString(document_.plan().nominal(f).name);
+      text += "\n" + QString::fromStdString((pattern ? numberOf(r, f) + "  " : "") +
+                                            document_.plan().nominal(f).name);
     for (std::size_t i = 0; i < cells.size(); ++i)
       text += QString("\n%1 %2").arg(cells[i] ? "■" : "□").arg(kProgressCells[i].done);
     const auto why = document_.whyNotCovered(r);
@@ -44,13 +48,20 @@ QVariant RequirementModel::data(const QModelIndex& index, int role) const {
 
 void RequirementModel::reset() {
   beginResetModel();
-  rows_ = document_.isOpen() ? static_cast<int>(document_.plan().spec.requirements.size()) : 0;
+  order_ = document_.isOpen() ? inOrder(document_.plan().spec) : std::vector<RequirementId>{};
   endResetModel();
 }
 
+int RequirementModel::rowOf(RequirementId requirement) const {
+  return static_cast<int>(std::find(order_.begin(), order_.end(), requirement) - order_.begin());
+}
+
+Qt::ItemFlags RequirementModel::flags(const QModelIndex& index) const {
+  return QAbstractListModel::flags(index) | Qt::ItemIsDragEnabled;
+}
+
 bool RequirementModel::refresh() {
-  const bool same =
-      document_.isOpen() && rows_ == static_cast<int>(document_.plan().spec.requirements.size());
+  const bool same = document_.isOpen() && order_ == inOrder(document_.plan().spec);
   if (!same) reset();
   if (rowCount() > 0) emit dataChanged(index(0), index(rowCount() - 1));
   return !same;
@@ -60,7 +71,7 @@ RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidg
     : QWidget(parent)
     , document_(document)
     , model_(document)
-    , list_(new QListView)
+    , list_(new RowList(theme))
     , summary_(new QLabel)
     , delegate_(new RowDelegate(document, theme, this)) {
   setObjectName("sheet");
@@ -93,12 +104,14 @@ RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidg
   list_->setUniformItemSizes(true);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+  connect(list_, &RowList::dropped, this, [this](int row) {
+    document_.renumberBefore(row < model_.rowCount() ? model_.idAt(row) : RequirementId{});
+  });
+  connect(list_, &RowList::shifted, &document_, &Document::shiftNumbers);
   connect(list_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] {
     const QModelIndex now = list_->currentIndex();
     std::vector<RequirementId> all;
-    const auto idOf = [this](const QModelIndex& i) {
-      return document_.plan().spec.requirements[static_cast<std::size_t>(i.row())].id;
-    };
+    const auto idOf = [this](const QModelIndex& i) { return model_.idAt(i.row()); };
     for (const QModelIndex& i : list_->selectionModel()->selectedIndexes())
       all.push_back(idOf(i));
     std::sort(all.begin(), all.end());
@@ -191,9 +204,7 @@ void RequirementSheet::syncSelection() {
   const auto& selected = document_.selection().requirement;
   const QSignalBlocker blocker(list_->selectionModel());
   if (selected) {
-    const auto indexOf = [this](RequirementId id) {
-      return model_.index(static_cast<int>(document_.plan().spec.requirements.placeOf(id)));
-    };
+    const auto indexOf = [this](RequirementId id) { return model_.index(model_.rowOf(id)); };
     const auto index = indexOf(*selected);
     list_->selectionModel()->setCurrentIndex(index, QItemSelectionModel::ClearAndSelect);
     for (RequirementId id : document_.selection().requirements)
@@ -208,11 +219,11 @@ void RequirementSheet::syncSelection() {
 
 void RequirementSheet::selectNext(bool outside) {
   if (!document_.isOpen()) return;
-  const auto& all = document_.plan().spec.requirements;
+  const int count = model_.rowCount();
   const auto& selected = document_.selection().requirement;
-  const std::size_t start = selected ? all.placeOf(*selected) + 1 : 0;
-  for (std::size_t k = 0; k < all.size(); ++k) {
-    const Requirement& r = all[(start + k) % all.size()];
+  const int start = selected ? model_.rowOf(*selected) + 1 : 0;
+  for (int k = 0; k < count; ++k) {
+    const Requirement& r = document_.plan().spec.requirement(model_.idAt((start + k) % count));
     const BriefVerdict* v = document_.verdict(r.id);
     const bool wanted =
         outside ? v && v->verdict == Verdict::Outside : !document_.whyNotCovered(r).empty();

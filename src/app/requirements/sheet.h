@@ -3,6 +3,7 @@
 #pragma once
 
 #include "document/document.h"
+#include "requirements/row_list.h"
 #include "shell/desk.h"
 #include "theme/theme.h"
 #include <QAbstractListModel>
@@ -20,11 +21,16 @@ class RequirementModel : public QAbstractListModel {
   int rowCount(const QModelIndex& parent = {}) const override;
   QVariant data(const QModelIndex& index, int role) const override;
   void reset();
-  bool refresh(); // whether rows came or went
+  bool refresh(); // whether rows came, went or stand in another order
+  // Rows stand in the order of their numbers.
+  RequirementId idAt(int row) const { return order_[static_cast<std::size_t>(row)]; }
+  int rowOf(RequirementId requirement) const;
+
+  Qt::ItemFlags flags(const QModelIndex& index) const override; // rows can be dragged
 
  private:
   Document& document_;
-  int rows_ = 0; // as the list knows them
+  std::vector<RequirementId> order_; // as the list knows them
 };
 
 class RequirementSheet : public QWidget {
@@ -52,7 +58,7 @@ class RequirementSheet : public QWidget {
   QWidget* empty_ = nullptr; // what fills the sheet
   QLabel* empty_words_ = nullptr;
   QWidget* cells_ = nullptr; // heads of the five cells
-  QListView* list_;
+  RowList* list_;
   QLabel* summary_;
   Desk desk_ = Desk::Part;
   class RowDelegate* delegate_;

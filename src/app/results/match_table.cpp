@@ -130,6 +130,7 @@ QString MatchModel::shown(int row, int column) const {
   case Limits:
     if (!v.lower && !v.upper) return figureOf(v.tolerance, v.last_digit);
     if (!v.lower) return "≤ " + figureOf(v.upper, v.last_digit);
+    if (!v.upper) return "≥ " + figureOf(v.lower, v.last_digit);
     return figureOf(v.lower, v.last_digit) + " … " + figureOf(v.upper, v.last_digit);
   case Actual:
     return figureOf(v.actual, v.last_digit) + (v.degrees ? "°" : "");

@@ -1,6 +1,7 @@
 #include "stage/overlay.h"
 
 #include "base/units.h"
+#include "requirement/member_numbers.h"
 #include "theme/symbols.h"
 #include <algorithm>
 #include <cmath>
@@ -38,6 +39,7 @@ void StageOverlay::paintEvent(QPaintEvent*) {
     paintUnshown(p);
   } else {
     paintCallouts(p);
+    paintMembers(p);
   }
   paintLit(p);
   paintCaptions(p);
@@ -251,6 +253,39 @@ std::optional<RequirementId> StageOverlay::requirementAt(const QPointF& at) cons
   return {};
 }
 
+// Of a selected pattern the number of each feature, on it.
+void StageOverlay::paintMembers(QPainter& p) const {
+  const auto& selected = document_.selection().requirement;
+  if (!selected) return;
+  const Requirement& r = document_.plan().spec.requirement(*selected);
+  const auto numbers = memberNumbers(r);
+  p.setFont(theme_.figures(8.5));
+  const QFontMetricsF m(p.font());
+  std::vector<QRectF> taken;
+  for (const auto& [box, id] : callouts_)
+    taken.push_back(box);
+  for (std::size_t i = 0; i < numbers.size(); ++i) {
+    const QPointF at = stage_.project(stage_.anchorOf(r.features[i]));
+    const QString text = QString::fromStdString(numbers[i]);
+    const double w = m.horizontalAdvance(text) + 10, h = 17;
+    // On the feature, else where there is room round it.
+    QRectF box(at.x() - w / 2, at.y() - h / 2, w, h);
+    for (const QPointF& off : {QPointF(0, 0), QPointF(0, -h - 4), QPointF(0, h + 4),
+                               QPointF(w + 4, 0), QPointF(-w - 4, 0)}) {
+      const QRectF there = box.translated(off);
+      if (std::none_of(taken.begin(), taken.end(),
+                       [&](const QRectF& o) { return o.intersects(there); })) {
+        box = there;
+        break;
+      }
+    }
+    taken.push_back(box);
+    chip(p, box, theme_.color("accent"));
+    p.setPen(theme_.color("ink"));
+    p.drawText(box, Qt::AlignCenter, text);
+  }
+}
+
 // One chip a feature of the selected requirement, beside the feature.
 void StageOverlay::paintResults(QPainter& p, std::vector<QRectF>& taken) const {
   const auto& selection = document_.selection();
@@ -264,8 +299,8 @@ void StageOverlay::paintResults(QPainter& p, std::vector<QRectF>& taken) const {
   for (const FeatureResult& f : e->features) {
     const QPointF anchor = stage_.project(stage_.anchorOf(f.feature));
     const double shown = r.kind == Characteristic::Angle ? degrees(f.actual) : f.actual;
-    const QString text = QString::fromStdString(document_.plan().nominal(f.feature).name + "  " +
-                                                figure(shown, r.decimals));
+    const QString text = QString::fromStdString(memberName(document_.plan().spec, r, f.feature) +
+                                                "  " + figure(shown, r.decimals));
     const double w = m.horizontalAdvance(text) + 36;
     QPointF away = anchor - middle;
     away /= std::max(1.0, std::hypot(away.x(), away.y()));

@@ -22,6 +22,7 @@ class StageOverlay : public QWidget {
   void placeCallout(QPainter& painter, const Requirement& requirement);
   void paintCallout(QPainter& painter, const QRectF& box, const Requirement& requirement) const;
   // `taken`: where labels stand.
+  void paintMembers(QPainter& painter) const;
   void paintResults(QPainter& painter, std::vector<QRectF>& taken) const;
   // Of a cloud: the farthest places, and what is under the mouse.
   void paintPlaces(QPainter& painter, std::vector<QRectF>& taken) const;

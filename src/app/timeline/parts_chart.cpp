@@ -1,6 +1,7 @@
 #include "timeline/parts_chart.h"
 
 #include "base/units.h"
+#include "requirement/limits.h"
 #include "theme/symbols.h"
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -71,13 +72,16 @@ PartsChart::Range PartsChart::rangeOf(const Requirement& r) const {
   range.two_sided = isDimension(r.kind);
   range.lower = range.two_sided ? r.lower : 0;
   range.upper = range.two_sided ? r.upper : r.tolerance;
-  range.low = range.lower, range.high = range.upper;
+  // An open side ends where the parts do.
+  const bool below = std::isfinite(range.lower), above = std::isfinite(range.upper);
+  range.low = below ? range.lower : range.upper, range.high = above ? range.upper : range.lower;
   for (const JudgedRun& run : document_.runs())
     if (const auto actual = actualOf(run, r.id)) {
       range.low = std::min(range.low, *actual);
       range.high = std::max(range.high, *actual);
     }
-  const double pad = 0.12 * std::max(range.high - range.low, 1e-9);
+  const double pad = 0.12 * std::max(range.high - range.low,
+                                     hasSingleLimit(r) ? 0.01 * std::abs(range.high) : 1e-9);
   range.high += pad;
   if (range.two_sided) range.low -= pad;
   return range;
@@ -170,12 +174,14 @@ void PartsChart::paintEvent(QPaintEvent*) {
   const Range range = rangeOf(r);
   const auto share = [&](double v) { return (v - range.low) / (range.high - range.low); };
   const double scale = r.kind == Characteristic::Angle ? degrees(1) : 1;
-  const double upper = place(0, share(range.upper)).y(), lower = place(0, share(range.lower)).y();
+  const double upper = place(0, share(std::min(range.upper, range.high))).y(),
+               lower = place(0, share(std::max(range.lower, range.low))).y();
   QColor band = theme_.color("within");
   band.setAlphaF(0.07f);
   p.fillRect(QRectF(QPointF(kLeft, upper), QPointF(width() - kRight, lower)), band);
   p.setFont(theme_.figures(8));
   for (const auto& [y, value] : {std::pair{upper, range.upper}, {lower, range.lower}}) {
+    if (!std::isfinite(value)) continue;
     p.setPen(QPen(theme_.color("ink"), 1));
     p.drawLine(QPointF(kLeft, y), QPointF(width() - kRight, y));
     p.drawText(QRectF(4, y - 9, kLeft - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
@@ -203,7 +209,7 @@ void PartsChart::paintEvent(QPaintEvent*) {
 void PartsChart::drawParts(QPainter& p, const Requirement& r, const Range& range) const {
   const auto& runs = document_.runs();
   const auto at = [&](std::size_t i, const BriefVerdict& v) {
-    const double value = v.actual.value_or(range.lower);
+    const double value = v.actual.value_or(std::max(range.lower, range.low));
     return place(i, (value - range.low) / (range.high - range.low));
   };
   const int current = document_.currentRunIndex();

@@ -95,6 +95,11 @@ double JsonFields::number(const char* key, double otherwise) const {
   return has(key) ? asNumber((*json_)[key], key) : otherwise;
 }
 
+double JsonFields::limit(const char* key, double open, double otherwise) const {
+  const bool is_null = json_->is_object() && json_->contains(key) && (*json_)[key].is_null();
+  return is_null ? open : number(key, otherwise);
+}
+
 double JsonFields::positive(const char* key) const {
   const double v = number(key);
   if (v > 0) return v;

@@ -26,6 +26,8 @@ class JsonFields {
   double number(const char* key) const;
   double number(const char* key, double otherwise) const;
   double positive(const char* key) const;
+  // A limit that is open is written as null: `open` then. Absent: `otherwise`.
+  double limit(const char* key, double open, double otherwise) const;
   int integer(const char* key, int otherwise) const;
   std::int64_t wide(const char* key, std::int64_t otherwise) const; // beyond 31 bits
   bool flag(const char* key, bool otherwise) const;

@@ -65,7 +65,7 @@ class Accepting {
       all.push_back(std::move(*open));
     } else {
       const TypedTarget target = typedTarget(part_, result_.spec, {}, c.faces, 1);
-      auto laid = layOn(target.spec, target.features, p.typed, legsOf(part_, target.spec));
+      auto laid = layOn(target.spec, target.features, p.typed, decidingLengths(part_, target.spec));
       if (!laid) return pass(laid.error());
       const GeneralTolerances general = result_.spec.general;
       result_.spec = target.spec;

@@ -1,6 +1,7 @@
 #include "drawing/balloon_layout.h"
 
 #include "drawing/callout.h"
+#include "requirement/member_numbers.h"
 #include "sheet/strokes.h"
 #include <algorithm>
 #include <cmath>
@@ -150,6 +151,7 @@ std::vector<BalloonMark> marksOf(const Specification& spec, const std::string& d
       m.centre = {r.spot->balloon->x, r.spot->balloon->y};
       m.radius = kBalloonRadius;
       m.key = !r.key.empty();
+      m.members = static_cast<int>(memberNumbers(r).size());
       const BalloonLeader leader = leaderOf(m.centre, layout->textOf(r.spot->x, r.spot->y));
       m.leader_from = leader.from, m.leader_to = leader.to;
       marks.push_back(std::move(m));

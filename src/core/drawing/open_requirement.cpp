@@ -113,7 +113,8 @@ Result<TiedRequirement> tied(const PartModel& part, const Specification& spec, R
   if (!r) return fail("The requirement is no longer there.");
   if (faces.empty()) return fail("Pick the faces of requirement {} first.", r->balloon);
   const TypedTarget target = typedTarget(part, spec, {}, faces, 1);
-  auto laid = layOn(target.spec, target.features, {typedOf(*r)}, legsOf(part, target.spec));
+  auto laid =
+      layOn(target.spec, target.features, {typedOf(*r)}, decidingLengths(part, target.spec));
   if (!laid) return pass(laid.error());
   TiedRequirement result{target.spec, std::move(laid->remarks)};
   Requirement now = laid->requirements.front();

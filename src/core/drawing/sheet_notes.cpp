@@ -1,5 +1,6 @@
 #include "drawing/sheet_notes.h"
 
+#include "requirement/general_tolerances.h"
 #include <algorithm>
 #include <regex>
 
@@ -29,14 +30,11 @@ std::optional<LengthUnit> unitIn(const std::string& note) {
 }
 
 std::optional<GeneralTolerances> generalIn(const std::string& note) {
-  static const std::regex iso2768("2768\\s*(-\\s*1)?\\s*[-–—:]?\\s*([fmcv])[HKL]?\\b");
+  static const std::regex iso2768("2768\\s*(-\\s*1)?\\s*[-–—:]?\\s*([fmcv])([HKL]?)\\b");
   std::smatch found;
   const std::string text = note.substr(0, kLongestNote);
   if (!std::regex_search(text, found, iso2768)) return {};
-  GeneralTolerances general;
-  general.rule = GeneralRule::Iso2768;
-  general.linear = found[2].str()[0];
-  return general;
+  return iso2768Named(found[2].str() + found[3].str());
 }
 
 std::vector<double> scalesIn(const std::string& text) {

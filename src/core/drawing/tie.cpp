@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "drawing/pointed.h"
+#include "requirement/limits.h"
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -183,6 +184,11 @@ class Tier {
   bool hasFigure(const Typed& t, double model) const {
     const Requirement& r = t.requirement;
     if (std::abs(model - r.nominal) < kSameFigure) return true;
+    // A single limit is not the model's figure; that lies within it, and not far off.
+    constexpr double kFar = 3;
+    if (hasSingleLimit(r))
+      return hasUpper(r) ? model < r.upper + 1e-6 && kFar * model > r.upper
+                         : model > r.lower - 1e-6 && model < kFar * r.lower;
     // Of limits the middle is no figure of the drawing.
     const bool limits =
         !t.limits_open && r.fit.empty() && std::abs((r.lower + r.upper) / 2 - r.nominal) < 1e-9;

@@ -29,7 +29,7 @@ std::optional<double> boundaryOf(const Plan& plan, const Requirement& r, std::si
                                  FeatureId feature) {
   const DatumReference& d = r.datums[index];
   if (d.boundary) return d.boundary;
-  const auto limits = sizeLimitsOf(plan, feature);
+  const auto limits = materialLimitsOf(plan, feature, d.material);
   if (!limits) return {};
   const bool maximum = d.material == MaterialModifier::Maximum;
   const bool lower = plan.nominal(feature).ideal.hole == maximum;

@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "judge/datum_system.h"
 #include "judge/local_sizes.h"
+#include "requirement/limits.h"
 #include "requirement/modifiers.h"
 #include <algorithm>
 #include <array>
@@ -16,8 +17,7 @@ FeatureResult against(const Requirement& r, FeatureId feature, double actual) {
   f.feature = feature;
   f.actual = actual;
   f.allowed = r.upper - r.lower;
-  const double half = (r.upper - r.lower) / 2, off = std::abs(actual - (r.upper + r.lower) / 2);
-  f.share = half > 0 ? off / half : (off > 0 ? 2 : 1);
+  f.share = shareOfLimits(r, actual);
   return f;
 }
 

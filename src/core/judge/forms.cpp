@@ -260,9 +260,8 @@ Result<double> roomForBend(const Plan& plan, const Requirement& r, FeatureId id,
                            const MeasuredFeature& measured, double bend) {
   const NominalFeature& f = plan.nominal(id);
   const bool maximum = r.material == MaterialModifier::Maximum;
-  const auto limits = sizeLimitsOf(plan, id);
-  if (!limits)
-    return fail("{}: the material modifier needs a size with limits on the feature.", f.name);
+  const auto limits = materialLimitsOf(plan, id, r.material);
+  if (!limits) return pass(limits.error());
   auto envelope = actualOf(f, measured, maximum ? matingEnvelope(f) : materialEnvelope(f));
   if (!envelope) return pass(envelope.error());
   if (!envelope->size) return fail("{}: a material modifier needs a feature of size.", f.name);

@@ -10,6 +10,7 @@
 #include "judge/zones.h"
 #include "plan/constructions/construct.h"
 #include "requirement/formula.h"
+#include "requirement/limits.h"
 #include "requirement/plane_indicator.h"
 #include <algorithm>
 #include <array>
@@ -58,11 +59,6 @@ void toRawPoints(const Conditioned& c, const Measurements& raw, FeatureResult& f
   }
   for (Contact& contact : f.contacts)
     if (contact.point < origin.size()) contact.point = origin[contact.point];
-}
-
-double shareOfLimits(const Requirement& r, double actual) {
-  const double half = (r.upper - r.lower) / 2, off = std::abs(actual - (r.upper + r.lower) / 2);
-  return half > 0 ? off / half : (off > 0 ? 2 : 1);
 }
 
 // Where one placement serves a pattern, several use the same share of zones of different size, but
@@ -248,6 +244,7 @@ class Judge {
     const bool hole = plan_.nominal(r.features.front()).ideal.hole;
     const bool from_lower = hole == (r.material == MaterialModifier::Maximum);
     const double bonus = from_lower ? *found.actual - size->lower : size->upper - *found.actual;
+    if (!std::isfinite(bonus)) return 0; // the limit that it counts from is open
     return std::clamp(bonus, 0.0, size->upper - size->lower);
   }
 
@@ -340,11 +337,12 @@ class Judge {
 
   // `inside`: how far from the nearest limit, beyond it negative. A figure on the limit is within
   // it; what the computation adds to one does not decide.
-  Verdict verdictOf(double share, double inside, double guard) const {
+  Verdict verdictOf(const Requirement& r, double share, double inside, double guard) const {
     if (guard > 0 && std::abs(inside) < guard) return Verdict::NotProved;
-    return share > 1 + 1e-9                 ? Verdict::Outside
-           : share >= plan_.spec.near_share ? Verdict::Near
-                                            : Verdict::Within;
+    const bool has_share = !hasSingleLimit(r);
+    return share > 1 + 1e-9                              ? Verdict::Outside
+           : has_share && share >= plan_.spec.near_share ? Verdict::Near
+                                                         : Verdict::Within;
   }
 
   void decide(const Requirement& r, Evaluation& e) const {
@@ -354,11 +352,13 @@ class Judge {
     e.guard = 1.65 * expanded / 2;
     const double inside =
         std::min(e.upper - *e.actual, isDimension(r.kind) ? *e.actual - e.lower : e.upper);
-    e.verdict = verdictOf(e.share, inside, e.guard);
-    for (FeatureResult& f : e.features)
-      f.verdict = verdictOf(
-          f.share, isDimension(r.kind) ? (1 - f.share) * f.allowed / 2 : f.allowed - f.actual,
-          e.guard);
+    e.verdict = verdictOf(r, e.share, inside, e.guard);
+    for (FeatureResult& f : e.features) {
+      const double left = !isDimension(r.kind) ? f.allowed - f.actual
+                          : hasSingleLimit(r)  ? std::min(e.upper - f.actual, f.actual - e.lower)
+                                               : (1 - f.share) * f.allowed / 2;
+      f.verdict = verdictOf(r, f.share, left, e.guard);
+    }
     if (e.guard <= 0) return;
     const double shown = r.kind == Characteristic::Angle ? degrees(expanded) : expanded;
     e.how +=

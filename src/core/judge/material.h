@@ -8,7 +8,7 @@ namespace alder {
 // Distance of the actual size from the maximum (least) material limit, within the size tolerance:
 // by the mating envelope for M, by the minimum material envelope for L; by least squares where the
 // requirement says so. 0 without modifier. With reciprocity a size beyond that limit takes from the
-// tolerance instead. Error when the feature has no size or no size limits.
+// tolerance instead. Error when the feature has no size, or its size not the limit that counts.
 Result<double> bonusOf(const Plan& plan, const Requirement& r, FeatureId feature,
                        const MeasuredFeature& measured);
 
@@ -17,5 +17,8 @@ struct SizeLimits {
   double lower = 0, upper = 0;
 };
 std::optional<SizeLimits> sizeLimitsOf(const Plan& plan, FeatureId feature);
+// Those that a material modifier speaks of. Error where there is no size, or the limit from which
+// the modifier counts is open (a single limit on the other side).
+Result<SizeLimits> materialLimitsOf(const Plan& plan, FeatureId feature, MaterialModifier modifier);
 
 } // namespace alder

@@ -1,8 +1,10 @@
 #include "judge/part_history.h"
 
+#include "requirement/limits.h"
 #include <algorithm>
 #include <boost/math/distributions/chi_squared.hpp>
 #include <cmath>
+#include <limits>
 
 namespace alder {
 namespace {
@@ -19,9 +21,10 @@ Index potential(double width, double spread, std::size_t count) {
           value * std::sqrt(boost::math::quantile(chi, 0.975) / free)};
 }
 
-Index critical(double mean, double spread, std::optional<double> lower, double upper,
+Index critical(double mean, double spread, std::optional<double> lower, std::optional<double> upper,
                std::size_t count) {
-  double value = (upper - mean) / (3 * spread);
+  double value = std::numeric_limits<double>::infinity();
+  if (upper) value = (*upper - mean) / (3 * spread);
   if (lower) value = std::min(value, (mean - *lower) / (3 * spread));
   const auto n = static_cast<double>(count);
   const double half = kNormal95 * std::sqrt(1 / (9 * n) + value * value / (2 * (n - 1)));
@@ -31,7 +34,7 @@ Index critical(double mean, double spread, std::optional<double> lower, double u
 } // namespace
 
 PartHistory historyOf(const std::vector<double>& figures, std::optional<double> lower,
-                      double upper) {
+                      std::optional<double> upper) {
   PartHistory h;
   h.count = figures.size();
   if (figures.empty()) return h;
@@ -41,7 +44,7 @@ PartHistory historyOf(const std::vector<double>& figures, std::optional<double> 
   for (const double f : figures)
     h.mean += f / n;
   for (std::size_t i = 0; i < figures.size(); ++i)
-    if (figures[i] > upper || (lower && figures[i] < *lower)) h.outside.push_back(i);
+    if ((upper && figures[i] > *upper) || (lower && figures[i] < *lower)) h.outside.push_back(i);
   if (figures.size() < 2) return h;
   double squares = 0, range = 0;
   for (std::size_t i = 0; i < figures.size(); ++i) {
@@ -58,19 +61,20 @@ PartHistory historyOf(const std::vector<double>& figures, std::optional<double> 
       h.beyond.push_back(i);
   constexpr double kNone = 1e-12;
   if (h.spread > kNone) {
-    if (lower) h.pp = potential(upper - *lower, h.spread, h.count);
-    h.ppk = critical(h.mean, h.spread, lower, upper, h.count);
+    if (lower && upper) h.pp = potential(*upper - *lower, h.spread, h.count);
+    if (lower || upper) h.ppk = critical(h.mean, h.spread, lower, upper, h.count);
   }
   if (h.within > kNone) {
-    if (lower) h.cp = potential(upper - *lower, h.within, h.count);
-    h.cpk = critical(h.mean, h.within, lower, upper, h.count);
+    if (lower && upper) h.cp = potential(*upper - *lower, h.within, h.count);
+    if (lower || upper) h.cpk = critical(h.mean, h.within, lower, upper, h.count);
   }
   return h;
 }
 
 PartHistory historyOf(const Requirement& r, const std::vector<double>& figures) {
-  return isDimension(r.kind) ? historyOf(figures, r.lower, r.upper)
-                             : historyOf(figures, std::nullopt, r.tolerance);
+  if (!isDimension(r.kind)) return historyOf(figures, std::nullopt, r.tolerance);
+  return historyOf(figures, hasLower(r) ? std::optional(r.lower) : std::nullopt,
+                   hasUpper(r) ? std::optional(r.upper) : std::nullopt);
 }
 
 } // namespace alder

@@ -28,9 +28,9 @@ struct PartHistory {
   std::optional<Index> cp, cpk, pp, ppk;
 };
 
-// `lower` nothing: only an upper limit, as geometrical tolerances have it.
+// Nothing for a limit that is open: geometrical tolerances have an upper one only.
 PartHistory historyOf(const std::vector<double>& figures, std::optional<double> lower,
-                      double upper);
+                      std::optional<double> upper);
 
 // The same against the limits of a requirement; of geometry those stated, without a bonus, which
 // differs from part to part.

@@ -2,6 +2,7 @@
 
 #include "base/random.h"
 #include "judge/verdict_basis.h"
+#include "requirement/limits.h"
 #include <algorithm>
 #include <cmath>
 
@@ -103,8 +104,10 @@ uncertaintyOfNoise(const Plan& plan, const Requirement& r, const Measurements& m
   // Of what is judged by two limits the nearer one decides: smallest and largest size change places
   // there without a jump.
   const double middle = (r.lower + r.upper) / 2;
-  const Trials seen =
-      trial.of(measured, 0, [&](double f) { return two_limits ? std::abs(f - middle) : f; });
+  const bool only_lower = two_limits && !hasUpper(r), single = hasSingleLimit(r);
+  const Trials seen = trial.of(measured, 0, [&](double f) {
+    return only_lower ? -f : two_limits && !single ? std::abs(f - middle) : f;
+  });
   if (seen.count == 0) return {};
   const Measurements exact = trial.exact();
   const auto none = again(exact);

@@ -4,6 +4,7 @@
 #include "plan/feature_edit.h"
 #include "plan/references.h"
 #include "requirement/datum_targets.h"
+#include "requirement/limits.h"
 #include <algorithm>
 
 namespace alder {
@@ -154,6 +155,8 @@ Result<Edit> apply(Plan& plan, const SetRequirement& e) {
   if (!plan.spec.requirements.holds(r.id)) return fail("The requirement is not in this routine.");
   if (isDimension(r.kind) && r.lower > r.upper)
     return fail("The lower limit must not lie above the upper limit.");
+  if (isDimension(r.kind) && !hasLower(r) && !hasUpper(r))
+    return fail("At least one of its limits must be given.");
   const bool zero_at_limit = r.tolerance == 0 && r.material != MaterialModifier::None;
   if (!isDimension(r.kind) && r.tolerance <= 0 && !zero_at_limit)
     return fail("A tolerance must be above 0.");

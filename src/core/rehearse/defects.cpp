@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "bench/json_fields.h"
+#include "requirement/limits.h"
 #include "requirement/modifiers.h"
 #include <algorithm>
 #include <map>
@@ -41,24 +42,33 @@ FeatureDefect readFeature(const JsonFields& f) {
 
 Defects asMade(const Plan& plan, const Defects& given) {
   std::map<FeatureId, FeatureDefect> all;
-  const auto offMiddle = [](double nominal, double lower, double upper) {
-    return std::abs(nominal - (lower + upper) / 2) > 0.35 * (upper - lower);
+  // What a shop would aim at where the model's figure is far from it: the middle of the limits, or
+  // a little within a single one.
+  const auto aimed = [](double figure, const Requirement& r) -> std::optional<double> {
+    constexpr double kWithin = 0.02;
+    if (hasSingleLimit(r)) {
+      if (shareOfLimits(r, figure) <= 1) return {};
+      return hasUpper(r) ? r.upper - kWithin * std::abs(r.upper)
+                         : r.lower + kWithin * std::abs(r.lower);
+    }
+    const double middle = (r.lower + r.upper) / 2;
+    if (std::abs(figure - middle) <= 0.35 * (r.upper - r.lower)) return {};
+    return middle;
   };
   for (const Requirement& r : plan.spec.requirements) {
     if (r.features.empty() || r.tolerance <= 0) continue;
     if (r.kind == Characteristic::Size) {
       for (FeatureId f : r.features) {
         const double factor = r.radius ? 2 : 1, size = plan.nominal(f).ideal.diameter;
-        if (size > 0 && offMiddle(size / factor, r.lower, r.upper))
-          all[f].resize = factor * (r.lower + r.upper) / 2 - size;
+        if (size <= 0) continue;
+        if (const auto aim = aimed(size / factor, r)) all[f].resize = factor * *aim - size;
       }
     } else if (r.kind == Characteristic::Distance && r.features.size() == 2) {
       const Ideal &a = plan.nominal(r.features[0]).ideal, &b = plan.nominal(r.features[1]).ideal;
       if (a.type != SurfaceType::Plane || b.type != SurfaceType::Plane) continue;
       const double distance = (b.point - a.point).dot(a.direction);
-      const double wanted = (r.lower + r.upper) / 2 * (distance < 0 ? -1 : 1);
-      if (offMiddle(std::abs(distance), r.lower, r.upper))
-        all[r.features[1]].move = (wanted - distance) * a.direction;
+      if (const auto aim = aimed(std::abs(distance), r))
+        all[r.features[1]].move = (*aim * (distance < 0 ? -1 : 1) - distance) * a.direction;
     } else if (r.kind == Characteristic::SurfaceProfile &&
                std::abs(zoneMiddle(r)) > 0.35 * r.tolerance) {
       for (FeatureId f : r.features)

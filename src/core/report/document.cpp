@@ -5,6 +5,7 @@
 #include "base/local_time.h"
 #include "base/units.h"
 #include "report/pdf.h"
+#include "requirement/limits.h"
 #include <chrono>
 #include <ctime>
 
@@ -31,15 +32,16 @@ ReportRow rowOf(const Plan& plan, const Evaluation& e) {
   const Requirement& r = plan.spec.requirement(e.requirement);
   const bool angle = r.kind == Characteristic::Angle;
   const auto shown = [&](double v) { return figure(angle ? degrees(v) : v, r.decimals); };
-  ReportRow row{r.id,      r.balloon, describe(plan.spec, r), "", "", "", "", "", "", e.share,
+  ReportRow row{r.id,      r.balloon, describe(plan.spec, r), "", "", "", "", "", "", {},
                 e.verdict, e.how};
+  if (!hasSingleLimit(r)) row.share = e.share;
   if (!r.features.empty()) row.features = plan.nominal(r.features.front()).name;
   if (r.features.size() > 1) row.features += fmt::format(" and {} more", r.features.size() - 1);
   if (isDimension(r.kind)) {
     row.nominal = shown(r.nominal);
-    row.lower = shown(e.lower);
+    if (hasLower(r)) row.lower = shown(e.lower);
   }
-  row.upper = shown(e.upper);
+  if (!isDimension(r.kind) || hasUpper(r)) row.upper = shown(e.upper);
   if (e.actual) row.actual = shown(*e.actual);
   if (e.deviation && isDimension(r.kind)) row.deviation = shown(*e.deviation);
   return row;
@@ -123,8 +125,8 @@ std::string reportTable(const ReportModel& model) {
   for (const ReportRow& r : model.rows)
     out += fmt::format("{},{},{},{},{},{},{},{},{},{},{}\n", r.balloon, field(r.text),
                        field(r.features), r.nominal, r.lower, r.upper, r.actual, r.deviation,
-                       r.actual.empty() ? "" : figure(100 * r.share, 0), name(r.verdict),
-                       field(r.how));
+                       r.actual.empty() || !r.share ? "" : figure(100 * *r.share, 0),
+                       name(r.verdict), field(r.how));
   return out;
 }
 

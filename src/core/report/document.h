@@ -12,7 +12,7 @@ struct ReportRow {
   int balloon = 0;
   std::string text, features;                           // callout; what it is about
   std::string nominal, lower, upper, actual, deviation; // with the requirement's decimals
-  double share = 0;
+  std::optional<double> share;                          // of the tolerance; none of a single limit
   Verdict verdict = Verdict::Unmeasured;
   std::string how;
 };

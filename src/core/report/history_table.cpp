@@ -1,6 +1,7 @@
 #include "report/history_table.h"
 
 #include "base/units.h"
+#include "requirement/limits.h"
 #include <cmath>
 
 namespace alder {
@@ -39,6 +40,9 @@ void addRows(const Specification& spec, const Requirement& r, const std::vector<
                   cell(some ? std::optional(shown(h.control_high)) : std::nullopt),
                   cell(some ? std::optional(shown(h.range_high)) : std::nullopt), cell(h.cp),
                   cell(h.cpk), cell(h.pp), cell(h.ppk));
+  const auto limit = [&](const BriefVerdict& e, double value) -> std::optional<double> {
+    return e.actual && std::isfinite(value) ? std::optional(shown(value)) : std::nullopt;
+  };
   std::optional<double> before;
   for (const JudgedPart& p : parts) {
     const auto judged = p.verdicts.find(r.id);
@@ -50,10 +54,10 @@ void addRows(const Specification& spec, const Requirement& r, const std::vector<
     if (actual) before = actual;
     csv += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{}\n", r.balloon,
                        quoted(describe(spec, r)), quoted(p.name), quoted(p.when), cell(actual),
-                       cell(e.actual ? std::optional(shown(e.lower)) : std::nullopt),
-                       cell(e.actual ? std::optional(shown(e.upper)) : std::nullopt),
-                       cell(e.actual ? std::optional(e.share) : std::nullopt), name(e.verdict),
-                       then == p.judged_then.end() ? "" : then->second, cell(range), process);
+                       cell(limit(e, e.lower)), cell(limit(e, e.upper)),
+                       cell(e.actual && !hasSingleLimit(r) ? std::optional(e.share) : std::nullopt),
+                       name(e.verdict), then == p.judged_then.end() ? "" : then->second,
+                       cell(range), process);
   }
 }
 

@@ -203,9 +203,9 @@ class PdfReport {
     page_.textRight(142, base, r.upper, Font::Figures, 2.5, kInk);
     page_.textRight(157, base, r.actual, Font::Figures, 2.5, colorOf(r.verdict));
     page_.textRight(171, base, r.deviation, Font::Figures, 2.5, kInk);
-    if (!r.actual.empty()) {
+    if (!r.actual.empty() && r.share) {
       page_.box(174, y_ + 2.1, 14, 1.4, kTrack);
-      page_.box(174, y_ + 2.1, 14 * std::clamp(r.share, 0.0, 1.0), 1.4, colorOf(r.verdict));
+      page_.box(174, y_ + 2.1, 14 * std::clamp(*r.share, 0.0, 1.0), 1.4, colorOf(r.verdict));
     }
     drawMark(page_, 192, y_ + 2.8, 1.2, r.verdict);
     y_ += kRow;

@@ -72,6 +72,20 @@ void defineFunctions(mu::Parser& parser) {
 
 } // namespace
 
+std::string renumberedFormula(const std::string& formula, const std::function<int(int)>& number) {
+  const auto p = parsed(formula);
+  if (!p) return formula;
+  std::string text;
+  std::size_t at = 0;
+  for (const FormulaReference& r : p->references) {
+    const std::size_t found = formula.find(r.text, at);
+    text += formula.substr(at, found - at);
+    text += r.balloon > 0 ? "#" + std::to_string(number(r.balloon)) : r.text;
+    at = found + r.text.size();
+  }
+  return text + formula.substr(at);
+}
+
 Result<std::vector<FormulaReference>> referencesIn(const std::string& formula) {
   auto p = parsed(formula);
   if (!p) return pass(p.error());

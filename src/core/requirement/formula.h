@@ -22,6 +22,9 @@ struct FormulaReference {
 // What the formula refers to, in the order written. Error when a reference is not complete.
 Result<std::vector<FormulaReference>> referencesIn(const std::string& formula);
 
+// The same with other numbers for requirements; one that cannot be read stays as it is.
+std::string renumberedFormula(const std::string& formula, const std::function<int(int)>& number);
+
 // Error when it cannot be read, whatever the values are.
 Done checkFormula(const std::string& formula);
 

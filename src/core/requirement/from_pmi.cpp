@@ -4,6 +4,7 @@
 #include "part/pmi/teller.h"
 #include "part/recognise.h"
 #include "requirement/fits.h"
+#include "requirement/limits.h"
 #include "requirement/model_figure.h"
 #include "requirement/pmi_modifiers.h"
 #include <algorithm>
@@ -212,7 +213,9 @@ class Builder {
   }
 
   void setLimits(Requirement& r, const PmiDimension& d) {
-    double lower = d.lower.value_or(0), upper = d.upper.value_or(0);
+    // One without the other is a single limit.
+    double lower = d.lower.value_or(d.upper ? kNoLower : 0);
+    double upper = d.upper.value_or(d.lower ? kNoUpper : 0);
     if (!d.fit.empty()) {
       r.fit = d.fit;
       if (const auto limits = limitDeviations(d.fit, r.nominal)) {

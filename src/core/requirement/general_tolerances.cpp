@@ -20,7 +20,7 @@ constexpr double kLinear[4][8]{{0.05, 0.05, 0.1, 0.15, 0.2, 0.3, 0.5, kNone},
 // Table 2: external radii and chamfers.
 constexpr std::array kRadiiUpTo{3.0, 6.0, 1e9};
 constexpr double kRadial[4][3]{{0.2, 0.5, 1}, {0.2, 0.5, 1}, {0.4, 1, 2}, {0.4, 1, 2}};
-// Table 3, ± minutes, by the shorter leg.
+// Table 3, ± minutes, by the shorter length.
 constexpr std::array kLegsUpTo{10.0, 50.0, 120.0, 400.0, 1e9};
 constexpr double kAngular[4][5]{
     {60, 30, 20, 10, 5}, {60, 30, 20, 10, 5}, {90, 60, 30, 15, 10}, {180, 120, 60, 30, 20}};
@@ -32,13 +32,14 @@ template <std::size_t N> std::size_t rowOf(const std::array<double, N>& upto, do
   return i;
 }
 
-Result<double> byIso2768(const GeneralTolerances& g, const Requirement& r, const LegOf& leg) {
+Result<double> byIso2768(const GeneralTolerances& g, const Requirement& r,
+                         const DecidingLength& length) {
   const auto row = kClasses.find(g.linear);
   if (row == std::string_view::npos) return fail("{} is no class of ISO 2768-1.", g.linear);
   if (r.kind == Characteristic::Angle) {
-    const auto length = leg ? leg(r) : std::nullopt;
-    if (!length) return fail("{}: the legs of the angle are not known; write its limits.", name(g));
-    return radians(kAngular[row][std::min(rowOf(kLegsUpTo, *length), kLegsUpTo.size() - 1)] / 60);
+    const auto leg = length ? length(r) : std::nullopt;
+    if (!leg) return fail("{}: the legs of the angle are not known; write its limits.", name(g));
+    return radians(kAngular[row][std::min(rowOf(kLegsUpTo, *leg), kLegsUpTo.size() - 1)] / 60);
   }
   const double size = std::abs(r.nominal);
   if (size < 0.5) return fail("{} has no tolerance below 0.5 mm; write its limits.", name(g));
@@ -56,46 +57,32 @@ std::string name(const GeneralTolerances& g) {
   case GeneralRule::None:
     return "";
   case GeneralRule::Iso2768:
-    return fmt::format("ISO 2768-{}", g.linear);
+    return g.geometrical == ' ' ? fmt::format("ISO 2768-{}", g.linear)
+                                : fmt::format("ISO 2768-{}{}", g.linear, g.geometrical);
   case GeneralRule::Iso22081:
     return "ISO 22081";
   case GeneralRule::ByDecimals:
     return "number of decimals";
+  case GeneralRule::BySize:
+    return "table";
   }
   return "";
 }
 
-LegOf legsOf(const PartModel& part, const Specification& spec) {
-  return [&part, &spec](const Requirement& r) -> std::optional<double> {
-    std::optional<double> shortest;
-    for (std::size_t i = 0; i < r.features.size(); ++i) {
-      const NominalFeature& f = spec.feature(r.features[i]);
-      double length = f.ideal.length;
-      if (f.ideal.type == SurfaceType::Cone && length > 0)
-        length /= std::max(std::cos(f.ideal.half_angle), 1e-6); // along its surface
-      if (f.ideal.type == SurfaceType::Plane && r.features.size() == 2) {
-        // away from the line in which the two would meet
-        const Vec3& n = f.ideal.direction;
-        const Vec3 line = n.cross(spec.feature(r.features[1 - i]).ideal.direction);
-        const Vec3 away = line.norm() > 1e-6 ? Vec3(n.cross(line).normalized()) : Vec3::Zero();
-        double low = 1e300, high = -1e300;
-        for (std::size_t t = 0; t < part.mesh.triangles.size(); ++t)
-          if (std::binary_search(f.faces.begin(), f.faces.end(), FaceId{part.mesh.tags[t]}))
-            for (const int v : part.mesh.triangles[t]) {
-              const double at = away.dot(part.mesh.vertices[static_cast<std::size_t>(v)]);
-              low = std::min(low, at), high = std::max(high, at);
-            }
-        length = high > low ? high - low : 0;
-      }
-      if (length <= 0) return {};
-      shortest = std::min(shortest.value_or(length), length);
-    }
-    return shortest;
-  };
+std::optional<GeneralTolerances> iso2768Named(std::string_view classes) {
+  GeneralTolerances g;
+  g.rule = GeneralRule::Iso2768;
+  if (classes.empty() || classes.size() > 2 || kClasses.find(classes[0]) == std::string_view::npos)
+    return {};
+  g.linear = classes[0];
+  if (classes.size() == 1) return g;
+  if (std::string_view("HKL").find(classes[1]) == std::string_view::npos) return {};
+  g.geometrical = classes[1];
+  return g;
 }
 
 Result<double> generalTolerance(const GeneralTolerances& g, const Requirement& r, int decimals,
-                                const LegOf& leg) {
+                                const DecidingLength& length) {
   if (!isDimension(r.kind) || r.kind == Characteristic::Value)
     return fail("General tolerances are of sizes, distances and angles.");
   const bool angle = r.kind == Characteristic::Angle;
@@ -108,7 +95,15 @@ Result<double> generalTolerance(const GeneralTolerances& g, const Requirement& r
     return fail("No limits are written; write them, such as ±0.1 or H7, behind the figure, or "
                 "choose general tolerances.");
   case GeneralRule::Iso2768:
-    return byIso2768(g, r, leg);
+    return byIso2768(g, r, length);
+  case GeneralRule::BySize: {
+    if (angle) return given(g.angle, "angles");
+    const double size = std::abs(r.nominal);
+    for (const GeneralRow& row : g.by_size)
+      if (size <= row.up_to + 1e-9) return row.half;
+    return fail("The table of general tolerances has no row for {} mm; write its limits.",
+                shortFigure(size));
+  }
   case GeneralRule::Iso22081:
     return angle ? given(g.angle, "angles") : given(g.length, "lengths");
   case GeneralRule::ByDecimals: {
@@ -121,8 +116,17 @@ Result<double> generalTolerance(const GeneralTolerances& g, const Requirement& r
   return fail("No general tolerances.");
 }
 
-Done giveGeneral(const Specification& spec, Requirement& r, int decimals, const LegOf& leg) {
-  const auto half = generalTolerance(spec.general, r, decimals, leg);
+Done giveGeneral(const Specification& spec, Requirement& r, int decimals,
+                 const DecidingLength& length) {
+  if (!isDimension(r.kind)) {
+    const auto zone = generalZone(spec, r, length);
+    if (!zone) return pass(zone.error());
+    r.tolerance = r.upper = *zone;
+    r.general = name(spec.general);
+    r.written_decimals = decimals;
+    return {};
+  }
+  const auto half = generalTolerance(spec.general, r, decimals, length);
   if (!half) return pass(half.error());
   r.lower = r.nominal - *half, r.upper = r.nominal + *half;
   r.tolerance = 2 * *half;
@@ -133,12 +137,21 @@ Done giveGeneral(const Specification& spec, Requirement& r, int decimals, const 
 }
 
 Specification withGeneral(const Specification& spec, const GeneralTolerances& general,
-                          const LegOf& leg, std::vector<std::string>& notes) {
+                          const DecidingLength& length, std::vector<std::string>& notes) {
   Specification changed = spec;
   changed.general = general;
-  for (Requirement& r : changed.requirements) {
-    if (r.general.empty()) continue;
-    if (const auto done = giveGeneral(changed, r, r.written_decimals, leg); !done) {
+  // Forms of round surfaces go by their sizes, parallelism by those and by forms.
+  const auto rank = [](const Requirement& r) {
+    return isDimension(r.kind) ? 0 : r.kind == Characteristic::Parallelism ? 2 : 1;
+  };
+  std::vector<Requirement*> in_order;
+  for (Requirement& r : changed.requirements)
+    if (!r.general.empty()) in_order.push_back(&r);
+  std::stable_sort(in_order.begin(), in_order.end(),
+                   [&](const Requirement* a, const Requirement* b) { return rank(*a) < rank(*b); });
+  for (Requirement* each : in_order) {
+    Requirement& r = *each;
+    if (const auto done = giveGeneral(changed, r, r.written_decimals, length); !done) {
       ownLimits(r);
       notes.push_back(
           fmt::format("{} keeps its limits as its own: {}", r.balloon, done.error().message));

@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "requirement/datum_freedom.h"
 #include "requirement/formula.h"
+#include "requirement/limits.h"
 #include "requirement/modifiers.h"
 #include <algorithm>
 #include <set>
@@ -79,6 +80,7 @@ class Proofreader {
   }
 
   void limits() {
+    if (isDimension(r_.kind) && !hasLower(r_) && !hasUpper(r_)) say("It has no limit.");
     if (r_.lower > r_.upper)
       say("The lower limit is above the upper one.", "Exchange the limits",
           [](Requirement& x) { std::swap(x.lower, x.upper), x.tolerance = x.upper - x.lower; });

@@ -1,5 +1,6 @@
 #include "requirement/specification.h"
 
+#include "requirement/limits.h"
 #include "requirement/modifiers.h"
 #include "requirement/plane_indicator.h"
 
@@ -35,7 +36,12 @@ std::string limitsText(const Requirement& r, bool angle) {
   const auto convert = [&](double v) { return angle ? degrees(v) : v; };
   const double low = convert(r.lower - r.nominal), high = convert(r.upper - r.nominal);
   const auto signedFigure = [](double v) { return (v > 0 ? "+" : "") + shortFigure(v); };
-  if (std::abs(low + high) < 1e-9) return " ±" + shortFigure(high);
+  if (hasSingleLimit(r)) {
+    const double off = hasUpper(r) ? high : low;
+    return (std::abs(off) < 1e-9 ? "" : " " + signedFigure(off)) + (hasUpper(r) ? " MAX" : " MIN");
+  }
+  // As they are written: what differs beyond the last digit shown is no difference to a reader.
+  if (high >= 0 && shortFigure(high) == shortFigure(-low)) return " ±" + shortFigure(high);
   return " " + signedFigure(high) + "/" + signedFigure(low);
 }
 
@@ -107,7 +113,8 @@ constexpr std::array<std::string_view, 15> kAssociations{"",
                                                          "area"};
 constexpr std::array<std::string_view, 5> kAlong{"", "x", "y", "z", "radial"};
 constexpr std::array<std::string_view, 3> kExtremes{"", "smallest", "largest"};
-constexpr std::array<std::string_view, 4> kGeneralRules{"", "iso_2768", "iso_22081", "by_decimals"};
+constexpr std::array<std::string_view, 5> kGeneralRules{"", "iso_2768", "iso_22081", "by_decimals",
+                                                        "by_size"};
 constexpr std::array<std::string_view, 3> kStandards{"ISO", "ASME", "ASME-2009"};
 constexpr std::array<std::string_view, 4> kExtracted{"", "surface", "axis", "median_line"};
 
@@ -335,6 +342,7 @@ std::string describe(const Requirement& r, ToleranceStandard standard) {
   if (!r.datums.empty()) text += " | " + describe(r.datums);
   for (const NamedIndicator& i : planeIndicators(r))
     text += std::string(" ") + i.words + " " + symbol(i.planes);
+  if (!r.general.empty()) text += " by " + r.general;
   return text;
 }
 

@@ -170,8 +170,8 @@ struct Requirement {
   Characteristic kind = Characteristic::Size;
   std::vector<FeatureId> features; // several: a pattern; of a distance or angle the first two sides
   double nominal = 0;              // of dimensions; radians for angles
-  double lower = 0, upper = 0;     // limits themselves, not deviations
-  double tolerance = 0;            // zone size
+  double lower = 0, upper = 0;     // limits themselves, not deviations; see limits.h
+  double tolerance = 0;            // zone size; of dimensions upper less lower limit
   Zone zone = Zone::Planar;
   MaterialModifier material = MaterialModifier::None;
   std::vector<DatumReference> datums;
@@ -184,8 +184,8 @@ struct Requirement {
   bool radius = false;         // the size is stated as a radius
   RequirementId upper_segment; // valid: lower segment of a composite, free in translation
   std::string fit;             // code the limits come from
-  // Limits that come from general tolerances, by their name, else empty; and the decimals that the
-  // nominal is written with. See general_tolerances.h.
+  // Limits or a tolerance that come from general tolerances, by their name, else empty; and the
+  // decimals that the nominal is written with. See general_tolerances.h.
   std::string general;
   int written_decimals = 0;
   int decimals = 3;                                // of the figures shown
@@ -247,16 +247,26 @@ struct Requirement {
   friend bool operator==(const Requirement&, const Requirement&) = default;
 };
 
-enum class GeneralRule { None, Iso2768, Iso22081, ByDecimals };
-std::string_view name(GeneralRule rule); // "", "iso_2768", "iso_22081", "by_decimals"
+enum class GeneralRule { None, Iso2768, Iso22081, ByDecimals, BySize };
+std::string_view name(GeneralRule rule); // "", "iso_2768", "iso_22081", "by_decimals", "by_size"
 std::optional<GeneralRule> generalRuleNamed(std::string_view name);
 
-// For dimensions without limits of their own; see general_tolerances.h.
+// A row of one's own table of general tolerances: ± for sizes above the row before, up to this one.
+struct GeneralRow {
+  double up_to = 0, half = 0; // mm
+  friend bool operator==(const GeneralRow&, const GeneralRow&) = default;
+};
+
+// For requirements without figures of their own; see general_tolerances.h.
 struct GeneralTolerances {
   GeneralRule rule = GeneralRule::None;
-  char linear = 'm';            // of ISO 2768-1: f, m, c, v
-  double length = 0, angle = 0; // ± mm and radians: of all by ISO 22081; angles also by decimals
+  char linear = 'm';                   // of ISO 2768-1: f, m, c, v
+  char geometrical = ' ';              // of ISO 2768-2: H, K, L; blank: none
+  double length = 0;                   // ± mm of all by ISO 22081
+  double angle = 0;                    // ± radians, of all rules but ISO 2768
+  double profile = 0;                  // zone of the general surface profile by ISO 22081; 0: none
   std::array<double, 5> by_decimals{}; // ± mm by the decimals of the nominal; 0: none
+  std::vector<GeneralRow> by_size;     // ascending
   friend bool operator==(const GeneralTolerances&, const GeneralTolerances&) = default;
 };
 

@@ -2,6 +2,7 @@
 
 #include "base/assignment.h"
 #include "base/units.h"
+#include "requirement/limits.h"
 #include "requirement/modifiers.h"
 #include <algorithm>
 #include <cmath>
@@ -17,7 +18,7 @@ std::vector<FeatureId> sorted(std::vector<FeatureId> ids) {
 }
 
 bool near(double a, double b) {
-  return std::abs(a - b) <= kSameFigure;
+  return sameLimit(a, b, kSameFigure);
 }
 
 // Figures that two files write with other roundings are the same.
@@ -94,6 +95,8 @@ std::string figure(const Requirement& r, double value) {
 }
 
 std::string limits(const Requirement& r) {
+  if (hasSingleLimit(r))
+    return hasUpper(r) ? "at most " + figure(r, r.upper) : "at least " + figure(r, r.lower);
   return (r.fit.empty() ? "" : r.fit + " ") + figure(r, r.lower) + " to " + figure(r, r.upper);
 }
 
@@ -138,10 +141,10 @@ std::string differenceOf(const Specification& spec, const Requirement& was, cons
       differs("nominal", figure(was, was.nominal), figure(is, is.nominal));
     if (!near(was.lower, is.lower) || !near(was.upper, is.upper) || was.fit != is.fit)
       differs("limits", limits(was), limits(is));
-    differs("general tolerance", was.general, is.general);
   } else if (!near(was.tolerance, is.tolerance)) {
     differs("tolerance", shortFigure(was.tolerance), shortFigure(is.tolerance));
   }
+  differs("general tolerance", was.general, is.general);
   differs("zone", std::string(name(was.zone)), std::string(name(is.zone)));
   differs("material modifier", std::string(name(was.material)), std::string(name(is.material)));
   differs("datums", describe(was.datums), describe(is.datums));

@@ -174,9 +174,9 @@ std::string pictureToBytes(const SheetPicture& picture) {
 std::string marksToText(const std::vector<BalloonMark>& marks) {
   std::string text;
   for (const BalloonMark& m : marks)
-    text += fmt::format("{} {} {} {} {} {} {} {} {} {}\n", m.page, m.text, m.key ? 1 : 0, m.radius,
-                        m.centre.x(), m.centre.y(), m.leader_from.x(), m.leader_from.y(),
-                        m.leader_to.x(), m.leader_to.y());
+    text += fmt::format("{} {} {} {} {} {} {} {} {} {} {}\n", m.page, m.text, m.key ? 1 : 0,
+                        m.members, m.radius, m.centre.x(), m.centre.y(), m.leader_from.x(),
+                        m.leader_from.y(), m.leader_to.x(), m.leader_to.y());
   return text;
 }
 
@@ -186,7 +186,7 @@ Result<std::vector<BalloonMark>> marksFromText(const std::string& text) {
   for (std::string line; std::getline(lines, line);) {
     std::istringstream in(line);
     BalloonMark m;
-    in >> m.page >> m.text >> m.key >> m.radius >> m.centre.x() >> m.centre.y() >>
+    in >> m.page >> m.text >> m.key >> m.members >> m.radius >> m.centre.x() >> m.centre.y() >>
         m.leader_from.x() >> m.leader_from.y() >> m.leader_to.x() >> m.leader_to.y();
     if (!in) return handedShort();
     marks.push_back(std::move(m));

@@ -26,10 +26,11 @@ Result<SheetPicture> drawSheet(const std::string& bytes, const std::string& labe
 // Millimetres of the page as it is shown.
 struct BalloonMark {
   int page = 1;
-  std::string text; // "7", "7.1"
+  std::string text; // "7"
   Vec2 centre = Vec2::Zero(), leader_from = Vec2::Zero(), leader_to = Vec2::Zero();
   double radius = 3.6;
   bool key = false; // a key characteristic
+  int members = 0;  // of a pattern: .1 to that; 0: of one feature
 };
 // The PDF with balloons over it, its own contents untouched. Error for pictures.
 Result<std::string> drawBalloons(const std::string& bytes, const std::string& label,

@@ -129,7 +129,7 @@ void Card::featureSection(const std::vector<FeatureId>& features) {
     auto* edit = new QuantityEdit(quantity, decimals);
     edit->setObjectName(id);
     edit->setValue(value);
-    if (std::string_view(id).ends_with("Depth")) edit->setZeroText("auto");
+    if (std::string_view(id).ends_with("Depth")) edit->setWordFor(0, "auto");
     connect(edit, &QuantityEdit::entered, this, [=, this](double v) {
       editRecipe(QString("Change %1").arg(label), [=](Recipe& r) { setter(r, v); });
     });

@@ -230,57 +230,6 @@ void Card::filterFields(const Filtering& f, const QString& prefix,
 }
 
 // For the whole project: nothing is selected.
-// What holds for dimensions without limits of their own.
-void Card::generalFields() {
-  const GeneralTolerances& g = document_.plan().spec.general;
-  const auto change = [this](const std::function<void(GeneralTolerances&)>& how) {
-    document_.setGeneral([&] {
-      GeneralTolerances next = document_.plan().spec.general;
-      how(next);
-      return next;
-    }());
-  };
-  head("General tolerances");
-  static constexpr std::string_view kClasses = "fmcv";
-  const int current = g.rule == GeneralRule::None ? 0
-                      : g.rule == GeneralRule::Iso2768
-                          ? 1 + static_cast<int>(kClasses.find(g.linear))
-                      : g.rule == GeneralRule::Iso22081 ? 5
-                                                        : 6;
-  choice("rule", "general",
-         {"none", "ISO 2768-f", "ISO 2768-m", "ISO 2768-c", "ISO 2768-v", "ISO 22081",
-          "by number of decimals"},
-         current, [change](int index) {
-           change([index](GeneralTolerances& x) {
-             x.rule = index == 0   ? GeneralRule::None
-                      : index <= 4 ? GeneralRule::Iso2768
-                      : index == 5 ? GeneralRule::Iso22081
-                                   : GeneralRule::ByDecimals;
-             if (index >= 1 && index <= 4) x.linear = kClasses[static_cast<std::size_t>(index) - 1];
-           });
-         });
-  if (g.rule == GeneralRule::Iso22081)
-    quantity(
-        "lengths ±", "generalLength", Quantity::Length, 3, g.length,
-        [change](double v) { change([v](GeneralTolerances& x) { x.length = std::max(0.0, v); }); },
-        "none");
-  if (g.rule == GeneralRule::ByDecimals)
-    for (std::size_t i = 0; i < g.by_decimals.size(); ++i)
-      quantity(
-          i == 0 ? QString("whole figures ±")
-                 : QString("%1 decimal%2 ±").arg(i).arg(i == 1 ? "" : "s"),
-          qPrintable(QString("generalDecimals%1").arg(i)), Quantity::Length, 4, g.by_decimals[i],
-          [change, i](double v) {
-            change([v, i](GeneralTolerances& x) { x.by_decimals[i] = std::max(0.0, v); });
-          },
-          "none");
-  if (g.rule == GeneralRule::Iso22081 || g.rule == GeneralRule::ByDecimals)
-    quantity(
-        "angles ±", "generalAngle", Quantity::Angle, 3, g.angle,
-        [change](double v) { change([v](GeneralTolerances& x) { x.angle = std::max(0.0, v); }); },
-        "none");
-}
-
 void Card::specificationFields() {
   const Specification& spec = document_.plan().spec;
   head("Judging");

@@ -5,6 +5,7 @@
 #include "part/pmi/file_words.h"
 #include "part/recognise.h"
 #include "requirement/from_pmi.h"
+#include "requirement/limits.h"
 #include "requirement/proofread.h"
 #include <QLabel>
 #include <QLineEdit>
@@ -19,17 +20,19 @@ void Card::editRequirement(const QString& what, const std::function<void(Require
   std::vector<Edit> edits;
   for (RequirementId id : document_.selection().requirements) {
     Requirement r = document_.plan().spec.requirement(id);
-    const double nominal = r.nominal;
+    const Requirement before = r;
     change(r);
-    // What follows general tolerances goes on doing so where only the nominal is another.
-    if (const Plan& plan = document_.plan(); !r.general.empty() && r.nominal != nominal)
-      if (!giveGeneral(plan.spec, r, r.written_decimals, legsOf(*plan.part, plan.spec)))
+    // What follows general tolerances goes on doing so where only what they go by is another.
+    const bool other =
+        r.nominal != before.nominal || r.kind != before.kind || r.datums != before.datums;
+    if (const Plan& plan = document_.plan(); !r.general.empty() && other)
+      if (!giveGeneral(plan.spec, r, r.written_decimals, decidingLengths(*plan.part, plan.spec)))
         ownLimits(r);
     edits.push_back(SetRequirement{std::move(r)});
   }
   const QString text =
       edits.size() > 1 ? QString("%1 of %2 requirements").arg(what).arg(edits.size()) : what;
-  document_.edit(text, std::move(edits));
+  if (!document_.edit(text, std::move(edits))) refreshLater(); // what is refused is shown as it was
 }
 
 void Card::requirementSection(const Requirement& r) {
@@ -175,8 +178,16 @@ void Card::indicatorSection(const Requirement& r) {
   connect(indicator, &IndicatorEdit::entered, this, [this, indicator](const Requirement& draft) {
     indicator_of_ = draft.id;
     indicator_cell_ = indicator->compartment();
+    Requirement wanted = draft;
+    // A figure of its own, or another thing that the general tolerances know none for.
+    const Plan& plan = document_.plan();
+    const Requirement& before = plan.spec.requirement(draft.id);
+    const bool own = draft.tolerance != before.tolerance;
+    if (!wanted.general.empty() && (own || !giveGeneral(plan.spec, wanted, wanted.written_decimals,
+                                                        decidingLengths(*plan.part, plan.spec))))
+      ownLimits(wanted);
     // What is refused is shown as it was.
-    if (!document_.edit("Change requirement", {SetRequirement{draft}})) refreshLater();
+    if (!document_.edit("Change requirement", {SetRequirement{wanted}})) refreshLater();
   });
 }
 
@@ -229,21 +240,28 @@ void Card::valueFields(const Requirement& r) {
   }
   if (!isDimension(r.kind)) {
     field("tolerance", "tolerance", r.tolerance,
-          [](Requirement& x, double v) { x.tolerance = x.upper = v; });
+          [](Requirement& x, double v) { x.tolerance = x.upper = v, ownLimits(x); });
+    if (!r.general.empty())
+      paragraph("The tolerance comes from the general tolerances, " + text(r.general) +
+                "; one that is written here becomes its own.");
     modifierFields(valueModifiers(r));
     return;
   }
   field("nominal", "nominal", r.nominal, [](Requirement& x, double v) {
     x.lower += v - x.nominal, x.upper += v - x.nominal, x.nominal = v;
   });
-  field("lower limit", "lower", r.lower, [](Requirement& x, double v) {
-    x.lower = v, x.tolerance = x.upper - x.lower, x.fit.clear();
-    ownLimits(x);
-  });
-  field("upper limit", "upper", r.upper, [](Requirement& x, double v) {
-    x.upper = v, x.tolerance = x.upper - x.lower, x.fit.clear();
-    ownLimits(x);
-  });
+  const auto limit = [&](const QString& label, const char* id, double Requirement::*which,
+                         double open) {
+    const auto entered = [=, this](double v) {
+      editRequirement("Change requirement", [=](Requirement& x) {
+        x.*which = v, x.tolerance = x.upper - x.lower, x.fit.clear();
+        ownLimits(x);
+      });
+    };
+    quantity(label, id, kind, 4, r.*which, entered, "none", open);
+  };
+  limit("lower limit", "lower", &Requirement::lower, kNoLower);
+  limit("upper limit", "upper", &Requirement::upper, kNoUpper);
   if (!r.general.empty())
     paragraph("The limits come from the general tolerances, " + text(r.general) +
               "; those that are written here become its own.");

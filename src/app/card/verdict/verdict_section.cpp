@@ -3,6 +3,8 @@
 #include "card/requirement/callout_label.h"
 #include "card/verdict/verdict_plot.h"
 #include "card/words.h"
+#include "requirement/limits.h"
+#include "requirement/member_numbers.h"
 
 namespace alder::app {
 
@@ -42,6 +44,16 @@ void Card::verdictSection(const Requirement& r) {
   link("Measure it again", "measureAgain", [this] { emit wanted("measureAgain"); });
 }
 
+// "31.9 … 32.1 mm", "at most 0.5 mm".
+void Card::limitsRow(double lower, double upper, const std::function<QString(double)>& shown) {
+  if (!std::isfinite(lower))
+    figureRow("limit", "at most " + shown(upper));
+  else if (!std::isfinite(upper))
+    figureRow("limit", "at least " + shown(lower));
+  else
+    figureRow("limits", shown(lower).remove(" mm") + " … " + shown(upper));
+}
+
 // The same points under the settings of then, where these came to something else.
 void Card::thenRows(const Requirement& r) {
   const ResultRecord* then = document_.verdictThen(r.id);
@@ -50,7 +62,7 @@ void Card::thenRows(const Requirement& r) {
   const auto shown = [&](double v) { return text(figure(v, r.decimals)); };
   figureRow("verdict", text(then->verdict));
   figureRow("actual", then->actual ? shown(*then->actual) : QString("none"));
-  figureRow("limits", shown(then->lower) + " … " + shown(then->upper));
+  limitsRow(then->lower, then->upper, shown);
   if (then->how != document_.evaluation(r.id)->how) paragraph(text(then->how));
 }
 
@@ -105,13 +117,14 @@ void Card::historyRows(const Requirement& r) {
 
 void Card::resultRows(const Requirement& r, const Evaluation& e) {
   if (e.features.size() > 1)
-    figureRow(QString("worst, %1").arg(text(document_.plan().nominal(e.features[0].feature).name)),
-              shownFigure(r, *e.actual));
+    figureRow(
+        QString("worst, %1").arg(text(memberName(document_.plan().spec, r, e.features[0].feature))),
+        shownFigure(r, *e.actual));
   else
     figureRow("actual", shownFigure(r, *e.actual));
   if (isDimension(r.kind)) {
     figureRow("nominal", shownFigure(r, r.nominal));
-    figureRow("limits", shownFigure(r, e.lower).remove(" mm") + " … " + shownFigure(r, e.upper));
+    limitsRow(e.lower, e.upper, [&](double v) { return shownFigure(r, v); });
     figureRow("deviation", shownFigure(r, *e.deviation));
   } else {
     const double bonus = e.upper - r.tolerance;
@@ -121,7 +134,8 @@ void Card::resultRows(const Requirement& r, const Evaluation& e) {
                            : QString("allowed"),
               shownFigure(r, e.upper));
   }
-  figureRow("tolerance used", QString("%1 %").arg(100 * e.share, 0, 'f', 0));
+  if (!hasSingleLimit(r))
+    figureRow("tolerance used", QString("%1 %").arg(100 * e.share, 0, 'f', 0));
   if (e.guard > 0)
     figureRow("guard band",
               text(figure(r.kind == Characteristic::Angle ? degrees(e.guard) : e.guard, 4)));
@@ -141,7 +155,7 @@ void Card::plots(const Requirement& r, const Evaluation& e) {
   if (e.features.size() > 1 && !located) {
     head("Features");
     for (const FeatureResult& f : e.features)
-      figureRow(text(document_.plan().nominal(f.feature).name), shownFigure(r, f.actual));
+      figureRow(text(memberName(document_.plan().spec, r, f.feature)), shownFigure(r, f.actual));
   }
   if (e.features[0].deviations.empty()) return;
   quantity(

@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "exchange/dmis/dmis_text.h"
 #include "exchange/routine/feature_search.h"
+#include "requirement/limits.h"
 #include "requirement/modifiers.h"
 #include <algorithm>
 #include <cmath>
@@ -191,9 +192,10 @@ std::string featureDefinition(const Plan& plan, FeatureId id) {
 
 std::optional<std::string> toleranceDefinition(const Plan& plan, const Requirement& r,
                                                std::string& why) {
-  const std::string words = tolerance(plan, r);
+  const std::string words = hasSingleLimit(r) ? std::string() : tolerance(plan, r);
   if (!words.empty()) return "T(" + toleranceLabel(r) + ")=TOL/" + words;
   why = r.kind == Characteristic::Value ? "a value by formula has no statement"
+        : hasSingleLimit(r)             ? "a single limit has no statement"
                                         : "it names no feature";
   return {};
 }

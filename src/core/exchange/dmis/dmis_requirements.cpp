@@ -1,5 +1,6 @@
 #include "exchange/dmis/dmis_requirements.h"
 
+#include "requirement/limits.h"
 #include <algorithm>
 #include <cmath>
 
@@ -8,12 +9,13 @@ namespace {
 
 // One that the plan has is that one.
 bool hasLike(const Plan& plan, const Requirement& r) {
-  const auto near = [](double x, double y) { return std::abs(x - y) < 1e-5; };
+  constexpr double kSame = 1e-5;
   const auto& all = plan.spec.requirements;
   return std::any_of(all.begin(), all.end(), [&](const Requirement& other) {
     return other.kind == r.kind && other.features == r.features &&
-           near(other.tolerance, r.tolerance) && near(other.lower, r.lower) &&
-           near(other.upper, r.upper) && other.datums.size() == r.datums.size();
+           sameLimit(other.tolerance, r.tolerance, kSame) &&
+           sameLimit(other.lower, r.lower, kSame) && sameLimit(other.upper, r.upper, kSame) &&
+           other.datums.size() == r.datums.size();
   });
 }
 

@@ -203,32 +203,42 @@ class ListReader {
   Callout dimension(const std::optional<CharacteristicWord>& kind) const {
     const auto nominal = figure(ListColumn::Nominal), upper = figure(ListColumn::Upper),
                lower = figure(ListColumn::Lower);
-    if (!nominal && !(upper && lower)) {
+    const bool single = upper.has_value() != lower.has_value() &&
+                        !figure(ListColumn::UpperDeviation) && !figure(ListColumn::LowerDeviation);
+    if (!nominal && !(upper && lower) && !single) {
       const bool any = upper || lower || figure(ListColumn::Tolerance) ||
                        figure(ListColumn::UpperDeviation) || figure(ListColumn::LowerDeviation);
       if (!any && cell(ListColumn::Nominal).empty()) return words();
-      return {cell(ListColumn::Nominal),
-              {},
-              upper || lower ? "a single limit is not taken over"
-                             : "it has no nominal that is a figure"};
+      return {cell(ListColumn::Nominal), {}, "it has no nominal that is a figure"};
     }
-    if (upper.has_value() != lower.has_value() && !figure(ListColumn::UpperDeviation) &&
-        !figure(ListColumn::LowerDeviation))
-      return {
-          written(*nominal) + (upper ? " max" : " min"), {}, "a single limit is not taken over"};
     const bool angle = (kind && kind->kind == K::Angle) ||
                        figureUnitNamed(cell(ListColumn::Unit)) == FigureUnit::Degree;
     const bool radius = kind && kind->radius;
-    const double value = nominal ? nominal->value : (upper->value + lower->value) / 2;
+    const std::optional<ResultFigure> one = single ? (upper ? upper : lower) : std::nullopt;
+    const double value = nominal ? nominal->value
+                         : one   ? one->value
+                                 : (upper->value + lower->value) / 2;
     int decimals = 0;
     for (const auto& f : {nominal, upper, lower})
       if (f) decimals = std::max(decimals, f->decimals);
-    if (!nominal) ++decimals;
+    if (!nominal && !one) ++decimals;
     std::string text = countBefore();
     text += radius ? "R" : !angle && isRound() && (!kind || kind->kind == K::Size) ? "ø" : "";
     text += nominal ? written(*nominal) : fmt::format("{:.{}f}", value, decimals);
     if (angle) text += "°";
-    text += limits(value, decimals, angle);
+    if (one) {
+      // Is it a limit, or a deviation under the title of one?
+      if (std::abs(one->value - value) >= std::abs(one->value))
+        return {text,
+                {},
+                fmt::format("its {} limit {} is not near its nominal; write both limits",
+                            upper ? "upper" : "lower", written(*one))};
+      if (std::abs(one->value - value) > 1e-9)
+        text += " " + signedFigure(one->value - value, decimals) + (angle ? "°" : "");
+      text += upper ? " max" : " min";
+    } else {
+      text += limits(value, decimals, angle);
+    }
     std::optional<K> known;
     if (kind && kind->kind && !angle) known = kind->kind;
     return {text, known, {}};

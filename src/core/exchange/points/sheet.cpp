@@ -6,6 +6,7 @@
 #include "exchange/points/points_file.h"
 #include "exchange/routine/judging_json.h"
 #include "plan/constructions/constructed_feature.h"
+#include "requirement/limits.h"
 #include "requirement/plane_indicator.h"
 #include <algorithm>
 
@@ -338,10 +339,14 @@ class Reader {
     r.material = modifierOf(f);
     if (isDimension(r.kind)) {
       const double scale = r.kind == Characteristic::Angle ? kPi / 180 : 1;
-      r.lower = f.number("lower") * scale;
-      r.upper = f.number("upper") * scale;
+      // One of them alone is a single limit.
+      r.lower = f.has("lower") || !f.has("upper") ? f.number("lower") * scale : kNoLower;
+      r.upper = f.has("upper") ? f.number("upper") * scale : kNoUpper;
       if (r.lower > r.upper) f.complain("lower", "is above upper");
-      r.nominal = f.has("nominal") ? f.number("nominal") * scale : (r.lower + r.upper) / 2;
+      const double unsaid = !hasLower(r)   ? r.upper
+                            : !hasUpper(r) ? r.lower
+                                           : (r.lower + r.upper) / 2;
+      r.nominal = f.has("nominal") ? f.number("nominal") * scale : unsaid;
       r.tolerance = r.upper - r.lower;
     } else {
       r.tolerance = f.number("tolerance");

@@ -6,6 +6,7 @@
 
 #include "base/units.h"
 #include "exchange/routine/judging_json.h"
+#include "requirement/limits.h"
 #include <algorithm>
 
 namespace alder::qif {
@@ -55,8 +56,8 @@ void writeDefinition(Writing& w, Node node, const Requirement& r) {
   addOwn(node, {{kOwnJudging, own}});
   if (isDimension(r.kind)) {
     const Node tolerance = add(node, "Tolerance");
-    add(tolerance, "MaxValue", shownFigure(r, r.upper));
-    add(tolerance, "MinValue", shownFigure(r, r.lower));
+    if (hasUpper(r)) add(tolerance, "MaxValue", shownFigure(r, r.upper));
+    if (hasLower(r)) add(tolerance, "MinValue", shownFigure(r, r.lower));
     add(tolerance, "DefinedAsLimit", "true");
     return;
   }
@@ -129,7 +130,7 @@ Limits limitsIn(Node tolerance, std::optional<double> target,
   return limits;
 }
 
-// Two limits, of a radius those of the radius.
+// Its limits or the one that it has, of a radius those of the radius.
 bool Reading::dimension(Node definition, Node nominal, Requirement& r, std::string& why) const {
   const bool angle =
       r.kind == Characteristic::Angle || (r.kind == Characteristic::Value && r.unit == "deg");
@@ -144,13 +145,17 @@ bool Reading::dimension(Node definition, Node nominal, Requirement& r, std::stri
   const Node tolerance = definition.child("Tolerance");
   const auto target = value(nominal.child("TargetValue"));
   const auto [lower, upper] = limitsIn(tolerance, target, value);
-  if (!upper || !lower) return why = "it has not both limits", false;
-  if (*lower > *upper) return why = "its lower limit is above its upper one", false;
+  if (!upper && !lower) return why = "it has no limit", false;
+  if (upper && lower && *lower > *upper)
+    return why = "its lower limit is above its upper one", false;
   std::optional<double> nominal_value = target;
   if (!nominal_value && r.kind == Characteristic::Size)
     nominal_value = plan_.nominal(r.features.front()).ideal.diameter / (r.radius ? 2 : 1);
-  r.nominal = nominal_value.value_or((*upper + *lower) / 2);
-  r.lower = *lower, r.upper = *upper;
+  r.nominal = nominal_value ? *nominal_value
+              : !lower      ? *upper
+              : !upper      ? *lower
+                            : (*upper + *lower) / 2;
+  r.lower = lower.value_or(kNoLower), r.upper = upper.value_or(kNoUpper);
   r.tolerance = r.upper - r.lower;
   return true;
 }
@@ -227,7 +232,7 @@ int Reading::freeBalloon(Node item, RequirementId own) {
 // That of the routine that it is; else a new one.
 RequirementId Reading::settle(Requirement r, Node item) {
   Table<Requirement>& all = plan_.spec.requirements;
-  const auto near = [](double x, double y) { return std::abs(x - y) < 1e-6; };
+  constexpr double kSame = 1e-6;
   const std::string uuid = wordsOf(item, "QPId");
   Requirement* same = nullptr;
   for (Requirement& other : all) {
@@ -237,8 +242,9 @@ RequirementId Reading::settle(Requirement r, Node item) {
       same = &other;
       break;
     }
-    if (near(other.tolerance, r.tolerance) && near(other.lower, r.lower) &&
-        near(other.upper, r.upper) && other.datums == r.datums && other.material == r.material)
+    if (sameLimit(other.tolerance, r.tolerance, kSame) && sameLimit(other.lower, r.lower, kSame) &&
+        sameLimit(other.upper, r.upper, kSame) && other.datums == r.datums &&
+        other.material == r.material)
       same = &other;
   }
   const RequirementId id = same ? same->id : r.id;

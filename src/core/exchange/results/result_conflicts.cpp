@@ -1,5 +1,6 @@
 #include "base/units.h"
 #include "exchange/results/result_matching.h"
+#include "requirement/limits.h"
 #include <algorithm>
 #include <cmath>
 
@@ -16,7 +17,7 @@ bool same(double file, double own, double digit) {
 }
 
 // A limit that is nominal and deviation added was rounded twice.
-bool sameLimit(double file, double own, double digit) {
+bool roundedSame(double file, double own, double digit) {
   return std::abs(file - own) <= 0.98 * digit + 1e-9 * std::abs(own);
 }
 
@@ -43,7 +44,7 @@ void compareDimension(const StatedResult& v, const Requirement& r, std::vector<s
   }
   // A nominal that says the same already was compared.
   const bool compared = v.nominal && same(*v.nominal, nominal, digit);
-  if (!compared && !v.nominal && v.actual && upper > lower) {
+  if (!compared && !v.nominal && v.actual && upper > lower && !hasSingleLimit(r)) {
     const double width = upper - lower;
     if (*v.actual > upper + 5 * width || *v.actual < lower - 5 * width) {
       if (auto unit = unitSuspected(*v.actual, nominal))
@@ -55,14 +56,18 @@ void compareDimension(const StatedResult& v, const Requirement& r, std::vector<s
     }
   }
   if (v.nominal && !same(*v.nominal, nominal, digit)) return; // the limits differ with it
-  if (v.lower && !sameLimit(*v.lower, lower, digit))
-    out.push_back(fmt::format("The file has the lower limit {:.6g}, the requirement {:.6g}.",
-                              *v.lower, lower));
-  if (v.upper && !sameLimit(*v.upper, upper, digit))
-    out.push_back(fmt::format("The file has the upper limit {:.6g}, the requirement {:.6g}.",
-                              *v.upper, upper));
-  if (v.tolerance && !v.upper && !v.lower && !same(*v.tolerance, upper - lower, digit) &&
-      !same(*v.tolerance, (upper - lower) / 2, digit))
+  const auto compare = [&](const char* which, std::optional<double> file, double own) {
+    if (file && !std::isfinite(own))
+      out.push_back(
+          fmt::format("The file has the {} limit {:.6g}, the requirement none.", which, *file));
+    else if (file && !roundedSame(*file, own, digit))
+      out.push_back(fmt::format("The file has the {} limit {:.6g}, the requirement {:.6g}.", which,
+                                *file, own));
+  };
+  compare("lower", v.lower, lower);
+  compare("upper", v.upper, upper);
+  if (v.tolerance && !v.upper && !v.lower && !hasSingleLimit(r) &&
+      !same(*v.tolerance, upper - lower, digit) && !same(*v.tolerance, (upper - lower) / 2, digit))
     out.push_back(fmt::format("The file has the tolerance {:.6g}, the requirement {:.6g}.",
                               *v.tolerance, upper - lower));
 }

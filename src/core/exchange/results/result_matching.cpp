@@ -2,6 +2,7 @@
 
 #include "base/assignment.h"
 #include "base/units.h"
+#include "requirement/limits.h"
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -252,6 +253,11 @@ class Matching {
         score += same(*v.nominal, r.nominal * scale) ? (v.nominal == 0.0 ? 1 : 2.5) : -3;
       if (v.upper && v.lower)
         score += limit(*v.upper, r.upper * scale) && limit(*v.lower, r.lower * scale) ? 2 : -1;
+      else if (hasSingleLimit(r) && (v.upper || v.lower))
+        score += (v.upper && limit(*v.upper, r.upper * scale)) ||
+                         (v.lower && limit(*v.lower, r.lower * scale))
+                     ? 2
+                     : -1;
       else if (v.tolerance)
         score += same(*v.tolerance, (r.upper - r.lower) * scale) ||
                          same(*v.tolerance, (r.upper - r.lower) * scale / 2)

@@ -31,7 +31,11 @@ Filtering readFiltering(const JsonFields& f) {
 Json toJson(const GeneralTolerances& g) {
   Json json{{"rule", name(g.rule)}};
   if (g.rule == GeneralRule::Iso2768) json["class"] = std::string(1, g.linear);
+  if (g.geometrical != ' ') json["geometrical_class"] = std::string(1, g.geometrical);
   if (g.rule == GeneralRule::Iso22081) json["length"] = g.length;
+  if (g.profile > 0) json["profile"] = g.profile;
+  for (const GeneralRow& row : g.by_size)
+    json["by_size"].push_back({{"up_to", row.up_to}, {"half", row.half}});
   if (g.rule == GeneralRule::ByDecimals) json["by_decimals"] = g.by_decimals;
   if (g.angle > 0) json["angle_deg"] = shownDegrees(g.angle);
   return json;
@@ -40,13 +44,25 @@ Json toJson(const GeneralTolerances& g) {
 GeneralTolerances readGeneral(const JsonFields& f) {
   GeneralTolerances g;
   const auto rule = generalRuleNamed(f.text("rule", ""));
-  if (!rule) f.complain("rule", "is not one of iso_2768, iso_22081, by_decimals");
+  if (!rule) f.complain("rule", "is not one of iso_2768, iso_22081, by_decimals, by_size");
   g.rule = rule.value_or(GeneralRule::None);
   const std::string letter = f.text("class", "m");
   if (letter.size() != 1 || std::string_view("fmcv").find(letter) == std::string_view::npos)
     f.complain("class", "is not one of f, m, c, v");
   else
     g.linear = letter.front();
+  const std::string geometrical = f.text("geometrical_class", " ");
+  if (geometrical.size() != 1 ||
+      std::string_view(" HKL").find(geometrical) == std::string_view::npos)
+    f.complain("geometrical_class", "is not one of H, K, L");
+  else
+    g.geometrical = geometrical.front();
+  g.profile = std::max(0.0, f.number("profile", 0));
+  for (const JsonFields& row : f.list("by_size")) {
+    g.by_size.push_back({row.positive("up_to"), row.positive("half")});
+    if (g.by_size.size() > 1 && g.by_size.back().up_to <= g.by_size[g.by_size.size() - 2].up_to)
+      row.complain("up_to", "is not above the row before");
+  }
   g.length = std::max(0.0, f.number("length", 0));
   g.angle = radians(std::clamp(f.number("angle_deg", 0), 0.0, 180.0));
   const Json& list = elements(f, "by_decimals");

@@ -4,6 +4,7 @@
 #include "exchange/routine/judge_source.h"
 #include "exchange/routine/named.h"
 #include "exchange/routine/plan_json.h"
+#include "requirement/limits.h"
 
 namespace alder {
 
@@ -42,8 +43,8 @@ KeptVerdicts readKeptVerdicts(const JsonFields& f) {
     KeptVerdict k{RequirementId{one.integer("requirement", -1)}, one.text("basis", ""), {}};
     k.verdict.verdict = readNamed<Verdict>(one, "verdict", kVerdictCount);
     if (one.has("actual")) k.verdict.actual = one.number("actual");
-    k.verdict.lower = one.number("lower", 0);
-    k.verdict.upper = one.number("upper", 0);
+    k.verdict.lower = one.limit("lower", kNoLower, 0);
+    k.verdict.upper = one.limit("upper", kNoUpper, 0);
     k.verdict.share = one.number("share", 0);
     kept.all.push_back(std::move(k));
   }

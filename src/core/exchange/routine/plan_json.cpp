@@ -8,6 +8,7 @@
 #include "exchange/routine/step_json.h"
 #include "plan/constructions/constructed_feature.h"
 #include "plan/edit.h"
+#include "requirement/limits.h"
 #include "requirement/plane_indicator.h"
 #include "route/place_on_table.h"
 #include <algorithm>
@@ -368,9 +369,11 @@ class PlanReader {
     r.features = features(f, "features");
     const double scale = r.kind == Characteristic::Angle ? kPi / 180 : 1;
     r.nominal = f.number("nominal", 0) * scale;
-    r.lower = f.number("lower", 0) * scale;
-    r.upper = f.number("upper", 0) * scale;
-    r.tolerance = f.number("tolerance") * (isDimension(r.kind) ? scale : 1);
+    r.lower = f.limit("lower", kNoLower, 0) * scale;
+    r.upper = f.limit("upper", kNoUpper, 0) * scale;
+    if (isDimension(r.kind) && !hasLower(r) && !hasUpper(r)) f.complain("upper", "is missing");
+    r.tolerance =
+        hasSingleLimit(r) ? kNoUpper : f.number("tolerance") * (isDimension(r.kind) ? scale : 1);
     r.zone = readNamed(f, "zone", 3, Zone::Planar);
     r.material = readNamed(f, "material", 3, MaterialModifier::None);
     for (const auto& d : f.list("datums"))

@@ -1,7 +1,8 @@
 #include "exchange/runs/result_record.h"
 
 #include "base/units.h"
-#include <cmath>
+#include "requirement/limits.h"
+#include <algorithm>
 
 namespace alder {
 
@@ -20,8 +21,28 @@ std::vector<ResultRecord> resultsOf(const Plan& plan, const std::vector<Evaluati
   return results;
 }
 
+const ResultRecord* recordOf(const Specification& spec, const Requirement& r,
+                             const std::vector<ResultRecord>& records) {
+  const std::string text = describe(spec, r);
+  const ResultRecord *same_text = nullptr, *same_number = nullptr;
+  int texts = 0;
+  for (const ResultRecord& record : records) {
+    if (record.balloon == r.balloon && record.requirement == text) return &record;
+    if (record.requirement == text) same_text = &record, ++texts;
+    if (record.balloon == r.balloon) same_number = &record;
+  }
+  if (texts == 1) return same_text;
+  if (!same_number) return nullptr;
+  // That number was another's then, if another is just what it says.
+  const bool of_another = std::any_of(
+      spec.requirements.begin(), spec.requirements.end(), [&](const Requirement& other) {
+        return other.id != r.id && describe(spec, other) == same_number->requirement;
+      });
+  return of_another ? nullptr : same_number;
+}
+
 bool differ(const ResultRecord& then, const ResultRecord& now) {
-  const auto apart = [](double a, double b) { return std::abs(a - b) > 1e-6; };
+  const auto apart = [](double a, double b) { return !sameLimit(a, b, 1e-6); };
   return then.verdict != now.verdict || then.actual.has_value() != now.actual.has_value() ||
          (then.actual && apart(*then.actual, *now.actual)) || apart(then.lower, now.lower) ||
          apart(then.upper, now.upper);
@@ -43,8 +64,8 @@ ResultRecord readResult(const JsonFields& f) {
   r.balloon = f.integer("balloon", 0);
   r.requirement = f.text("requirement", "");
   if (f.has("actual")) r.actual = f.number("actual");
-  r.lower = f.number("lower", 0);
-  r.upper = f.number("upper", 0);
+  r.lower = f.limit("lower", kNoLower, 0);
+  r.upper = f.limit("upper", kNoUpper, 0);
   r.share = f.number("share", 0);
   r.verdict = f.text("verdict", "");
   r.how = f.text("how", "");

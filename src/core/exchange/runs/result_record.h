@@ -21,6 +21,11 @@ struct ResultRecord {
 
 std::vector<ResultRecord> resultsOf(const Plan& plan, const std::vector<Evaluation>& evaluations);
 
+// The one that was made of it: by its number and words, by its words where the numbers are others
+// now, by its number where it asks for something else now; null where none was.
+const ResultRecord* recordOf(const Specification& spec, const Requirement& requirement,
+                             const std::vector<ResultRecord>& records);
+
 // The verdict or a figure is another one than it was; 1e-6 of a mm or degree counts for nothing.
 bool differ(const ResultRecord& then, const ResultRecord& now);
 

@@ -2,6 +2,7 @@
 
 #include "part/pmi/schema.h"
 #include "requirement/fits.h"
+#include "requirement/limits.h"
 #include "requirement/modifiers.h"
 #include "requirement/pmi_modifiers.h"
 #include <algorithm>
@@ -231,11 +232,24 @@ void PmiRecords::figures(int dimension, const Requirement& r) {
   const bool angle = r.kind == K::Angle;
   const int format = edit_.add(
       fmt::format("VALUE_FORMAT_TYPE_QUALIFIER('NR2 2.{}')", std::max(r.decimals - 1, 0)));
-  std::vector<int> items{edit_.add(complexRecord(
-      {angle ? "PLANE_ANGLE_MEASURE_WITH_UNIT()" : "LENGTH_MEASURE_WITH_UNIT()",
-       "MEASURE_REPRESENTATION_ITEM()", "MEASURE_WITH_UNIT(" + measure(r.nominal, angle) + ")",
-       fmt::format("QUALIFIED_REPRESENTATION_ITEM((#{}))", format),
-       "REPRESENTATION_ITEM('nominal value')"}))};
+  const auto item = [&](double value, const std::string& qualifiers, std::string_view label) {
+    return edit_.add(complexRecord(
+        {angle ? "PLANE_ANGLE_MEASURE_WITH_UNIT()" : "LENGTH_MEASURE_WITH_UNIT()",
+         "MEASURE_REPRESENTATION_ITEM()", "MEASURE_WITH_UNIT(" + measure(value, angle) + ")",
+         fmt::format("QUALIFIED_REPRESENTATION_ITEM(({}))", qualifiers),
+         fmt::format("REPRESENTATION_ITEM('{}')", label)}));
+  };
+  const std::string written = fmt::format("#{}", format);
+  std::vector<int> items;
+  // A single limit is the value with its qualifier; off the nominal it stands before that.
+  const double limit = hasUpper(r) ? r.upper : r.lower;
+  std::string qualified = written;
+  if (hasSingleLimit(r))
+    qualified += fmt::format(",#{}", edit_.add(fmt::format("TYPE_QUALIFIER('{}')",
+                                                           hasUpper(r) ? "maximum" : "minimum")));
+  if (hasSingleLimit(r) && limit != r.nominal)
+    items.push_back(item(limit, qualified, hasUpper(r) ? "upper limit" : "lower limit"));
+  items.push_back(item(r.nominal, items.empty() ? qualified : written, "nominal value"));
   std::vector<int> modifiers;
   for (const std::string& modifier : modifierNames(r))
     modifiers.push_back(edit_.add(
@@ -247,6 +261,7 @@ void PmiRecords::figures(int dimension, const Requirement& r) {
       fmt::format("SHAPE_DIMENSION_REPRESENTATION('',{},#{})", stepList(items), shape_.context()));
   edit_.add(
       fmt::format("DIMENSIONAL_CHARACTERISTIC_REPRESENTATION(#{},#{})", dimension, representation));
+  if (hasSingleLimit(r)) return;
   if (r.fit.empty() && r.lower == r.nominal && r.upper == r.nominal) return; // it has no limits
   edit_.add(fmt::format("PLUS_MINUS_TOLERANCE(#{},#{})", edit_.add(limits(r)), dimension));
 }

@@ -12,7 +12,7 @@ namespace {
 using K = Characteristic;
 
 bool near(double a, double b) {
-  return std::abs(a - b) <= 1e-9 * std::max({1.0, std::abs(a), std::abs(b)});
+  return a == b || std::abs(a - b) <= 1e-9 * std::max({1.0, std::abs(a), std::abs(b)});
 }
 
 // Faces of each, features in the order of their first face where it does not matter.

@@ -197,15 +197,9 @@ class DimensionReader {
       if (!d.nominal || std::abs(v.unnamed[i] - *d.nominal) > 1e-3)
         tell(d.entity, "it has more than one value; the others are not used");
     if (!d.nominal && v.lower && v.upper) d.nominal = (*v.lower + *v.upper) / 2;
-    if (d.nominal && v.lower && v.upper) {
-      d.lower = *v.lower - *d.nominal;
-      d.upper = *v.upper - *d.nominal;
-    } else if (v.lower || v.upper) {
-      const double limit = v.lower.value_or(v.upper.value_or(0));
-      if (!d.nominal) d.nominal = limit;
-      tell(d.entity, fmt::format("a single limit ({} {:g}) is not judged; give it two",
-                                 v.lower ? "at least" : "at most", limit));
-    }
+    if (!d.nominal && (v.lower || v.upper)) d.nominal = v.lower ? v.lower : v.upper;
+    if (v.lower) d.lower = *v.lower - *d.nominal;
+    if (v.upper) d.upper = *v.upper - *d.nominal;
     checkSelection(d, tell);
   }
 

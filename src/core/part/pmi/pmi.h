@@ -67,7 +67,7 @@ struct PmiDimension {
   std::vector<FaceId> faces;  // of a size; first side of a distance or angle
   std::vector<FaceId> faces2; // second side
   std::optional<double> nominal;
-  std::optional<double> lower, upper; // deviations from nominal
+  std::optional<double> lower, upper; // deviations from nominal; one alone: a single limit
   std::string fit;                    // such as "H7"
   int decimals = -1;                  // as the file shows it, -1 if it does not say
   int count = 0;                      // of features that it says it is of ("6x"), 0 if none

@@ -1,5 +1,6 @@
 #include "base/units.h"
 #include "requirement/fits.h"
+#include "requirement/limits.h"
 #include "requirement/typed/parts.h"
 #include <algorithm>
 #include <array>
@@ -10,7 +11,6 @@ namespace {
 
 using Figure = Scanner::Figure;
 
-constexpr std::size_t kRest = 1000;   // beyond the end of any text
 constexpr double kFitAgrees = 0.0006; // between a fit and deviations written behind it, mm
 
 constexpr std::array kSizeSymbols{
@@ -31,6 +31,8 @@ class DimensionReader {
     const bool basic = in_.take(U'['), reference = !basic && takeReference();
     for (const Extreme e : {Extreme::Smallest, Extreme::Largest})
       if (in_.takeWord(name(e))) r_.extreme = e;
+    const std::size_t begin = in_.at();
+    const bool single = takeSingle(); // "MAX R0.5"
     if (thread() || texture()) return result({});
     prefix();
     nominal();
@@ -44,7 +46,10 @@ class DimensionReader {
       return fail(in_.at(), fmt::format("\"{}\" after a {} dimension is not understood", in_.word(),
                                         basic ? "theoretically exact" : "reference"));
     }
-    limits();
+    if (single && !fault_)
+      alongWords(), singleLimit(begin, 0);
+    else
+      limits();
     while (!fault_ && !in_.atEnd() && modifier()) {
     }
     if (!fault_ && !in_.atEnd())
@@ -290,17 +295,29 @@ class DimensionReader {
     if (fit()) return;
     alongWords();
     const std::size_t from = in_.at();
-    for (const auto& [word, says] : {std::pair{"max", "MAX"}, {"min", "MIN"}})
-      if (in_.takeWord(word)) {
-        stop(from, fmt::format("a single limit ({}) is not judged; give both", says));
-        return;
-      }
+    if (takeSingle()) return singleLimit(from, 0);
     if (in_.take(kPlusMinus) || takePlusMinus()) {
       const auto f = part();
       if (!f || f->is_signed || f->value < 0) return stop(from, "a figure is missing after ±");
       return deviations(f->value, -f->value);
     }
     pair(from);
+  }
+
+  // "MAX", "min.": which of them is kept.
+  bool takeSingle() {
+    const bool max = in_.takeWord("max");
+    if (!max && !in_.takeWord("min")) return false;
+    (void)in_.take(U'.');
+    maximum_ = max;
+    return true;
+  }
+
+  void singleLimit(std::size_t from, double deviation) {
+    if (typed_.nominal_open) return stop(from, "a figure is missing");
+    has_limits_ = true;
+    r_.lower = maximum_ ? kNoLower : r_.nominal + deviation;
+    r_.upper = maximum_ ? r_.nominal + deviation : kNoUpper;
   }
 
   bool takePlusMinus() { // "+/-", "+-"
@@ -340,6 +357,7 @@ class DimensionReader {
       in_.back(from);
       if (range()) return;
     }
+    if (first->is_signed && takeSingle()) return singleLimit(from, first->value); // "10 +0.2 MAX"
     if (!first->is_signed && first->value != 0)
       return stop(from, "a sign is missing: write ±, or + and - before the deviations");
     (void)in_.take(U'/');
@@ -463,7 +481,7 @@ class DimensionReader {
   std::optional<TextFault> fault_;
   double raw_ = 0;
   int decimals_ = 0, decimals_nominal_ = 0;
-  bool has_limits_ = false;
+  bool has_limits_ = false, maximum_ = false;
 };
 
 } // namespace

@@ -92,11 +92,12 @@ class IndicatorReader {
     }
     while (!fault_ && !in_.atEnd() && takes([&] { return readPlaneIndicator(in_, r_); })) {
     }
+    if (!fault_ && !in_.atEnd()) byGeneral();
     if (!fault_ && !in_.atEnd())
       stop(in_.at(), fmt::format("\"{}\" is not understood", in_.word()));
     if (!fault_ && in_.next() == 0 && bar_ && r_.datums.size() == datums_at_bar_)
       stop(in_.at(), "a datum is missing after the last |");
-    if (r_.tolerance == 0 && r_.material == MaterialModifier::None)
+    if (!typed_.limits_open && r_.tolerance == 0 && r_.material == MaterialModifier::None)
       stop(value_at_, "a tolerance is above zero; zero stands with M or L alone");
     if (fault_) return tl::unexpected(*fault_);
     r_.upper = r_.tolerance;
@@ -136,10 +137,21 @@ class IndicatorReader {
     else if (in_.takeDiameter())
       r_.zone = Zone::Diametral;
     const auto v = length();
+    typed_.limits_open = !v && settings_.open_zones && r_.zone == Zone::Planar;
+    if (typed_.limits_open) return;
     if (!v) return stop(from, "the value of the tolerance is missing");
     if (*v < 0) return stop(from, "a tolerance is not negative");
     value_at_ = from;
     r_.tolerance = *v;
+  }
+
+  void byGeneral() { // as describe() writes it
+    const std::size_t from = in_.at();
+    if (!in_.takeWord("by")) return;
+    in_.blanks();
+    r_.general = in_.text(in_.at(), in_.at() + kRest);
+    if (r_.general.empty()) stop(from, "after by the name of the general tolerances is missing");
+    in_.back(in_.at() + kRest);
   }
 
   // One datum, with the bar before it.

@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "requirement/fits.h"
+#include "requirement/limits.h"
 #include "requirement/model_figure.h"
 #include "requirement/proofread.h"
 #include <algorithm>
@@ -28,7 +29,8 @@ Zone zoneOf(const Ideal& i) {
 
 class Layer {
  public:
-  Layer(const Specification& spec, const std::vector<FeatureId>& features, const LegOf& leg)
+  Layer(const Specification& spec, const std::vector<FeatureId>& features,
+        const DecidingLength& leg)
       : spec_(spec)
       , features_(features)
       , leg_(leg) {}
@@ -91,6 +93,13 @@ class Layer {
     } else if (t.count > 1 && static_cast<std::size_t>(t.count) != features_.size()) {
       countTold(t.count);
     }
+    if (!isDimension(r.kind)) {
+      if (t.limits_open) {
+        if (auto done = giveGeneral(spec_, r, 0, leg_); !done) return done;
+      } else if (!r.general.empty()) {
+        inherited(t, r);
+      }
+    }
     Specification with = spec_;
     r.id = with.requirements.next();
     with.requirements.push_back(r);
@@ -142,7 +151,8 @@ class Layer {
     Requirement by = r;
     const bool same = r.general == name(spec_.general) &&
                       giveGeneral(spec_, by, t.decimals, leg_) &&
-                      std::abs(by.lower - r.lower) < 1e-9 && std::abs(by.upper - r.upper) < 1e-9;
+                      (!isDimension(r.kind) || std::abs(by.lower - r.lower) < 1e-9) &&
+                      std::abs(by.upper - r.upper) < 1e-9;
     if (same) {
       r = by;
     } else {
@@ -180,9 +190,11 @@ class Layer {
     };
     // Limits by themselves say nothing of where the model lies between them.
     const double middle = (r.lower + r.upper) / 2;
-    const bool only_limits = r.fit.empty() && std::abs(middle - r.nominal) < 1e-9 &&
-                             model >= r.lower - 1e-9 && model <= r.upper + 1e-9;
-    if (only_limits)
+    const bool within = model >= r.lower - 1e-9 && model <= r.upper + 1e-9;
+    const bool only_limits = r.fit.empty() && std::abs(middle - r.nominal) < 1e-9;
+    if (within && hasSingleLimit(r))
+      remark(fmt::format("the model has {}, within the limit", shown(model)));
+    else if (within && only_limits)
       remark(fmt::format("the model has {}, within the limits", shown(model)));
     else
       remark(fmt::format("{} is written; the model has {}", shown(r.nominal), shown(model)));
@@ -213,14 +225,14 @@ class Layer {
 
   const Specification& spec_;
   const std::vector<FeatureId>& features_;
-  const LegOf& leg_;
+  const DecidingLength& leg_;
   LaidOn laid_;
 };
 
 } // namespace
 
 Result<LaidOn> layOn(const Specification& spec, const std::vector<FeatureId>& features,
-                     const std::vector<Typed>& typed, const LegOf& leg) {
+                     const std::vector<Typed>& typed, const DecidingLength& leg) {
   return Layer(spec, features, leg).lay(typed);
 }
 

@@ -15,6 +15,6 @@ struct LaidOn {
 // Error in one line where it cannot stand on these features at all: a diameter of a plane, a
 // thread. Dimensions without limits get the specification's general tolerances.
 Result<LaidOn> layOn(const Specification& spec, const std::vector<FeatureId>& features,
-                     const std::vector<Typed>& typed, const LegOf& leg = {});
+                     const std::vector<Typed>& typed, const DecidingLength& leg = {});
 
 } // namespace alder

@@ -12,6 +12,8 @@ std::optional<Characteristic> characteristic(Scanner& in);
 // What follows the characteristic; where none is named, "ø0.05 M A B", it is position.
 Typing indicator(Scanner& in, Characteristic kind, const TypingSettings& settings);
 
+inline constexpr std::size_t kRest = 1000; // characters: beyond the end of any text
+
 inline double toMm(LengthUnit unit) {
   return unit == LengthUnit::Inch ? 25.4 : 1;
 }

@@ -1,6 +1,7 @@
 #include "requirement/typed/typed.h"
 
 #include "base/units.h"
+#include "requirement/limits.h"
 #include "requirement/modifiers.h"
 #include "requirement/typed/parts.h"
 #include <algorithm>
@@ -58,20 +59,28 @@ Typing valueIn(const std::string& text, std::size_t equals) {
     r.unit = "deg";
   const std::size_t limits = in.at();
   std::optional<Scanner::Figure> high, low;
+  double single = 0;
   if (in.take(typed::kPlusMinus)) {
     high = in.figure(false);
     if (high) low = high, low->value = -high->value;
   } else {
     high = in.figure(false);
+    single = in.takeWord("max") ? kNoUpper : in.takeWord("min") ? kNoLower : 0;
     (void)in.take(U'/');
-    low = in.figure(false);
+    if (single == 0) low = in.figure(false);
   }
-  if (!high || !low) return tl::unexpected(in.fault(limits, "its limits are missing, as ±0.1"));
+  if (single == 0 && (!high || !low))
+    return tl::unexpected(in.fault(limits, "its limits are missing, as ±0.1"));
   if (!in.atEnd())
     return tl::unexpected(in.fault(in.at(), fmt::format("\"{}\" is not understood", in.word())));
   r.nominal = nominal->value;
-  r.upper = r.nominal + std::max(high->value, low->value);
-  r.lower = r.nominal + std::min(high->value, low->value);
+  if (single != 0) {
+    const double limit = r.nominal + (high ? high->value : 0);
+    r.lower = single > 0 ? kNoLower : limit, r.upper = single > 0 ? limit : kNoUpper;
+  } else {
+    r.upper = r.nominal + std::max(high->value, low->value);
+    r.lower = r.nominal + std::min(high->value, low->value);
+  }
   r.tolerance = r.upper - r.lower;
   t.decimals = nominal->decimals;
   return std::vector{t};

@@ -12,6 +12,7 @@ enum class LengthUnit { Millimetre, Inch };
 struct TypingSettings {
   LengthUnit unit = LengthUnit::Millimetre; // of figures without one of their own
   ToleranceStandard standard = ToleranceStandard::Iso;
+  bool open_zones = false; // indicators without a figure ("flatness") are by general tolerances
 };
 
 enum class TypedWhat {
