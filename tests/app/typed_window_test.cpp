@@ -3,6 +3,7 @@
 #include <QClipboard>
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QPlainTextEdit>
 #include <STEPControl_Writer.hxx>
 
@@ -61,6 +62,46 @@ class TypedWindowTest : public WindowDriver {
     document().open(path, data("bench.json"));
     QVERIFY(idle());
     QVERIFY(document().plan().spec.requirements.empty());
+  }
+
+  // What is recognised is listed; picked there it is picked in the stage, and typed on at once.
+  void recognisedFeaturesAreListed() {
+    auto* list = window_->findChild<QListWidget*>("recognisedList");
+    QVERIFY(list && list->isVisible() && list->count() > 10);
+    const auto rowOf = [&](const QString& words) -> QListWidgetItem* {
+      const auto found = list->findItems(words, Qt::MatchStartsWith);
+      return found.size() == 1 ? found.front() : nullptr;
+    };
+    auto* holes = rowOf("6 × Bore ø11 on ø");
+    QVERIFY(holes && rowOf("Bore ø32"));
+    list->setFocus();
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(holes).center());
+    QCOMPARE(document().selection().faces.size(), std::size_t{6});
+    // The other way round.
+    pick(SurfaceType::Cylinder, 32);
+    QCOMPARE(list->selectedItems().size(), 1);
+    QVERIFY(list->selectedItems().front()->text().startsWith("Bore ø32, "));
+    // By keys alone: an arrow, Return, the text; it leaves the list.
+    const int rows = list->count();
+    list->setFocus();
+    QTest::keyClick(list, Qt::Key_Home);
+    for (int row = 0; row < list->row(holes); ++row)
+      QTest::keyClick(list, Qt::Key_Down);
+    QVERIFY(holes->isSelected() && list->selectedItems().size() == 1);
+    QTest::keyClick(list, Qt::Key_Return);
+    QVERIFY(line()->isVisible() && line()->hasFocus());
+    write("ø11 +0.2/0");
+    QVERIFY(settled());
+    QVERIFY2(!document().plan().spec.requirements.empty(),
+             qPrintable(line()->text() + "|" + says() + "|" + told()));
+    QCOMPARE(document().plan().spec.requirements.back().features.size(), std::size_t{6});
+    QCOMPARE(list->count(), rows - 1);
+    QVERIFY(!rowOf("6 × Bore ø11"));
+    document().undo();
+    QVERIFY(settled());
+    QCOMPARE(list->count(), rows);
+    QTest::keyClick(line(), Qt::Key_Escape);
+    document().clearSelection();
   }
 
   void oneAfterTheOther() {

@@ -73,10 +73,11 @@ void RowDelegate::paintResult(QPainter& p, const QRectF& row, const Requirement&
   const double shown = r.kind == Characteristic::Angle ? degrees(*e->actual) : *e->actual;
   p.setFont(theme_.figures(8.5));
   p.setPen(theme_.color(e->verdict == Verdict::Outside ? "outside" : "ink"));
-  const QRectF box(row.right() - 92, row.top() + 5, 60, 15);
+  const bool has_share = !hasSingleLimit(r); // of a single limit there is no tolerance to use
+  const QRectF box(row.right() - 92, has_share ? row.top() + 5 : row.center().y() - 7.5, 60, 15);
   p.drawText(box, Qt::AlignRight | Qt::AlignVCenter,
              QString::fromStdString(figure(shown, r.decimals)));
-  if (hasSingleLimit(r)) return; // it has no tolerance of which to use a share
+  if (!has_share) return;
   // the limit stands at 80 % of the bar, so that what is beyond it can be seen
   const QRectF bar(box.left() + 8, row.bottom() - 13, 52, 4);
   p.setPen(Qt::NoPen);

@@ -3,6 +3,7 @@
 #include "plan/numbering.h"
 #include "requirement/member_numbers.h"
 #include "requirements/progress_head.h"
+#include "requirements/recognised_list.h"
 #include "requirements/row_delegate.h"
 #include <QHBoxLayout>
 #include <QPushButton>
@@ -95,7 +96,11 @@ RequirementSheet::RequirementSheet(Document& document, const Theme& theme, QWidg
   layout->setSpacing(0);
   layout->addLayout(head);
   layout->addWidget(buildEmpty(theme));
-  layout->addWidget(list_, 1);
+  layout->addWidget(list_, 3);
+  recognised_ = new RecognisedList(document_, theme);
+  layout->addWidget(recognised_, 2);
+  connect(recognised_, &RecognisedList::typeWanted, this,
+          [this] { emit wanted("typeRequirement"); });
   list_->setObjectName("requirementList");
   list_->setAccessibleName("Requirements");
   list_->setModel(&model_);
@@ -153,7 +158,9 @@ QWidget* RequirementSheet::buildEmpty(const Theme& theme) {
 void RequirementSheet::refreshEmpty() {
   const bool open = document_.isOpen();
   const bool empty = !open || document_.plan().spec.requirements.empty();
+  recognised_->refresh(desk_ == Desk::Part);
   empty_->setVisible(empty);
+  list_->setVisible(!empty || recognised_->isHidden()); // of what is not there nothing is shown
   cells_->setVisible(!empty && desk_ != Desk::Verdict);
   if (!empty) return;
   empty_words_->setText(
@@ -201,6 +208,7 @@ void RequirementSheet::refresh() {
 }
 
 void RequirementSheet::syncSelection() {
+  recognised_->syncSelection();
   const auto& selected = document_.selection().requirement;
   const QSignalBlocker blocker(list_->selectionModel());
   if (selected) {

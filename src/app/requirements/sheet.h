@@ -59,6 +59,7 @@ class RequirementSheet : public QWidget {
   QLabel* empty_words_ = nullptr;
   QWidget* cells_ = nullptr; // heads of the five cells
   RowList* list_;
+  class RecognisedList* recognised_;
   QLabel* summary_;
   Desk desk_ = Desk::Part;
   class RowDelegate* delegate_;

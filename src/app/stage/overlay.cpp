@@ -1,6 +1,7 @@
 #include "stage/overlay.h"
 
 #include "base/units.h"
+#include "requirement/limits.h"
 #include "requirement/member_numbers.h"
 #include "theme/symbols.h"
 #include <algorithm>
@@ -38,6 +39,7 @@ void StageOverlay::paintEvent(QPaintEvent*) {
     paintPlaces(p, taken);
     paintUnshown(p);
   } else {
+    placeMembers();
     paintCallouts(p);
     paintMembers(p);
   }
@@ -128,9 +130,11 @@ QString StageOverlay::captionText() const {
     const auto* run = document_.currentRun();
     if (!run) return "nothing measured yet: Run, or open measured points";
     const double factor = document_.exaggeration();
-    const QString scale = factor > 0 ? QString("%1 times enlarged").arg(factor)
-                                     : QString("in shares of the tolerance");
     const auto& selected = document_.selection().requirement;
+    const bool single = selected && hasSingleLimit(plan.spec.requirement(*selected));
+    const QString scale = factor > 0 ? QString("%1 times enlarged").arg(factor)
+                          : single   ? QString("in shares of the largest")
+                                     : QString("in shares of the tolerance");
     return QString::fromStdString(run->name) +
            (selected ? QString(" · requirement %1").arg(plan.spec.requirement(*selected).balloon)
                      : QString(" · all requirements")) +
@@ -224,8 +228,9 @@ void StageOverlay::placeCallout(QPainter& p, const Requirement& r) {
   inside();
   const double step = 40 * (box.center().y() < height() / 2.0 ? 1 : -1);
   for (int tries = 0; tries < 12; ++tries) {
-    if (std::none_of(callouts_.begin(), callouts_.end(),
-                     [&](const auto& other) { return other.first.intersects(box); }))
+    const auto hit = [&](const auto& other) { return other.first.intersects(box); };
+    if (std::none_of(callouts_.begin(), callouts_.end(), hit) &&
+        std::none_of(members_.begin(), members_.end(), hit))
       break;
     box.translate(0, step);
   }
@@ -253,33 +258,34 @@ std::optional<RequirementId> StageOverlay::requirementAt(const QPointF& at) cons
   return {};
 }
 
-// Of a selected pattern the number of each feature, on it.
-void StageOverlay::paintMembers(QPainter& p) const {
+// Of a selected pattern the number of each feature, beside it.
+void StageOverlay::placeMembers() {
+  members_.clear();
   const auto& selected = document_.selection().requirement;
   if (!selected) return;
   const Requirement& r = document_.plan().spec.requirement(*selected);
   const auto numbers = memberNumbers(r);
-  p.setFont(theme_.figures(8.5));
-  const QFontMetricsF m(p.font());
-  std::vector<QRectF> taken;
-  for (const auto& [box, id] : callouts_)
-    taken.push_back(box);
+  const QFontMetricsF m(theme_.figures(8.5));
   for (std::size_t i = 0; i < numbers.size(); ++i) {
     const QPointF at = stage_.project(stage_.anchorOf(r.features[i]));
     const QString text = QString::fromStdString(numbers[i]);
-    const double w = m.horizontalAdvance(text) + 10, h = 17;
-    // On the feature, else where there is room round it.
-    QRectF box(at.x() - w / 2, at.y() - h / 2, w, h);
-    for (const QPointF& off : {QPointF(0, 0), QPointF(0, -h - 4), QPointF(0, h + 4),
-                               QPointF(w + 4, 0), QPointF(-w - 4, 0)}) {
-      const QRectF there = box.translated(off);
-      if (std::none_of(taken.begin(), taken.end(),
-                       [&](const QRectF& o) { return o.intersects(there); })) {
-        box = there;
+    const double w = m.horizontalAdvance(text) + 10, h = 17, beside = 11;
+    QRectF box;
+    for (const QPointF& corner :
+         {QPointF(beside, -beside - h), QPointF(beside, beside), QPointF(-beside - w, -beside - h),
+          QPointF(-beside - w, beside), QPointF(-w / 2, -h / 2)}) {
+      box = QRectF(at + corner, QSizeF(w, h));
+      if (std::none_of(members_.begin(), members_.end(),
+                       [&](const auto& other) { return other.first.intersects(box); }))
         break;
-      }
     }
-    taken.push_back(box);
+    members_.emplace_back(box, text);
+  }
+}
+
+void StageOverlay::paintMembers(QPainter& p) const {
+  p.setFont(theme_.figures(8.5));
+  for (const auto& [box, text] : members_) {
     chip(p, box, theme_.color("accent"));
     p.setPen(theme_.color("ink"));
     p.drawText(box, Qt::AlignCenter, text);
@@ -397,7 +403,7 @@ void StageOverlay::paintScale(QPainter& p) const {
   if (const auto& s = document_.selection(); s.requirement)
     if (const Evaluation* e = document_.evaluation(*s.requirement); e && !e->features.empty()) {
       const Requirement& r = document_.plan().spec.requirement(*s.requirement);
-      const double half = e->features.front().allowed / 2;
+      const double half = drawnWidth(e->features.front()) / 2;
       limit = QString::fromStdString(
           shortFigure(r.kind == Characteristic::Angle ? degrees(half) : half));
     }

@@ -22,6 +22,7 @@ class StageOverlay : public QWidget {
   void placeCallout(QPainter& painter, const Requirement& requirement);
   void paintCallout(QPainter& painter, const QRectF& box, const Requirement& requirement) const;
   // `taken`: where labels stand.
+  void placeMembers();
   void paintMembers(QPainter& painter) const;
   void paintResults(QPainter& painter, std::vector<QRectF>& taken) const;
   // Of a cloud: the farthest places, and what is under the mouse.
@@ -38,6 +39,7 @@ class StageOverlay : public QWidget {
   Document& document_;
   const Theme& theme_;
   std::vector<std::pair<QRectF, RequirementId>> callouts_; // as painted last
+  std::vector<std::pair<QRectF, QString>> members_;        // numbers of a pattern's features
 };
 
 } // namespace alder::app

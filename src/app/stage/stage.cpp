@@ -422,10 +422,10 @@ void Stage::showDeviations() {
       for (std::size_t i = 0; i < m->second.points.size(); ++i) {
         const bool own = i < f.deviations.size();
         if (own && !std::isfinite(f.deviations[i])) continue; // left out as an outlier
-        const double half = std::max(f.allowed / 2, 1e-9);
+        const double width = drawnWidth(f), half = std::max(width / 2, 1e-9);
         const double share = own ? (f.deviations[i] - f.moved) / half : (f.share > 1 ? 1.0 : 0.0);
         const double off = own ? f.deviations[i] - f.moved : 0;
-        const double shown = enlarged(off, f.allowed);
+        const double shown = enlarged(off, width);
         const bool holds = std::any_of(f.contacts.begin(), f.contacts.end(),
                                        [&](const Contact& c) { return c.point == i; });
         const Vec3 p = plan.placement * m->second.nominals[i];

@@ -174,6 +174,7 @@ QString Theme::styleSheet() const {
     QComboBox::drop-down { border: none; width: 18px; }
     QComboBox::down-arrow { image: url("%10"); width: 10px; height: 10px; }
     QScrollArea, QListView, QTableWidget, QTreeWidget { background: %2; border: none; }
+    QListWidget#recognisedList::item { padding: 3px 16px; border: none; background: transparent; }
     QListView::item:selected, QTableWidget::item:selected, QTreeWidget::item:selected { background: %8; color: %1; }
     QHeaderView::section { background: %2; border: none; border-bottom: 1px solid %6; color: %4; padding: 3px 6px; text-align: left; }
     QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }

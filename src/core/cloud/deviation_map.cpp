@@ -198,8 +198,8 @@ DeviationMap deviationMap(const Plan& plan, const std::vector<const FeatureResul
     if (found == measured.end() || !isOfCloud(found->second) || map.of(f->feature)) continue;
     const MeasuredFeature& m = found->second;
     const NominalSurface surface(plan.part, plan.nominal(f->feature));
-    MapFeature shown{f->feature, spacingOf(m.nominals), f->allowed, 0, {}};
-    const double half = std::max(f->allowed / 2, 1e-9);
+    const double width = drawnWidth(*f), half = std::max(width / 2, 1e-9);
+    MapFeature shown{f->feature, spacingOf(m.nominals), width, 0, {}};
     for (std::size_t i = 0; i < m.nominals.size(); ++i) {
       const bool single = i < f->deviations.size();
       if (single && !std::isfinite(f->deviations[i])) continue; // left out as an outlier
@@ -212,7 +212,7 @@ DeviationMap deviationMap(const Plan& plan, const std::vector<const FeatureResul
       p.face = i < m.faces.size() ? m.faces[i] : FaceId{};
       p.at = m.nominals[i];
       p.normal = surface.normal(p.face, p.at);
-      p.allowed = f->allowed;
+      p.allowed = width;
       if (single) p.deviation = f->deviations[i], p.off = f->deviations[i] - f->moved;
       p.share = single ? p.off / half : f->share > 1 ? 1 : 0;
       shown.places.push_back(map.places.size());

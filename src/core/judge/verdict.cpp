@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 
 namespace alder {
 
@@ -15,6 +16,14 @@ std::string_view words(Verdict verdict) {
   return verdict == Verdict::Near         ? "near a limit"
          : verdict == Verdict::Unmeasured ? "not measured"
                                           : name(verdict);
+}
+
+double drawnWidth(const FeatureResult& f) {
+  if (std::isfinite(f.allowed)) return f.allowed;
+  double most = 0;
+  for (const double d : f.deviations)
+    if (std::isfinite(d)) most = std::max(most, std::abs(d - f.moved));
+  return std::max(2 * most, 1e-6);
 }
 
 BriefVerdict brief(const Evaluation& e) {

@@ -34,6 +34,10 @@ struct FeatureResult {
   Verdict verdict = Verdict::Unmeasured; // of this feature by itself
 };
 
+// By which deviations are drawn and coloured: the tolerance; where there is none, of a single
+// limit, twice the largest deviation that is not left out.
+double drawnWidth(const FeatureResult& result);
+
 struct Evaluation {
   RequirementId requirement;
   Verdict verdict = Verdict::Unmeasured;

@@ -2,19 +2,12 @@
 
 #include "part/recognise.h"
 #include "requirement/from_pmi.h"
+#include "requirement/typed/surface_groups.h"
 #include <algorithm>
 #include <cmath>
 
 namespace alder {
 namespace {
-
-constexpr double kSameSize = 1e-3; // mm
-
-bool alike(const Ideal& a, const Ideal& b) {
-  return a.type == b.type && a.hole == b.hole && std::abs(a.diameter - b.diameter) < kSameSize &&
-         std::abs(a.length - b.length) < kSameSize &&
-         std::abs(a.direction.dot(b.direction)) > 1 - 1e-9;
-}
 
 bool share(const std::vector<FaceId>& a, const std::vector<FaceId>& b) {
   return std::any_of(a.begin(), a.end(),
