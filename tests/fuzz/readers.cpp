@@ -5,6 +5,7 @@
 #include "drawing/balloon_layout.h"
 #include "exchange/clouds/cloud_file.h"
 #include "exchange/dmis/dmis_reader.h"
+#include "exchange/lists/requirement_list.h"
 #include "exchange/points/points_file.h"
 #include "exchange/points/sheet.h"
 #include "exchange/qif/qif_file.h"
@@ -19,6 +20,7 @@
 #include "part/step_text.h"
 #include "plan/repeats/repeat.h"
 #include "rehearse/defects.h"
+#include "requirement/general_tolerances.h"
 #include "run/dme_text.h"
 #include "run/journal.h"
 #include <cstdio>
@@ -196,6 +198,17 @@ void readDrawing(const std::string& bytes) {
   (void)marksOf(withBalloons(taken.spec, "fuzz", *sheets), "fuzz", *sheets);
 }
 
+// A list as somebody's table, and each line of it as typed text and as a table of tolerances.
+void readList(const std::string& bytes) {
+  if (const auto text = resultText(bytes, "fuzz"))
+    if (const auto list = requirementList(*text, "fuzz"))
+      for (const ListedRequirement& row : list->rows)
+        mustHold(row.typed.empty() == !row.fault.empty());
+  if (const auto rows = generalRows(bytes)) mustHold(generalRows(textOf(*rows)).has_value());
+  for (const Typing& typing : {typedText(bytes), typedText(bytes, {{}, {}, true})})
+    if (!typing) mustHold(!typing.error().says.empty());
+}
+
 struct Reader {
   const char* name;
   std::function<void(const std::string&)> read;
@@ -218,6 +231,7 @@ const std::vector<Reader>& readers() {
       {"qif", readQifFile},
       {"kinds", readKind},
       {"drawing", readDrawing},
+      {"list", readList},
       {"recipes", [](const std::string& b) { (void)bookFromText(b, "fuzz"); }},
       {"steps", [](const std::string& b) { (void)stepsFromText(b, heron().plan); }},
       {"step",

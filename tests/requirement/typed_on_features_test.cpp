@@ -4,8 +4,10 @@
 #include "requirement/from_pmi.h"
 #include "requirement/model_figure.h"
 #include "requirement/typed/on_features.h"
+#include "requirement/typed/surface_groups.h"
 #include "requirement/typed/target.h"
 #include "support.h"
+#include <set>
 
 using namespace alder;
 using alder::test::heron;
@@ -43,6 +45,7 @@ class TypedOnFeaturesTest : public QObject {
   void sizeOrDistance();
   void whatCannotStandThere();
   void likeFeaturesAreTaken();
+  void whatIsNotAskedFor();
   void sameAsFromTheModel();
 };
 
@@ -150,6 +153,41 @@ void TypedOnFeaturesTest::likeFeaturesAreTaken() {
   const TypedTarget known = typedTarget(part, spec(), {}, hole, 6);
   QCOMPARE(known.spec.features.size(), spec().features.size());
   QVERIFY(known.faces.empty());
+}
+
+// Each surface of the part once, in groups that are alike; what is asked for is in none.
+void TypedOnFeaturesTest::whatIsNotAskedFor() {
+  const PartModel& part = *test::heron();
+  const auto all = surfacesNotAskedFor(part, {});
+  std::set<FaceId> seen;
+  for (const SurfaceGroup& g : all) {
+    QVERIFY(!g.words.empty() && !g.surfaces.empty());
+    for (const auto& faces : g.surfaces)
+      for (const FaceId f : faces)
+        QVERIFY(seen.insert(f).second);
+  }
+  QCOMPARE(seen.size(), part.faces.size());
+  const auto groupOf = [](const std::vector<SurfaceGroup>& groups, const std::string& words) {
+    return std::count_if(groups.begin(), groups.end(),
+                         [&](const SurfaceGroup& g) { return g.words.starts_with(words); });
+  };
+  QCOMPARE(groupOf(all, "6 × Bore ø11 on ø92"), 1);
+  QCOMPARE(groupOf(all, "Bore ø32"), 1);
+  // Round ones first, the largest first.
+  for (std::size_t i = 1; i < all.size(); ++i)
+    if (all[i].ideal.type == SurfaceType::Cylinder &&
+        all[i - 1].ideal.type == SurfaceType::Cylinder)
+      QVERIFY(all[i].ideal.diameter <= all[i - 1].ideal.diameter);
+  const auto rest = surfacesNotAskedFor(part, spec());
+  QVERIFY(rest.size() < all.size());
+  QCOMPARE(groupOf(rest, "6 × Bore ø11"), 0);
+  for (const SurfaceGroup& g : rest)
+    for (const auto& faces : g.surfaces)
+      for (const Requirement& r : spec().requirements)
+        for (const FeatureId id : touchedFor(spec(), r.features)) {
+          const auto& its = spec().feature(id).faces;
+          QVERIFY(std::find(its.begin(), its.end(), faces.front()) == its.end());
+        }
 }
 
 // What is printed of the model's own requirements comes to the same when typed on their features.

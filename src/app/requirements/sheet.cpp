@@ -161,6 +161,8 @@ void RequirementSheet::refreshEmpty() {
   recognised_->refresh(desk_ == Desk::Part);
   empty_->setVisible(empty);
   list_->setVisible(!empty || recognised_->isHidden()); // of what is not there nothing is shown
+  constexpr int kBelow = 150; // px: the requirements come first where there are some
+  recognised_->setMaximumHeight(empty ? QWIDGETSIZE_MAX : kBelow);
   cells_->setVisible(!empty && desk_ != Desk::Verdict);
   if (!empty) return;
   empty_words_->setText(

@@ -258,7 +258,7 @@ std::optional<RequirementId> StageOverlay::requirementAt(const QPointF& at) cons
   return {};
 }
 
-// Of a selected pattern the number of each feature, beside it.
+// Of a selected pattern the number of each feature that is selected with it, beside it.
 void StageOverlay::placeMembers() {
   members_.clear();
   const auto& selected = document_.selection().requirement;
@@ -266,7 +266,9 @@ void StageOverlay::placeMembers() {
   const Requirement& r = document_.plan().spec.requirement(*selected);
   const auto numbers = memberNumbers(r);
   const QFontMetricsF m(theme_.figures(8.5));
+  const auto& features = document_.selection().features;
   for (std::size_t i = 0; i < numbers.size(); ++i) {
+    if (std::find(features.begin(), features.end(), r.features[i]) == features.end()) continue;
     const QPointF at = stage_.project(stage_.anchorOf(r.features[i]));
     const QString text = QString::fromStdString(numbers[i]);
     const double w = m.horizontalAdvance(text) + 10, h = 17, beside = 11;
