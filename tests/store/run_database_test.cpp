@@ -2,6 +2,7 @@
 #include "exchange/points/points_file.h"
 #include "judge/judge.h"
 #include "report/history_table.h"
+#include "requirement/limits.h"
 #include "run/simulated_run.h"
 #include "store/run_database.h"
 #include "support.h"
@@ -57,7 +58,9 @@ class RunDatabaseTest : public QObject {
   static RunRecord record(const std::string& id, std::int64_t seconds) {
     RunRecord r{id, "Heron \"1\"", "part ø8", "M. Reed", "bench", seconds, "{}", "a,b\n1,2\n", {}};
     r.results = {{3, "size ø8", 8.0001, 7.9, 8.1, 0.5, "within", "least squares"},
-                 {4, "flatness", std::nullopt, 0, 0.1, 0, "unmeasured", "not measured"}};
+                 {4, "flatness", std::nullopt, 0, 0.1, 0, "unmeasured", "not measured"},
+                 {5, "R0.5 MAX", 0.4, kNoLower, 0.5, 0.8, "within", "one limit"},
+                 {6, "20 MIN", 20.5, 20, kNoUpper, 0.98, "within", "the other"}};
     return r;
   }
 
