@@ -211,7 +211,7 @@ void GeneralTolerancesTest::geometryByIso2768() {
   QVERIFY(!generalZone(spec, profile, {}));
 }
 
-// On a block of known sides, by the lengths that are found on it.
+// On the part, by the lengths that are found on it.
 void GeneralTolerancesTest::geometryOnThePart() {
   const PartPtr part = test::heron();
   Specification spec = heronPlan().spec;

@@ -12,29 +12,10 @@ double cross(const Point& o, const Point& a, const Point& b) {
   return (a.first - o.first) * (b.second - o.second) - (a.second - o.second) * (b.first - o.first);
 }
 
-// Andrew's monotone chain, counter-clockwise.
-PlanePoints hull(PlanePoints points) {
-  std::sort(points.begin(), points.end());
-  points.erase(std::unique(points.begin(), points.end()), points.end());
-  if (points.size() < 3) return points;
-  PlanePoints out;
-  for (int pass = 0; pass < 2; ++pass) {
-    const std::size_t start = out.size();
-    for (const Point& p : points) {
-      while (out.size() >= start + 2 && cross(out[out.size() - 2], out.back(), p) <= 0)
-        out.pop_back();
-      out.push_back(p);
-    }
-    out.pop_back();
-    std::reverse(points.begin(), points.end());
-  }
-  return out;
-}
-
 } // namespace
 
 double narrowestStrip(PlanePoints points) {
-  const PlanePoints h = hull(std::move(points));
+  const PlanePoints h = convexHull(std::move(points));
   if (h.size() < 3) return 0;
   double best = 1e300;
   std::size_t far = 1;

@@ -3,12 +3,9 @@
 // decide.
 #pragma once
 
-#include <utility>
-#include <vector>
+#include "geometry/hull.h"
 
 namespace alder {
-
-using PlanePoints = std::vector<std::pair<double, double>>;
 
 double narrowestStrip(PlanePoints points);
 // Range about the least-squares line, square to it.

@@ -1,6 +1,7 @@
 // ISO 2768-2 and the general profile of ISO 22081: zones of geometrical tolerances without figures,
 // and the lengths on the part by which ISO 2768 goes.
 #include "base/units.h"
+#include "geometry/hull.h"
 #include "requirement/general_tolerances.h"
 #include "requirement/limits.h"
 #include <algorithm>
@@ -31,41 +32,6 @@ std::optional<double> fromTable(const std::array<double, N>& upto, const double 
   for (std::size_t i = 0; i < N; ++i)
     if (length <= upto[i] + 1e-9) return row[i];
   return {};
-}
-
-// The longer side of the smallest rectangle round the places: of a disc its diameter.
-double longerSide(std::vector<Vec2> places) {
-  std::sort(places.begin(), places.end(), [](const Vec2& a, const Vec2& b) {
-    return a.x() != b.x() ? a.x() < b.x() : a.y() < b.y();
-  });
-  std::vector<Vec2> hull; // Andrew (1979)
-  const auto left = [](const Vec2& a, const Vec2& b, const Vec2& c) {
-    return (b - a).x() * (c - a).y() - (b - a).y() * (c - a).x();
-  };
-  for (int turn = 0; turn < 2; ++turn) {
-    const std::size_t first = hull.size();
-    for (const Vec2& p : places) {
-      while (hull.size() >= first + 2 && left(hull[hull.size() - 2], hull.back(), p) <= 0)
-        hull.pop_back();
-      hull.push_back(p);
-    }
-    hull.pop_back();
-    std::reverse(places.begin(), places.end());
-  }
-  double area = std::numeric_limits<double>::infinity(), longer = 0;
-  for (std::size_t i = 0; i < hull.size(); ++i) {
-    const Vec2 edge = hull[(i + 1) % hull.size()] - hull[i];
-    if (edge.norm() < 1e-9) continue;
-    const Vec2 u = edge.normalized(), v(-u.y(), u.x());
-    double low_u = 1e300, high_u = -1e300, low_v = 1e300, high_v = -1e300;
-    for (const Vec2& p : hull) {
-      low_u = std::min(low_u, u.dot(p)), high_u = std::max(high_u, u.dot(p));
-      low_v = std::min(low_v, v.dot(p)), high_v = std::max(high_v, v.dot(p));
-    }
-    const double a = (high_u - low_u) * (high_v - low_v);
-    if (a < area - 1e-9) area = a, longer = std::max(high_u - low_u, high_v - low_v);
-  }
-  return longer;
 }
 
 class Lengths {
@@ -101,7 +67,7 @@ class Lengths {
     const Vec3 u =
         both_flat && line.norm() > 1e-6 ? Vec3(n.cross(line).normalized()) : anyPerpendicular(n);
     const Vec3 v = n.cross(u);
-    std::vector<Vec2> places;
+    PlanePoints places;
     const std::vector<FaceId>& faces = spec_.feature(id).faces;
     for (std::size_t t = 0; t < part_.mesh.triangles.size(); ++t)
       if (std::binary_search(faces.begin(), faces.end(), FaceId{part_.mesh.tags[t]}))
@@ -110,10 +76,9 @@ class Lengths {
           places.emplace_back(u.dot(p), v.dot(p));
         }
     if (places.empty()) return 0;
-    if (!both_flat || line.norm() <= 1e-6) return longerSide(std::move(places));
-    const auto [low, high] = std::minmax_element(
-        places.begin(), places.end(), [](const Vec2& a, const Vec2& b) { return a.x() < b.x(); });
-    return high->x() - low->x();
+    if (!both_flat || line.norm() <= 1e-6) return longerSideOfBox(places);
+    const auto [low, high] = std::minmax_element(places.begin(), places.end());
+    return high->first - low->first;
   }
 
   const PartModel& part_;
