@@ -63,9 +63,8 @@ class Lengths {
     if (i.type != SurfaceType::Plane && i.type != SurfaceType::Slot) return i.length;
     const Vec3& n = i.direction;
     const Vec3 line = other ? Vec3(n.cross(other->direction)) : Vec3(Vec3::Zero());
-    const bool both_flat = other && other->type == SurfaceType::Plane;
-    const Vec3 u =
-        both_flat && line.norm() > 1e-6 ? Vec3(n.cross(line).normalized()) : anyPerpendicular(n);
+    const bool meets = line.norm() > 1e-6;
+    const Vec3 u = meets ? Vec3(n.cross(line).normalized()) : anyPerpendicular(n);
     const Vec3 v = n.cross(u);
     PlanePoints places;
     const std::vector<FaceId>& faces = spec_.feature(id).faces;
@@ -76,7 +75,7 @@ class Lengths {
           places.emplace_back(u.dot(p), v.dot(p));
         }
     if (places.empty()) return 0;
-    if (!both_flat || line.norm() <= 1e-6) return longerSideOfBox(places);
+    if (!meets) return longerSideOfBox(places);
     const auto [low, high] = std::minmax_element(places.begin(), places.end());
     return high->first - low->first;
   }

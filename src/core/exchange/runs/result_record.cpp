@@ -12,9 +12,15 @@ std::vector<ResultRecord> resultsOf(const Plan& plan, const std::vector<Evaluati
     const Requirement& r = plan.spec.requirement(e.requirement);
     const bool angle = r.kind == Characteristic::Angle || r.unit == "deg";
     const auto shown = [&](double v) { return angle ? degrees(v) : v; };
-    ResultRecord result{
-        r.balloon, describe(plan.spec, r),       {},   shown(e.lower), shown(e.upper),
-        e.share,   std::string(name(e.verdict)), e.how};
+    ResultRecord result{r.balloon,
+                        describe(plan.spec, r),
+                        {},
+                        shown(e.lower),
+                        shown(e.upper),
+                        e.share,
+                        std::string(name(e.verdict)),
+                        e.how,
+                        r.id};
     if (e.actual) result.actual = shown(*e.actual);
     results.push_back(std::move(result));
   }
@@ -23,6 +29,11 @@ std::vector<ResultRecord> resultsOf(const Plan& plan, const std::vector<Evaluati
 
 const ResultRecord* recordOf(const Specification& spec, const Requirement& r,
                              const std::vector<ResultRecord>& records) {
+  if (std::any_of(records.begin(), records.end(), [](const auto& x) { return x.id.valid(); })) {
+    const auto found = std::find_if(records.begin(), records.end(),
+                                    [&](const ResultRecord& x) { return x.id == r.id; });
+    return found == records.end() ? nullptr : &*found;
+  }
   const std::string text = describe(spec, r);
   const ResultRecord *same_text = nullptr, *same_number = nullptr;
   int texts = 0;
@@ -49,14 +60,16 @@ bool differ(const ResultRecord& then, const ResultRecord& now) {
 }
 
 Json toJson(const ResultRecord& r) {
-  return {{"balloon", r.balloon},
-          {"requirement", r.requirement},
-          {"actual", r.actual ? Json(*r.actual) : Json()},
-          {"lower", r.lower},
-          {"upper", r.upper},
-          {"share", r.share},
-          {"verdict", r.verdict},
-          {"how", r.how}};
+  Json json{{"balloon", r.balloon},
+            {"requirement", r.requirement},
+            {"actual", r.actual ? Json(*r.actual) : Json()},
+            {"lower", r.lower},
+            {"upper", r.upper},
+            {"share", r.share},
+            {"verdict", r.verdict},
+            {"how", r.how}};
+  if (r.id.valid()) json["id"] = r.id.value;
+  return json;
 }
 
 ResultRecord readResult(const JsonFields& f) {
@@ -69,6 +82,7 @@ ResultRecord readResult(const JsonFields& f) {
   r.share = f.number("share", 0);
   r.verdict = f.text("verdict", "");
   r.how = f.text("how", "");
+  r.id = RequirementId{f.integer("id", -1)};
   return r;
 }
 

@@ -16,13 +16,14 @@ struct ResultRecord {
   double share = 0;
   std::string verdict;
   std::string how;
+  RequirementId id = {}; // not valid where it was kept without
   friend bool operator==(const ResultRecord&, const ResultRecord&) = default;
 };
 
 std::vector<ResultRecord> resultsOf(const Plan& plan, const std::vector<Evaluation>& evaluations);
 
-// The one that was made of it: by its number and words, by its words where the numbers are others
-// now, by its number where it asks for something else now; null where none was.
+// The one that was made of it: by its id. Of those kept without, by number and words, by the words
+// where the numbers are others now, by the number where it asks for something else now. Null: none.
 const ResultRecord* recordOf(const Specification& spec, const Requirement& requirement,
                              const std::vector<ResultRecord>& records);
 
