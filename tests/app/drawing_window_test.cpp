@@ -28,7 +28,7 @@ class DrawingWindowTest : public WindowDriver {
     return QTest::qWaitFor(
         [this] {
           const auto* read = drawings().read();
-          return read && read->whole() &&
+          return read && read->allUnderstood() &&
                  read->ties.suggestions.size() == read->reading.proposals.size() &&
                  !read->reading.proposals.empty();
         },

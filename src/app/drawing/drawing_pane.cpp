@@ -80,8 +80,8 @@ QString DrawingPane::words() const {
   for (const DrawingSheet& s : read->sheets)
     empty += s.characters.empty();
   if (odd > 0) words += QString(", %1 not understood").arg(odd);
-  if (!read->whole())
-    words += QString(" · page %1 of %2 is read").arg(read->sheets.size()).arg(read->sizes.size());
+  if (!read->allUnderstood())
+    words += QString(" · page %1 of %2 is read").arg(read->understood).arg(read->sizes.size());
   if (empty > 0)
     words +=
         empty == read->sheets.size()

@@ -162,6 +162,7 @@ void OpenDrawings::understand(const DrawingFile& file) {
       if (found == read_.end() || found->second.bytes != bytes) return;
       found->second.reading = *reading;
       found->second.ties = *ties;
+      found->second.understood = sheets->size();
       emit changed();
     });
   });
@@ -362,7 +363,12 @@ void OpenDrawings::takeAllSure() {
     return;
   }
   if (sure.size() == 1) document_.clearSelection();
+  const bool more = !r->allUnderstood();
   take(sure);
+  if (more)
+    emit document_.message("Taken from the pages that are read; the rest is still being read: take "
+                           "all that are sure again then",
+                           true);
 }
 
 void OpenDrawings::setFile(const QString& words, const std::function<void(DrawingFile&)>& change) {

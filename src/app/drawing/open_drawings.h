@@ -27,7 +27,9 @@ class OpenDrawings : public QObject {
     DrawingReading reading;
     DrawingTies ties;
     QString error;
+    std::size_t understood = 0; // sheets that the reading is of
     bool whole() const { return !sizes.empty() && sheets.size() == sizes.size(); }
+    bool allUnderstood() const { return whole() && understood == sheets.size(); }
   };
 
   void add(const QString& path);    // to the routine; a message where it cannot be read
