@@ -62,6 +62,10 @@ class NumberingWindowTest : public WindowDriver {
     QCOMPARE(list().currentIndex().row(), 1);
     QTest::keyClick(&list(), Qt::Key_Down, Qt::AltModifier);
     QVERIFY(rows() == before);
+    press("numberLater");
+    QCOMPARE(numberOf(before[2]), 4);
+    press("numberEarlier");
+    QVERIFY(rows() == before);
     // Two at once; at the end they stay.
     document().selectRequirements({before[0], before[1]}, before[0]);
     QTest::keyClick(&list(), Qt::Key_Up, Qt::AltModifier);

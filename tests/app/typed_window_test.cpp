@@ -272,6 +272,13 @@ class TypedWindowTest : public WindowDriver {
     QTRY_VERIFY2(told().contains("Line 3: 5 is not above"), qPrintable(told()));
     QVERIFY(table->toPlainText().contains("5\t0,2"));
     QVERIFY(document().plan().spec.general.by_size.empty());
+    // Nothing typed is lost by looking elsewhere; Escape gives it back.
+    pick(SurfaceType::Cylinder, 32);
+    QVERIFY(!field<QPlainTextEdit>("generalTable"));
+    document().clearSelection();
+    table = field<QPlainTextEdit>("generalTable");
+    QVERIFY(table && table->toPlainText().contains("5\t0,2"));
+    table->setFocus();
     QTest::keyClick(table, Qt::Key_Escape);
     QVERIFY(table->toPlainText().isEmpty());
     QGuiApplication::clipboard()->setText("Size\tTolerance\n6\t0,1\n40\t0,25\n");

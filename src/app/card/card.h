@@ -207,6 +207,7 @@ class Card : public QWidget {
 
   Document& document_;
   const Theme& theme_;
+  QString refused_table_; // of general tolerances, as it was typed
   Desk desk_ = Desk::Part;
   QScrollArea* area_;
   bool whole_header_ = false; // its empty fields are shown too

@@ -121,7 +121,11 @@ void TextEdit::focusOutEvent(QFocusEvent* event) {
 }
 
 void TextEdit::keyPressEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_Escape) return setPlainText(text_);
+  if (event->key() == Qt::Key_Escape) {
+    setPlainText(text_);
+    emit givenUp();
+    return;
+  }
   if (takes(*event)) return commit();
   QPlainTextEdit::keyPressEvent(event);
 }

@@ -59,6 +59,7 @@ class TextEdit : public QPlainTextEdit {
 
  signals:
   void entered(const QString& text); // changed
+  void givenUp();                    // by Escape
 
  protected:
   bool event(QEvent* event) override; // Ctrl+Return is an action of the window elsewhere

@@ -15,6 +15,8 @@ RecognisedList::RecognisedList(Document& document, const Theme& theme, QWidget* 
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 6, 0, 0);
   layout->setSpacing(3);
+  title_->setText(
+      "Recognised on the part, not asked for yet: pick, T, and type what the drawing says.");
   title_->setContentsMargins(16, 0, 14, 0);
   title_->setFont(theme.text(8.5));
   title_->setProperty("role", "second");
@@ -42,17 +44,20 @@ void RecognisedList::refresh(bool wanted) {
   if (!bare) {
     groups_.clear();
     part_.reset();
+    spec_ = {};
     list_->clear();
     return hide();
   }
+  // Asked for at every change of the routine; most of them change nothing here.
   const Plan& plan = document_.plan();
-  auto now = surfacesNotAskedFor(*plan.part, plan.spec);
+  if (plan.part == part_ && plan.spec == spec_) return setVisible(!groups_.empty());
+  part_ = plan.part;
+  spec_ = plan.spec;
+  auto now = surfacesNotAskedFor(*part_, spec_);
   const auto same = [](const SurfaceGroup& a, const SurfaceGroup& b) {
     return a.words == b.words && a.surfaces == b.surfaces;
   };
-  if (plan.part != part_ ||
-      !std::equal(now.begin(), now.end(), groups_.begin(), groups_.end(), same)) {
-    part_ = plan.part;
+  if (!std::equal(now.begin(), now.end(), groups_.begin(), groups_.end(), same)) {
     groups_ = std::move(now);
     const QSignalBlocker blocker(list_);
     list_->clear();
@@ -60,8 +65,6 @@ void RecognisedList::refresh(bool wanted) {
       list_->addItem(QString::fromStdString(g.words));
     syncSelection();
   }
-  title_->setText(
-      "Recognised on the part, not asked for yet: pick, T, and type what the drawing says.");
   setVisible(!groups_.empty());
 }
 

@@ -30,7 +30,8 @@ class RecognisedList : public QWidget {
   QLabel* title_;
   QListWidget* list_;
   std::vector<SurfaceGroup> groups_;
-  PartPtr part_; // that they are of
+  PartPtr part_; // that they are of, and what was asked for then
+  Specification spec_;
 };
 
 } // namespace alder::app

@@ -96,6 +96,10 @@ void MainWindow::addDrawingActions() {
                [=] { number(Numbering::AsMeasured, "Number as measured"); });
   actions_.add("numberOnDrawing", "Number clockwise by page", "", nullopt,
                [=] { number(Numbering::OnDrawing, "Number clockwise by page"); });
+  actions_.add("numberEarlier", "Earlier numbers for the selected requirements", "", nullopt,
+               [this] { document_.shiftNumbers(-1); });
+  actions_.add("numberLater", "Later numbers for the selected requirements", "", nullopt,
+               [this] { document_.shiftNumbers(1); });
   actions_.add("removeDrawing", "Remove the drawing", "", nullopt, [this] { drawings_.remove(); });
 }
 

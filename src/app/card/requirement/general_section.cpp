@@ -99,8 +99,11 @@ void Card::sizeTable(const GeneralTolerances& g) {
   table->setAccessibleName("Table of general tolerances by size");
   table->setPlaceholderText("up to 6: ±0.1\nup to 30: ±0.2");
   table->setFont(theme_.figures(9));
+  if (!refused_table_.isEmpty()) table->setPlainText(refused_table_); // the card was built anew
+  connect(table, &TextEdit::givenUp, this, [this] { refused_table_.clear(); });
   connect(table, &TextEdit::entered, this, [this, table](const QString& typed) {
     const auto rows = generalRows(typed.toStdString());
+    refused_table_ = rows ? QString() : typed;
     if (!rows) {
       table->complain(text(rows.error().message));
       emit document_.message(text(rows.error().message), true);

@@ -4,6 +4,7 @@
 #include "requirement/from_pmi.h"
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 namespace alder {
@@ -13,14 +14,6 @@ constexpr double kSameSize = 1e-3; // mm
 
 bool isRound(const Ideal& i) {
   return i.diameter > 0 && i.type != SurfaceType::Plane && i.type != SurfaceType::Freeform;
-}
-
-double areaOf(const PartModel& part, const std::vector<FaceId>& faces) {
-  double area = 0;
-  for (const FaceId id : faces)
-    for (const Face& f : part.faces)
-      if (f.id == id) area += f.area;
-  return area;
 }
 
 // Diameter of the circle on which the axes stand; nothing: they stand on none.
@@ -58,6 +51,9 @@ std::vector<SurfaceGroup> surfacesNotAskedFor(const PartModel& part, const Speci
       const auto& faces = spec.feature(id).faces;
       asked.insert(faces.begin(), faces.end());
     }
+  std::map<FaceId, double> areas;
+  for (const Face& f : part.faces)
+    areas[f.id] = f.area;
   struct Found {
     SurfaceGroup group;
     std::vector<Ideal> ideals;
@@ -74,7 +70,8 @@ std::vector<SurfaceGroup> surfacesNotAskedFor(const PartModel& part, const Speci
     if (at == all.end()) at = all.insert(all.end(), Found{{"", s.ideal, {}}, {}, 0});
     at->group.surfaces.push_back(s.faces);
     at->ideals.push_back(s.ideal);
-    at->area += areaOf(part, s.faces);
+    for (const FaceId f : s.faces)
+      at->area += areas[f];
   }
   std::stable_sort(all.begin(), all.end(), [](const Found& a, const Found& b) {
     const bool a_round = isRound(a.group.ideal), b_round = isRound(b.group.ideal);
