@@ -295,7 +295,7 @@ void OperatorView::answer() {
     return;
   }
   setFocus();
-  worker_.reply({true, text, FaultChoice::Retry});
+  worker_.reply({question_, true, text, FaultChoice::Retry});
 }
 
 void OperatorView::answerTool() {
@@ -303,7 +303,7 @@ void OperatorView::answerTool() {
     detail_->setText("Choose one of the tools that the machine lists.");
     return;
   }
-  worker_.reply({true, tool_->currentText(), FaultChoice::Retry});
+  worker_.reply({question_, true, tool_->currentText(), FaultChoice::Retry});
 }
 
 void OperatorView::refresh() {
@@ -312,6 +312,7 @@ void OperatorView::refresh() {
 
 void OperatorView::showScene(const RunScene& s) {
   using Phase = RunScene::Phase;
+  question_ = s.question;
   say(s.headline, s.detail.isEmpty() ? s.verdicts : s.detail);
   counted_->setText(counted(s.done, s.left));
   progress_->setMaximum(std::max(1, s.done + s.left));
@@ -340,7 +341,9 @@ void OperatorView::showScene(const RunScene& s) {
   }
   if (!fresh) return;
   const auto yes = [this](bool y) {
-    return [this, y] { worker_.reply({y, {}, y ? FaultChoice::Retry : FaultChoice::Stop}); };
+    return [this, y] {
+      worker_.reply({question_, y, {}, y ? FaultChoice::Retry : FaultChoice::Stop});
+    };
   };
   const Choice stop{"Stop   Esc", [this] { worker_.stop(); }};
   const Choice pause{"Pause   Space", [this] { worker_.pause(true); }};
@@ -368,7 +371,7 @@ void OperatorView::showScene(const RunScene& s) {
     offer({{"Try again   Return", yes(true)},
            {"Skip this   S",
             [this] {
-              worker_.reply({true, {}, FaultChoice::Skip});
+              worker_.reply({question_, true, {}, FaultChoice::Skip});
             }},
            stop});
     break;

@@ -80,6 +80,7 @@ class OperatorView : public QWidget {
   std::vector<ControllerTool> named_; // until a run has come to its end
   QString asked_tool_;
   RunScene::Phase shown_ = RunScene::Phase::Ended;
+  int question_ = 0; // the one that is shown
   QLabel *routine_, *headline_, *detail_, *picture_, *counted_;
   QLineEdit* answer_;
   QComboBox* tool_;

@@ -46,6 +46,7 @@ void RunWorker::start(RunRequest request) {
 
 void RunWorker::reply(const RunReply& reply) {
   const std::scoped_lock lock(mutex_);
+  if (reply.question != scene_.question || reply_) return;
   reply_ = reply;
   replied_.notify_all();
 }
@@ -69,6 +70,7 @@ std::optional<RunReply> RunWorker::ask(RunScene::Phase phase, const QString& hea
     s.phase = phase;
     s.headline = headline;
     s.detail = detail;
+    ++s.question;
     reply_.reset();
   });
   std::unique_lock lock(mutex_);
@@ -194,7 +196,9 @@ void RunWorker::doing(const RunTask& task) {
   const bool waits = by_hand && touch_when_told_;
   show([&](RunScene& s) {
     tell(s);
-    if (waits) reply_.reset();
+    if (!waits) return;
+    ++s.question;
+    reply_.reset();
   });
   if (!waits) return;
   std::unique_lock lock(mutex_);

@@ -57,6 +57,7 @@ struct RunScene {
     bool by_hand = false;
   };
   Phase phase = Phase::Preparing;
+  int question = 0; // counts what was asked; a reply says which one it answers
   QString headline, detail;
   std::shared_ptr<const std::string> picture; // of a wait, the bytes of a file
   QString verdicts;                           // "3 within · 7 outside", those told last
@@ -70,6 +71,7 @@ struct RunScene {
 };
 
 struct RunReply {
+  int question = 0; // see RunScene
   bool yes = true;
   QString text;
   FaultChoice choice = FaultChoice::Retry;
@@ -85,6 +87,7 @@ class RunWorker : public QObject, private Operator {
   void start(RunRequest request);
   bool running() const { return running_; }
   RunScene scene() const;
+  // The first reply to what is asked now; any other is none.
   void reply(const RunReply& reply);
   void pause(bool paused);
   bool paused() const { return paused_; }
