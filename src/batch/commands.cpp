@@ -13,7 +13,7 @@
 #include "exchange/step/model_file.h"
 #include "judge/judge.h"
 #include "part/cad_process.h"
-#include "report/document.h"
+#include "report/report_file.h"
 #include "route/draft.h"
 #include "route/router.h"
 #include <algorithm>
@@ -327,7 +327,7 @@ Result<int> exportTo(const ExportOptions& o) {
     auto measured = pointsFor(*project, o.points);
     if (!measured && !o.points.empty()) return pass(measured.error());
     const auto evaluations = judgeAll(project->plan, measured.value_or(Measurements{}));
-    ReportModel model = reportOf(project->plan, evaluations);
+    ReportModel model = reportOf(project->plan, evaluations, measured.value_or(Measurements{}));
     if (!o.points.empty())
       model.part_serial = std::filesystem::path(o.points).stem().string();
     else if (!project->runs.empty()) {
@@ -335,9 +335,11 @@ Result<int> exportTo(const ExportOptions& o) {
       model.operated_by = project->runs.back().operated_by;
       model.again = measuredAgainIn(project->runs.back().csv);
     }
-    auto bytes = reportFile(o.target, model, project->plan);
-    if (!bytes) return pass(bytes.error());
-    done = writeFile(o.target, *bytes);
+    auto report = reportFile(o.target, model, project->plan);
+    if (!report) return pass(report.error());
+    for (const std::string& line : report->told)
+      std::fprintf(stderr, "%s\n", line.c_str());
+    done = writeFile(o.target, report->bytes);
   }
   if (!done) return pass(done.error());
   return 0;

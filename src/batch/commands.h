@@ -97,6 +97,11 @@ struct ExportOptions {
 };
 
 Result<int> fit(const FitOptions& options);
+struct ReportOptions {
+  std::string routine, layout = "full", output = "{routine} {serial}.pdf";
+  std::vector<std::string> points;
+};
+
 Result<int> draft(const DraftOptions& options);
 Result<int> rehearse(const RoutineOptions& options);
 Result<int> run(const RunOptions& options);
@@ -117,6 +122,8 @@ Result<int> list(const ListOptions& options);
 // 1 where anything differs.
 Result<int> revise(const ReviseOptions& options);
 Result<int> exportTo(const ExportOptions& options);
+// 1 where a part is outside its limits.
+Result<int> report(const ReportOptions& options);
 
 // drawing_command.cpp: the routine begun from a model, and a drawing where its path is given.
 Result<Plan> begunFromDrawing(Plan begun, const std::string& path);

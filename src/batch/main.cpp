@@ -232,6 +232,21 @@ void addExport(CLI::App& app, Chosen& chosen) {
   c->add_option("--points", o->points, "measured points (CSV)");
 }
 
+void addReport(CLI::App& app, Chosen& chosen) {
+  const auto [c, o] =
+      command<ReportOptions>(app, chosen, &alder::batch::report, "report",
+                             "Reports of measured parts by a layout; status 1 if one is outside");
+  c->add_option("routine", o->routine, "*.alder")->required();
+  c->add_option("points", o->points,
+                "measured points, a CSV for each part; the routine's own "
+                "runs if absent");
+  c->add_option("--layout", o->layout,
+                "one that comes with the program (full, short, failed), or *.alder-report")
+      ->capture_default_str();
+  c->add_option("-o,--output", o->output, "*.pdf or *.csv; {serial} and {routine} are filled in")
+      ->capture_default_str();
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -240,7 +255,7 @@ int main(int argc, char** argv) {
   Chosen chosen;
   for (const auto add : {addFit, addDraft, addRehearse, addRun, addQualify, addReach, addJudge,
                          addEvaluate, addRead, addHistory, addResults, addCloud, addDrawing,
-                         addBalloons, addList, addRevise, addCorrect, addExport})
+                         addBalloons, addList, addRevise, addCorrect, addExport, addReport})
     add(app, chosen);
   try {
     app.parse(argc, argv);

@@ -1,3 +1,4 @@
+#include "base/files.h"
 #include "base/units.h"
 #include "exchange/routine/project.h"
 #include "support.h"

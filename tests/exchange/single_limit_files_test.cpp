@@ -4,9 +4,9 @@
 #include "exchange/runs/result_record.h"
 #include "judge/judge.h"
 #include "plan/edit.h"
-#include "report/document.h"
 #include "report/history_table.h"
-#include "report/pdf.h"
+#include "report/report_file.h"
+#include "report/report_model.h"
 #include "requirement/limits.h"
 #include "requirement/proofread.h"
 #include "revision/requirement_pairs.h"
@@ -72,7 +72,7 @@ class SingleLimitFilesTest : public QObject {
       if (hasSingleLimit(r)) QVERIFY(row.lower.empty() != row.upper.empty());
     }
     QVERIFY(!holdsNoNumber(reportTable(report)));
-    VERIFY_OK(reportPdf(report, j.plan));
+    VERIFY_OK(reportFile("report.pdf", report, j.plan));
     const JudgedPart part{"part-0001", "", brief(j.evaluations), {}};
     QVERIFY(!holdsNoNumber(historyTable(j.plan, {part, part, part})));
   }

@@ -1,8 +1,8 @@
 #include "exchange/points/csv.h"
 #include "judge/judge.h"
-#include "report/document.h"
-#include "report/pdf.h"
 #include "report/picture.h"
+#include "report/report_file.h"
+#include "report/report_model.h"
 #include "sheet/sheet_file.h"
 #include "support.h"
 
@@ -17,6 +17,11 @@ class ReportTest : public QObject {
     m.erase(test::named(test::heronPlan(), "Internal sphere"));
     return reportOf(test::heronPlan(), judgeAll(test::heronPlan(), m));
   }
+  static Result<std::string> pdfOfFull(const ReportModel& model, const Plan& plan) {
+    auto file = reportFile("report.pdf", model, plan);
+    if (!file) return pass(file.error());
+    return std::move(file->bytes);
+  }
  private slots:
   void countsAndFigures() {
     const ReportModel r = model();
@@ -24,10 +29,10 @@ class ReportTest : public QObject {
     QCOMPARE(r.within + r.near + r.outside + r.unmeasured, 35);
     QVERIFY(r.outside >= 1);
     QCOMPARE(r.unmeasured, 2); // size and position of the cup
-    QCOMPARE(r.rows[30].actual, std::string("0.0800"));
+    QCOMPARE(r.rows[30].actual.text, std::string("0.0800"));
     QVERIFY(r.rows[30].verdict == Verdict::Outside);
     QVERIFY(r.rows[18].actual.empty());
-    QVERIFY(r.rows[15].nominal == "90.000");
+    QVERIFY(r.rows[15].nominal.text == "90.000");
   }
   // The standard that was used, and those requirements that another one decides.
   void namesTheStandard() {
@@ -70,7 +75,7 @@ class ReportTest : public QObject {
              std::string("32.000"));
   }
   void pdfIsWholeAndReadable() {
-    const auto pdf = reportPdf(model(), test::heronPlan());
+    const auto pdf = pdfOfFull(model(), test::heronPlan());
     VERIFY_OK(pdf);
     QVERIFY(pdf->starts_with("%PDF-"));
     QVERIFY(pdf->find("%%EOF") != std::string::npos);
@@ -86,7 +91,7 @@ class ReportTest : public QObject {
     plan.header[HeaderField::Order] = "4711-08";
     plan.header[HeaderField::Material] = "CuSn8";
     plan.header.documents = {{"cert31.pdf", std::make_shared<const std::string>("%PDF")}};
-    const auto pdf = reportPdf(reportOf(plan, judgeAll(plan, {})), plan);
+    const auto pdf = pdfOfFull(reportOf(plan, judgeAll(plan, {})), plan);
     VERIFY_OK(pdf);
     const auto sheets = readSheets(*pdf, "report.pdf", 1, 1);
     VERIFY_OK(sheets);

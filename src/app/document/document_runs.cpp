@@ -7,7 +7,7 @@
 #include "exchange/points/points_file.h"
 #include "exchange/runs/measured_again.h"
 #include "exchange/runs/run_frames.h"
-#include "report/document.h"
+#include "report/report_file.h"
 #include "run/simulated_run.h"
 #include <QDateTime>
 #include <QFileInfo>
@@ -232,6 +232,7 @@ void Document::judgeFile(const QString& path) {
 
 bool Document::exportTo(const QString& path) {
   Result<std::string> bytes = std::string();
+  QString told;
   const auto* run = currentRun();
   const std::string target = path.toStdString();
   if (isMachineFile(target)) {
@@ -243,18 +244,23 @@ bool Document::exportTo(const QString& path) {
   } else {
     if (run) parts_.finish(run->name);
     const auto evaluations = run ? parts_.evaluationsOf(*run) : judgeAll(plan(), {});
-    ReportModel model = reportOf(plan(), evaluations);
+    const auto measured = run ? run->measured() : Measurements{};
+    ReportModel model = reportOf(plan(), evaluations, measured);
     if (run) model.part_serial = run->name;
     if (const StoredRun* stored = currentStored()) model.operated_by = stored->operated_by;
     model.again = measuredAgain();
-    bytes = reportFile(target, model, plan());
+    auto report = reportFile(target, model, plan());
+    bytes = report ? Result<std::string>(std::move(report->bytes))
+                   : Result<std::string>(pass(report.error()));
+    for (const std::string& line : report ? report->told : std::vector<std::string>{})
+      told += ". " + QString::fromStdString(line);
   }
   Done done = bytes ? writeFile(target, *bytes) : Done(pass(bytes.error()));
   if (!done) {
     emit message(QString::fromStdString(done.error().message), true);
     return false;
   }
-  emit message("Wrote " + QFileInfo(path).fileName(), false);
+  emit message("Wrote " + QFileInfo(path).fileName() + told, !told.isEmpty());
   return true;
 }
 

@@ -74,6 +74,14 @@ bool PartPicture::visible(const Vec3& point, double tolerance) const {
   return e.z() + tolerance >= static_cast<double>(depth_[static_cast<std::size_t>(y) * width_ + x]);
 }
 
+Box2 PartPicture::bounds() const {
+  Box2 box;
+  for (int y = 0; y < height_; ++y)
+    for (int x = 0; x < width_; ++x)
+      if (face_[static_cast<std::size_t>(y) * width_ + x] >= 0) box.extend(Vec2(x + 0.5, y + 0.5));
+  return box;
+}
+
 bool PartPicture::isLine(int x, int y) const {
   const int face = face_[static_cast<std::size_t>(y) * width_ + x];
   for (const auto& [dx, dy] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}}) {

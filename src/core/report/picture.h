@@ -2,6 +2,7 @@
 // where faces meet.
 #pragma once
 
+#include "paper/page.h"
 #include "part/model.h"
 #include <cstdint>
 #include <optional>
@@ -9,10 +10,7 @@
 
 namespace alder {
 
-struct Picture {
-  int width = 0, height = 0;
-  std::vector<std::uint32_t> pixels; // ARGB, premultiplied, row by row; transparent background
-};
+using Picture = Raster; // transparent where no part is
 
 // What of it is seen: the whole part, or so much about a place. CAD frame, mm.
 struct PictureWindow {
@@ -37,6 +35,7 @@ class PartPicture {
   int pixelsOf(const std::set<FaceId>& faces) const; // that show one of these
   Vec2 project(const Vec3& point) const;             // pixel coordinates
   bool visible(const Vec3& point, double tolerance) const;
+  Box2 bounds() const; // of what is seen of the part, pixels; empty: nothing
 
  private:
   bool isLine(int x, int y) const;     // another face beside it

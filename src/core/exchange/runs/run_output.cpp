@@ -4,7 +4,7 @@
 #include "base/local_time.h"
 #include "exchange/points/points_file.h"
 #include "judge/judge.h"
-#include "report/document.h"
+#include "report/report_file.h"
 #include <algorithm>
 
 namespace alder {
@@ -38,6 +38,7 @@ std::string outputName(const Output& output, const std::string& routine,
     i = close + 1;
   }
   const std::string ending = output.kind == OutputKind::Report ? ".pdf" : ".csv";
+  if (output.kind == OutputKind::Report && name.ends_with(".csv")) return name;
   return name.ends_with(ending) ? name : name + ending;
 }
 
@@ -49,10 +50,13 @@ Done writeOutput(const Output& output, const RunSession& session,
   if (output.kind == OutputKind::TouchedPoints) {
     bytes = pointsText(session.run());
   } else {
-    ReportModel model = reportOf(plan, judgeAll(plan, measurementsOf(session.run())));
+    const Measurements measured = measurementsOf(session.run());
+    ReportModel model = reportOf(plan, judgeAll(plan, measured), measured);
     model.part_serial = answerFor(QuestionRole::SerialNumber, session.answers());
     model.operated_by = answerFor(QuestionRole::Operator, session.answers());
-    bytes = reportFile(path.string(), model, plan);
+    auto report = reportFile(path.string(), model, plan);
+    bytes = report ? Result<std::string>(std::move(report->bytes))
+                   : Result<std::string>(pass(report.error()));
   }
   if (!bytes) return pass(bytes.error());
   return writeFile(path.string(), *bytes);

@@ -1,0 +1,88 @@
+// Reports of measured parts by a layout: of one, or of many in one go.
+#include "commands.h"
+#include "judge/judge.h"
+
+#include "base/files.h"
+#include "exchange/points/points_file.h"
+#include "exchange/runs/measured_again.h"
+#include "exchange/runs/run_output.h"
+#include "report/report_file.h"
+#include <cstdio>
+#include <filesystem>
+#include <set>
+
+namespace alder::batch {
+namespace {
+
+struct MeasuredPart {
+  std::string name, csv, operated_by;
+};
+
+// Files of points, else the runs that the routine keeps.
+Result<std::vector<MeasuredPart>> partsFor(const Project& project, const ReportOptions& o) {
+  std::vector<MeasuredPart> parts;
+  for (const std::string& path : o.points) {
+    auto text = readFile(path);
+    if (!text) return pass(text.error());
+    parts.push_back({std::filesystem::path(path).stem().string(), std::move(*text), ""});
+  }
+  if (o.points.empty())
+    for (const StoredRun& run : project.runs)
+      parts.push_back({run.name, run.csv, run.operated_by});
+  if (parts.empty()) return fail("The routine holds no run yet; name files of points.");
+  return parts;
+}
+
+Result<Layout> layoutFor(const std::string& named) {
+  const auto shipped = shippedLayouts();
+  if (std::find(shipped.begin(), shipped.end(), named) != shipped.end())
+    return shippedLayout(named);
+  if (std::filesystem::exists(named)) return readLayout(named);
+  std::string all;
+  for (const std::string& one : shipped)
+    all += (all.empty() ? "" : ", ") + one;
+  return fail("{}: there is no such file, and no layout of that name comes with the program ({}).",
+              named, all);
+}
+
+} // namespace
+
+Result<int> report(const ReportOptions& o) {
+  auto project = openProject(o.routine);
+  if (!project) return pass(project.error());
+  const Plan& plan = project->plan;
+  const auto layout = layoutFor(o.layout);
+  if (!layout) return pass(layout.error());
+  const auto parts = partsFor(*project, o);
+  if (!parts) return pass(parts.error());
+  const auto setter = TextSetter::create();
+  if (!setter) return pass(setter.error());
+  std::vector<JudgedPart> before;
+  std::set<std::string> written, told;
+  int outside = 0;
+  for (const MeasuredPart& part : *parts) {
+    const auto measured = measurementsIn(part.csv, part.name, plan);
+    if (!measured) return pass(measured.error());
+    const auto evaluations = judgeAll(plan, *measured);
+    ReportModel model = reportOf(plan, evaluations, *measured);
+    model.part_serial = part.name, model.operated_by = part.operated_by;
+    model.again = measuredAgainIn(part.csv);
+    before.push_back({part.name, "", brief(evaluations), {}});
+    model.parts = before;
+    outside += model.outside > 0;
+    const std::string target =
+        outputName({OutputKind::Report, o.output}, plan.name,
+                   {{{}, "serial", part.name, QuestionRole::SerialNumber}}, 0);
+    if (!written.insert(target).second)
+      return fail("{}: two parts would be written to it; put {{serial}} into the name.", target);
+    const auto file = reportFile(target, *layout, model, plan, **setter);
+    if (!file) return pass(file.error());
+    if (auto done = writeFile(target, file->bytes); !done) return pass(done.error());
+    std::printf("%s\n", target.c_str());
+    for (const std::string& line : file->told)
+      if (told.insert(line).second) std::fprintf(stderr, "%s: %s\n", target.c_str(), line.c_str());
+  }
+  return outside > 0 ? 1 : 0;
+}
+
+} // namespace alder::batch

@@ -1,0 +1,23 @@
+// Pages drawn: as a PDF, or one of them as a picture.
+#pragma once
+
+#include "paper/text_setter.h"
+
+namespace alder {
+
+struct PdfHead {
+  std::string title, author, subject, keywords;
+  std::string created; // ISO 8601, "2026-03-01T09:30:00"; empty: left out
+};
+
+// Tagged, with metadata, outline and embedded fonts.
+Result<std::string> pdfOf(const std::vector<PaperPage>& pages, const PdfHead& head,
+                          const TextSetter& setter);
+
+// White paper; `dots` a millimetre.
+Raster rasterOf(const PaperPage& page, double dots, const TextSetter& setter);
+// PNG of it.
+std::string pngOf(const Raster& raster);
+Result<Raster> rasterFromPng(const std::string& bytes);
+
+} // namespace alder

@@ -1,0 +1,277 @@
+#include "report/compose/content.h"
+
+#include "base/units.h"
+#include "paper/callout_layout.h"
+#include "report/layout/pick.h"
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace alder {
+namespace {
+
+using namespace inks;
+
+constexpr double kDots = 300 / 25.4; // a millimetre of paper
+constexpr double kBalloon = 2.5, kGap = 1.2;
+constexpr double kWhisker = 7;     // mm of paper for the largest deviation
+constexpr double kScaleHigh = 6.5; // of the scale below a picture of deviations
+const TextStyle kFigures{Typeface::Figures, 2.4, kInk, Align::Left};
+const TextStyle kSmall{Typeface::Text, 2.3, kSecond, Align::Left};
+
+std::string labelText(const ViewItem& item, const ReportRow& row) {
+  std::string text;
+  const auto add = [&](const std::string& more) {
+    if (!more.empty()) text += (text.empty() ? "" : "  ") + more;
+  };
+  if (item.indicator) add(row.text);
+  if (item.actual) add(row.actual.text);
+  if (item.share && row.share && !row.actual.empty()) add(figure(100 * *row.share, 0) + " %");
+  return text;
+}
+
+class ViewDrawing {
+ public:
+  ViewDrawing(const ViewItem& item, const Area& area, ComposeContext& context)
+      : item_(item)
+      , c_(context)
+      , all_{0, 0, area.w, area.h} {}
+
+  ContentRow draw() {
+    const ReportRow* own = item_.of_page ? c_.row : nullptr;
+    const PartView view =
+        own ? c_.views.viewOf(c_.plan.spec.requirement(own->requirement)) : wholeView(c_.plan);
+    std::vector<const ReportRow*> rows;
+    if (own)
+      rows = {own};
+    else
+      rows = picked(c_.model, item_.filter);
+    choosePlace(rows, own);
+    const int w = std::max(8, static_cast<int>(std::lround(middle_.w * kDots))),
+              h = std::max(8, static_cast<int>(std::lround(middle_.h * kDots)));
+    const PartPicture part(*c_.plan.part, view.toward, view.up, w, h, view.window);
+    row_.height = all_.h;
+    row_.marks.push_back(OpenTag{Role::Figure});
+    row_.marks.push_back(PictureMark{middle_, std::make_shared<const Raster>(part.draw())});
+    if (own && item_.deviations) deviations(*own, part, view);
+    callouts(rows, part);
+    row_.marks.push_back(CloseTag{});
+    return std::move(row_);
+  }
+
+ private:
+  Vec2 onPaper(const PartPicture& part, const Vec3& p) const {
+    return Vec2(middle_.x, middle_.y) + part.project(p) / kDots;
+  }
+
+  double labelWidth(const ReportRow& row) const {
+    const std::string text = labelText(item_, row);
+    return 2 * kBalloon + (text.empty() ? 0 : 1.2 + c_.setter.width(text, kFigures));
+  }
+
+  // The picture stands in the middle, and leaves as much room for labels as they need.
+  void choosePlace(const std::vector<const ReportRow*>& rows, const ReportRow* own) {
+    Area room = all_;
+    if (own && item_.deviations) room.h -= kScaleHigh;
+    double wide = 0;
+    for (const ReportRow* row : rows)
+      wide = std::max(wide, labelWidth(*row));
+    wide = std::min(wide, 0.3 * all_.w);
+    const double high = 2 * kBalloon + kGap;
+    const double columns = 2 * std::floor((room.h - 2 * kBalloon) / high + 1);
+    middle_ = room;
+    if (rows.empty()) return;
+    middle_.x += wide + kGap, middle_.w -= 2 * (wide + kGap);
+    if (static_cast<double>(rows.size()) > columns) { // rows above and below too
+      middle_.y += high, middle_.h -= 2 * high;
+    }
+  }
+
+  // What labels keep out of: the part as it is seen, with all that is pointed at.
+  Area shownPart(const PartPicture& part, const std::vector<CalloutAsked>& asked) const {
+    Box2 box;
+    const Box2 seen = part.bounds();
+    if (!seen.isEmpty())
+      for (const Vec2& corner : {seen.min(), seen.max()})
+        box.extend(Vec2(middle_.x, middle_.y) + corner / kDots);
+    for (const CalloutAsked& a : asked)
+      if (middle_.holds(a.anchor)) box.extend(a.anchor);
+    if (box.isEmpty()) return middle_;
+    const Area about =
+        Area{box.min().x(), box.min().y(), box.sizes().x(), box.sizes().y()}.inner(-1);
+    const double x = std::max(about.x, middle_.x), y = std::max(about.y, middle_.y);
+    return {x, y, std::min(about.right(), middle_.right()) - x,
+            std::min(about.bottom(), middle_.bottom()) - y};
+  }
+
+  void callouts(const std::vector<const ReportRow*>& rows, const PartPicture& part) {
+    struct Pointed {
+      const ReportRow* row;
+      bool seen;
+    };
+    std::vector<Pointed> pointed;
+    std::vector<CalloutAsked> asked;
+    std::vector<std::string> left_out;
+    for (const ReportRow* row : rows) {
+      const auto anchor =
+          anchorOf(c_.plan, c_.plan.spec.requirement(row->requirement), part, row->worst);
+      if (!anchor) continue;
+      pointed.push_back({row, anchor->seen});
+      const double w = std::min(labelWidth(*row), middle_.x - kGap);
+      asked.push_back({onPaper(part, anchor->place), std::max(w, 2 * kBalloon), 2 * kBalloon, {}});
+    }
+    CalloutSpace space{all_, shownPart(part, asked), {}, kGap};
+    if (item_.deviations && item_.of_page)
+      space.taken.push_back({all_.x, all_.bottom() - kScaleHigh, all_.w, kScaleHigh});
+    auto placed = placeCallouts(asked, space);
+    const auto all_placed = [](const auto& p) { return p.has_value(); };
+    const bool some_left = !std::all_of(placed.begin(), placed.end(), all_placed);
+    const double strip = c_.setter.measure("7", kSmall).height;
+    if (some_left) { // where it is told which
+      space.all.h -= strip;
+      placed = placeCallouts(asked, space);
+    }
+    for (std::size_t i = 0; i < placed.size(); ++i) {
+      if (placed[i])
+        callout(*pointed[i].row, pointed[i].seen, *placed[i]);
+      else
+        left_out.push_back(pointed[i].row->number);
+    }
+    if (left_out.empty()) return;
+    constexpr std::size_t kNamed = 14;
+    std::string words = "Not in this picture:";
+    for (std::size_t i = 0; i < std::min(left_out.size(), kNamed); ++i)
+      words += (i ? ", " : " ") + left_out[i];
+    if (left_out.size() > kNamed) words += fmt::format(" and {} more", left_out.size() - kNamed);
+    row_.marks.push_back(TextMark{{all_.x, all_.bottom() - strip, all_.w, strip}, words, kSmall});
+  }
+
+  void callout(const ReportRow& row, bool seen, const CalloutPlaced& p) {
+    const Ink color = inkOf(row.verdict);
+    const std::string text = labelText(item_, row);
+    row_.marks.push_back(LineMark{{p.from, p.to}, 0.12, kSecond, {}, false, !seen});
+    row_.marks.push_back(
+        RoundMark{p.to, 0.5, 0.15, color, seen ? color : kWhite}); // hollow: hidden behind
+    // The balloon stands at the leader's end of its label.
+    const bool at_right = p.from.x() > p.label.middle().x();
+    const Vec2 balloon(at_right ? p.label.right() - kBalloon : p.label.x + kBalloon,
+                       p.label.middle().y());
+    row_.marks.push_back(RoundMark{balloon, kBalloon - 0.1, 0.25, color, kWhite});
+    const TextStyle number{Typeface::Figures, row.number.size() > 3 ? 1.9 : 2.5, color,
+                           Align::Middle};
+    const TextExtent n = c_.setter.measure(row.number, number);
+    row_.marks.push_back(
+        TextMark{{balloon.x() - kBalloon, balloon.y() - n.height / 2, 2 * kBalloon, n.height},
+                 row.number,
+                 number});
+    if (text.empty()) return;
+    TextStyle style = kFigures;
+    style.align = at_right ? Align::Right : Align::Left;
+    const double room = p.label.w - 2 * kBalloon - 1.2;
+    TextExtent e = c_.setter.measure(text, style, room);
+    while (e.height > p.label.h && style.size > 1.2) { // in two lines, and smaller
+      style.size *= 0.9;
+      e = c_.setter.measure(text, style, room);
+    }
+    row_.marks.push_back(TextMark{{at_right ? p.label.x : balloon.x() + kBalloon + 1.2,
+                                   balloon.y() - e.height / 2, room, e.height},
+                                  text,
+                                  style});
+  }
+
+  // Whiskers along the surface's normals, coloured by the share of the tolerance.
+  void deviations(const ReportRow& row, const PartPicture& part, const PartView& view) {
+    double largest = 0;
+    const SeenPoint* worst = nullptr;
+    for (const SeenPoint& p : row.points)
+      if (std::abs(p.deviation) > largest) largest = std::abs(p.deviation), worst = &p;
+    if (!worst) return;
+    const Vec3 origin = row.points.front().place;
+    const double scale = // mm of paper a mm of the part
+        (onPaper(part, origin + view.up.normalized()) - onPaper(part, origin)).norm();
+    const PlotInks inks = paperInks();
+    const double half = std::max(row.zone_width / 2, 1e-9);
+    // Those that are small beside the tolerance are not blown up to look large.
+    const double shown = std::max(largest, half / 5);
+    const double magnified = roundedDown(kWhisker / std::max(shown * scale, 1e-12));
+    const Vec3 eye = view.toward.normalized();
+    for (const SeenPoint& p : row.points) {
+      if (!part.visible(p.place, 0.4)) continue;
+      const Vec2 from = onPaper(part, p.place),
+                 to = onPaper(part, p.place + magnified * p.deviation * p.outward);
+      const Ink color = deviationInk(inks, p.deviation / half);
+      row_.marks.push_back(LineMark{{from, to}, 0.35, color, {}});
+      row_.marks.push_back(RoundMark{from, p.contact ? 0.75 : 0.5, 0.12, kInk, color});
+    }
+    if (part.visible(worst->place, 0.4) && worst->outward.dot(eye) > -0.2)
+      chip(onPaper(part, worst->place + magnified * worst->deviation * worst->outward),
+           figure(worst->deviation, 4));
+    scaleBar(row, magnified);
+  }
+
+  // 1, 2 or 5 times a power of ten.
+  static double roundedDown(double v) {
+    const double power = std::pow(10, std::floor(std::log10(v)));
+    const double lead = v / power;
+    return power * (lead >= 5 ? 5 : lead >= 2 ? 2 : 1);
+  }
+
+  void chip(const Vec2& at, const std::string& words) {
+    const TextExtent e = c_.setter.measure(words, kFigures);
+    Area chip{at.x() + 1.2, at.y() - e.height - 1, e.width + 1.6, e.height + 0.6};
+    chip.x = std::clamp(chip.x, middle_.x, std::max(middle_.x, middle_.right() - chip.w));
+    chip.y = std::clamp(chip.y, middle_.y, std::max(middle_.y, middle_.bottom() - chip.h));
+    row_.marks.push_back(LineMark{{{chip.x, chip.y},
+                                   {chip.right(), chip.y},
+                                   {chip.right(), chip.bottom()},
+                                   {chip.x, chip.bottom()}},
+                                  0.15,
+                                  kLine,
+                                  kWhite,
+                                  true});
+    row_.marks.push_back(TextMark{{chip.x + 0.8, chip.y + 0.3, 0, e.height}, words, kFigures});
+  }
+
+  void scaleBar(const ReportRow& row, double magnified) {
+    const double half = row.zone_width / 2, y = all_.bottom() - kScaleHigh + 1.2;
+    const double wide = std::min(60.0, 0.5 * all_.w), x = all_.middle().x() - wide / 2;
+    constexpr int kSteps = 24;
+    const PlotInks inks = paperInks();
+    for (int i = 0; i < kSteps; ++i) {
+      const double a = x + wide * i / kSteps, b = x + wide * (i + 1) / kSteps;
+      const Ink color = deviationInk(inks, 2.0 * (i + 0.5) / kSteps - 1);
+      row_.marks.push_back(
+          LineMark{{{a, y}, {b, y}, {b, y + 1.6}, {a, y + 1.6}}, 0, color, color, true});
+    }
+    const std::pair<double, double> ends[]{{0, -half}, {0.5, 0}, {1, half}};
+    for (const auto& [at, value] : ends) {
+      const double tick = x + wide * at;
+      row_.marks.push_back(LineMark{{{tick, y - 0.4}, {tick, y + 2}}, 0.15, kInk, {}});
+      TextStyle style = kFigures;
+      style.align = Align::Middle, style.size = 2.2;
+      row_.marks.push_back(TextMark{
+          {tick - 12, y + 2, 24, 3}, shortFigure(value, 5) + (at == 0.5 ? " mm" : ""), style});
+    }
+    const std::string words = "deviations × " + shortFigure(magnified, 3);
+    row_.marks.push_back(TextMark{{x + wide + 10, y - 0.6, 0, 3}, words, kSmall});
+  }
+
+  const ViewItem& item_;
+  ComposeContext& c_;
+  Area all_, middle_;
+  ContentRow row_;
+};
+
+} // namespace
+
+Content viewContent(const ViewItem& item, const Area& area, ComposeContext& context) {
+  Content content;
+  content.data = item.of_page;
+  if (!context.plan.part || context.plan.part->mesh.triangles.empty() || area.h < 20 || area.w < 30)
+    return content;
+  if (item.of_page && !context.row) return content;
+  content.rows.push_back(ViewDrawing(item, area, context).draw());
+  return content;
+}
+
+} // namespace alder

@@ -1,0 +1,134 @@
+#include "report/layout/pick.h"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+
+namespace alder {
+namespace {
+
+constexpr std::array<std::string_view, 8> kGroups{
+    "Sizes",   "Distances and angles", "Values",  "Form",
+    "Profile", "Orientation",          "Run-out", "Location"};
+
+std::vector<std::string> split(const std::string& text) {
+  std::vector<std::string> all;
+  std::size_t at = 0;
+  while (at <= text.size()) {
+    const std::size_t end = std::min(text.find(',', at), text.size());
+    std::string word = text.substr(at, end - at);
+    const auto first = word.find_first_not_of(" \t");
+    word = first == std::string::npos
+               ? ""
+               : word.substr(first, word.find_last_not_of(" \t") - first + 1);
+    if (!word.empty()) all.push_back(word);
+    at = end + 1;
+  }
+  return all;
+}
+
+std::optional<int> numberIn(std::string_view text) {
+  while (!text.empty() && text.front() == ' ')
+    text.remove_prefix(1);
+  while (!text.empty() && text.back() == ' ')
+    text.remove_suffix(1);
+  int value = 0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+  if (error != std::errc() || end != text.data() + text.size() || value < 0) return {};
+  return value;
+}
+
+// The worst first.
+int badness(Verdict v) {
+  return v == Verdict::Outside      ? 0
+         : v == Verdict::NotProved  ? 1
+         : v == Verdict::Unmeasured ? 2
+         : v == Verdict::Near       ? 3
+                                    : 4;
+}
+
+} // namespace
+
+Result<std::vector<std::pair<int, int>>> numbersFrom(const std::string& text) {
+  std::vector<std::pair<int, int>> all;
+  for (const std::string& word : split(text)) {
+    const auto dash = word.find('-');
+    const auto from = numberIn(std::string_view(word).substr(0, dash));
+    const auto to =
+        dash == std::string::npos ? from : numberIn(std::string_view(word).substr(dash + 1));
+    if (!from || !to || *from > *to)
+      return fail("\"{}\" is no balloon number nor a range such as 1-10", word);
+    all.emplace_back(*from, *to);
+  }
+  return all;
+}
+
+Done validate(const RequirementFilter& filter) {
+  if (auto numbers = numbersFrom(filter.numbers); !numbers) return pass(numbers.error());
+  for (const std::string& group : split(filter.groups))
+    if (std::find(kGroups.begin(), kGroups.end(), group) == kGroups.end())
+      return fail("there is no group \"{}\" of requirements (Sizes, Distances and angles, Values, "
+                  "Form, Profile, Orientation, Run-out, Location)",
+                  group);
+  return {};
+}
+
+bool passes(const ReportRow& row, const RequirementFilter& filter) {
+  if (!filter.verdicts.empty() && !filter.verdicts.contains(row.verdict)) return false;
+  if (filter.key_only && row.key.empty()) return false;
+  if (!filter.groups.empty()) {
+    const auto groups = split(filter.groups);
+    if (std::find(groups.begin(), groups.end(), row.group) == groups.end()) return false;
+  }
+  if (filter.numbers.empty()) return true;
+  const auto numbers = numbersFrom(filter.numbers);
+  return numbers && std::any_of(numbers->begin(), numbers->end(), [&](const auto& range) {
+           return row.balloon >= range.first && row.balloon <= range.second;
+         });
+}
+
+std::vector<const ReportRow*> picked(const ReportModel& model, const RequirementFilter& filter,
+                                     OrderBy order) {
+  std::vector<const ReportRow*> rows;
+  for (const ReportRow& row : model.rows)
+    if (passes(row, filter)) rows.push_back(&row);
+  std::stable_sort(rows.begin(), rows.end(),
+                   [](auto* a, auto* b) { return a->balloon < b->balloon; });
+  if (order == OrderBy::Worst)
+    std::stable_sort(rows.begin(), rows.end(), [](auto* a, auto* b) {
+      return std::pair(badness(a->verdict), -a->share.value_or(0)) <
+             std::pair(badness(b->verdict), -b->share.value_or(0));
+    });
+  if (order == OrderBy::Feature)
+    std::stable_sort(rows.begin(), rows.end(),
+                     [](auto* a, auto* b) { return a->features < b->features; });
+  return rows;
+}
+
+std::vector<RowGroup> grouped(const std::vector<const ReportRow*>& rows, GroupBy by) {
+  if (by == GroupBy::Nothing) return {{"", rows}};
+  std::vector<RowGroup> groups;
+  for (const ReportRow* row : rows) {
+    std::string heading = by == GroupBy::Kind      ? row->group
+                          : by == GroupBy::Verdict ? std::string(words(row->verdict))
+                          : by == GroupBy::Feature ? row->features
+                                                   : row->zone;
+    if (heading.empty())
+      heading = by == GroupBy::SheetZone ? "Without a zone" : "Without a feature";
+    if (by == GroupBy::Verdict && !heading.empty())
+      heading[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(heading[0])));
+    const auto found = std::find_if(groups.begin(), groups.end(),
+                                    [&](const RowGroup& g) { return g.heading == heading; });
+    if (found == groups.end())
+      groups.push_back({heading, {row}});
+    else
+      found->rows.push_back(row);
+  }
+  if (by == GroupBy::Verdict)
+    std::stable_sort(groups.begin(), groups.end(), [](const RowGroup& a, const RowGroup& b) {
+      return badness(a.rows.front()->verdict) < badness(b.rows.front()->verdict);
+    });
+  return groups;
+}
+
+} // namespace alder

@@ -1,0 +1,24 @@
+// The rows of a report that an item asks for, in its order.
+#pragma once
+
+#include "report/layout/item.h"
+#include "report/report_model.h"
+
+namespace alder {
+
+// "1-10, 14" as pairs from, to; error: what cannot be read.
+Result<std::vector<std::pair<int, int>>> numbersFrom(const std::string& text);
+Done validate(const RequirementFilter& filter);
+
+bool passes(const ReportRow& row, const RequirementFilter& filter);
+std::vector<const ReportRow*> picked(const ReportModel& model, const RequirementFilter& filter,
+                                     OrderBy order = OrderBy::Number);
+
+struct RowGroup {
+  std::string heading; // empty: not grouped
+  std::vector<const ReportRow*> rows;
+};
+// By heading in the order in which they come first; of verdicts the worst first.
+std::vector<RowGroup> grouped(const std::vector<const ReportRow*>& rows, GroupBy by);
+
+} // namespace alder

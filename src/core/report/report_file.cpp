@@ -1,0 +1,56 @@
+#include "report/report_file.h"
+
+#include "base/files.h"
+#include "report/layout/layout_json.h"
+#include <algorithm>
+#include <filesystem>
+
+namespace alder {
+namespace {
+
+std::filesystem::path folder() {
+  return dataFolder() / "assets" / "layouts";
+}
+
+} // namespace
+
+std::vector<std::string> shippedLayouts() {
+  std::vector<std::string> names;
+  std::error_code error;
+  for (const auto& entry : std::filesystem::directory_iterator(folder(), error))
+    if (entry.path().extension() == kLayoutEnding) names.push_back(entry.path().stem().string());
+  std::sort(names.begin(), names.end());
+  return names;
+}
+
+Result<Layout> readLayout(const std::string& path) {
+  const auto text = readFile(path);
+  if (!text) return pass(text.error());
+  return layoutFrom(*text, std::filesystem::path(path).filename().string());
+}
+
+Result<Layout> shippedLayout(const std::string& name) {
+  return readLayout((folder() / (name + std::string(kLayoutEnding))).string());
+}
+
+Result<ReportFile> reportFile(const std::string& target, const Layout& layout,
+                              const ReportModel& model, const Plan& plan,
+                              const TextSetter& setter) {
+  if (target.ends_with(".csv")) return ReportFile{reportTable(model), {}};
+  const Composed composed = compose(layout, model, plan, setter);
+  auto bytes = reportPdf(composed, model, setter);
+  if (!bytes) return pass(bytes.error());
+  return ReportFile{std::move(*bytes), composed.told};
+}
+
+Result<ReportFile> reportFile(const std::string& target, const ReportModel& model,
+                              const Plan& plan) {
+  if (target.ends_with(".csv")) return ReportFile{reportTable(model), {}};
+  const auto layout = shippedLayout("full");
+  if (!layout) return pass(layout.error());
+  const auto setter = TextSetter::create();
+  if (!setter) return pass(setter.error());
+  return reportFile(target, *layout, model, plan, **setter);
+}
+
+} // namespace alder
