@@ -311,9 +311,10 @@ Result<int> exportTo(const ExportOptions& o) {
       return pass(done.error());
     return 0;
   }
-  Done done = fail("{}: the kind of file is not known; use .csv, .pdf, .dmi, .qif, .step, "
-                   ".alder-template or a name that ends in path.csv.",
-                   o.target);
+  Done done =
+      fail("{}: the kind of file is not known; use .csv, .pdf, .xlsx, .html, .dmi, .qif, .step, "
+           ".alder-template or a name that ends in path.csv.",
+           o.target);
   if (isMachineFile(o.target)) {
     auto routed = openRouted(o.routine);
     if (!routed) return pass(routed.error());
@@ -321,7 +322,7 @@ Result<int> exportTo(const ExportOptions& o) {
                              timesOf(routed->project.plan.bench, routed->way));
     if (!bytes) return pass(bytes.error());
     done = writeFile(o.target, *bytes);
-  } else if (endsWith(o.target, ".csv") || endsWith(o.target, ".pdf")) {
+  } else if (isReportFile(o.target)) {
     auto project = openProject(o.routine);
     if (!project) return pass(project.error());
     auto measured = pointsFor(*project, o.points);

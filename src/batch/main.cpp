@@ -226,7 +226,8 @@ void addExport(CLI::App& app, Chosen& chosen) {
                                              "Write a routine or its results in another form");
   c->add_option("routine", o->routine, "*.alder")->required();
   c->add_option("--to", o->target,
-                "*.csv, *.pdf, *.dmi, *.step (status 1 if not all stands in it), *.alder-template, "
+                "*.csv, *.pdf, *.xlsx, *.html, *.dmi, *.step (status 1 if not all stands in it), "
+                "*.alder-template, "
                 "or path.csv")
       ->required();
   c->add_option("--points", o->points, "measured points (CSV)");
@@ -243,7 +244,8 @@ void addReport(CLI::App& app, Chosen& chosen) {
   c->add_option("--layout", o->layout,
                 "one that comes with the program (full, short, failed), or *.alder-report")
       ->capture_default_str();
-  c->add_option("-o,--output", o->output, "*.pdf or *.csv; {serial} and {routine} are filled in")
+  c->add_option("-o,--output", o->output,
+                "*.pdf, *.xlsx, *.html or *.csv; {serial} and {routine} are filled in")
       ->capture_default_str();
 }
 

@@ -82,6 +82,7 @@ struct PictureMark {
 enum class Role { Heading, Subheading, Paragraph, Table, Row, HeadCell, Cell, Figure };
 struct OpenTag {
   Role role = Role::Paragraph;
+  std::string says = {}; // of a figure, for who cannot see it
 };
 struct CloseTag {};
 

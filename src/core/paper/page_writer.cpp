@@ -1,5 +1,7 @@
 #include "paper/page_writer.h"
 
+#include "paper/pdf_finish.h"
+
 #include <cairo-pdf.h>
 #include <cmath>
 #include <numbers>
@@ -183,7 +185,12 @@ Result<std::string> pdfOf(const std::vector<PaperPage>& pages, const PdfHead& he
   }
   if (status != CAIRO_STATUS_SUCCESS)
     return fail("The pages cannot be written as PDF: {}.", cairo_status_to_string(status));
-  return out;
+  std::vector<std::string> figures;
+  for (const PaperPage& page : pages)
+    for (const Mark& mark : page.marks)
+      if (const auto* tag = std::get_if<OpenTag>(&mark); tag && tag->role == Role::Figure)
+        figures.push_back(tag->says);
+  return finishedPdf(out, figures);
 }
 
 Raster rasterOf(const PaperPage& page, double dots, const TextSetter& setter) {

@@ -56,6 +56,8 @@ cairo_status_t drawGlyph(cairo_scaled_font_t*, unsigned long glyph, cairo_t* cr,
 
 struct TextSetter::Impl {
   Owned<PangoFontMap> map;
+  // Making one takes longer than setting a line of text.
+  Owned<PangoContext> measuring, drawing;
   cairo_font_face_t* symbols = nullptr;
 
   ~Impl() {
@@ -129,6 +131,8 @@ Result<std::unique_ptr<TextSetter>> TextSetter::create() {
   FcConfigDestroy(config); // the map keeps its own
   if (!there)
     return fail("{}: the fonts cannot be read; install Alderpoint again.", folder.string());
+  setter->impl_->measuring = setter->impl_->context();
+  setter->impl_->drawing = setter->impl_->context();
   setter->impl_->symbols = cairo_user_font_face_create();
   cairo_user_font_face_set_render_glyph_func(setter->impl_->symbols, drawGlyph);
   return setter;
@@ -137,8 +141,7 @@ Result<std::unique_ptr<TextSetter>> TextSetter::create() {
 TextExtent TextSetter::measure(const std::string& text, const TextStyle& style,
                                double width) const {
   if (text.empty()) return {};
-  const auto context = impl_->context();
-  const auto layout = Impl::layout(context.get(), text, style, width);
+  const auto layout = Impl::layout(impl_->measuring.get(), text, style, width);
   PangoRectangle logical;
   pango_layout_get_extents(layout.get(), nullptr, &logical);
   const auto mm = [](int units) { return static_cast<double>(units) / PANGO_SCALE / kPointsPerMm; };
@@ -150,8 +153,7 @@ TextExtent TextSetter::measure(const std::string& text, const TextStyle& style,
 std::vector<std::string> TextSetter::lines(const std::string& text, const TextStyle& style,
                                            double width) const {
   std::vector<std::string> all;
-  const auto context = impl_->context();
-  const auto layout = Impl::layout(context.get(), text, style, width);
+  const auto layout = Impl::layout(impl_->measuring.get(), text, style, width);
   for (GSList* at = pango_layout_get_lines_readonly(layout.get()); at; at = at->next) {
     const auto* line = static_cast<const PangoLayoutLine*>(at->data);
     std::string piece = text.substr(static_cast<std::size_t>(line->start_index),
@@ -169,9 +171,8 @@ double TextSetter::width(const std::string& text, const TextStyle& style) const 
 
 void TextSetter::draw(cairo_t* cr, const TextMark& mark) const {
   if (mark.text.empty()) return;
-  const auto context = impl_->context();
-  pango_cairo_update_context(cr, context.get());
-  const auto layout = Impl::layout(context.get(), mark.text, mark.style, mark.area.w);
+  pango_cairo_update_context(cr, impl_->drawing.get());
+  const auto layout = Impl::layout(impl_->drawing.get(), mark.text, mark.style, mark.area.w);
   const Ink& c = mark.style.ink;
   cairo_set_source_rgba(cr, c.r, c.g, c.b, c.a);
   cairo_move_to(cr, mark.area.x * kPointsPerMm, mark.area.y * kPointsPerMm);

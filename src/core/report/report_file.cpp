@@ -2,6 +2,8 @@
 
 #include "base/files.h"
 #include "report/layout/layout_json.h"
+#include "report/write/html.h"
+#include "report/write/xlsx.h"
 #include <algorithm>
 #include <filesystem>
 
@@ -23,6 +25,11 @@ std::vector<std::string> shippedLayouts() {
   return names;
 }
 
+bool isReportFile(std::string_view path) {
+  return path.ends_with(".csv") || path.ends_with(".pdf") || path.ends_with(".xlsx") ||
+         path.ends_with(".html");
+}
+
 Result<Layout> readLayout(const std::string& path) {
   const auto text = readFile(path);
   if (!text) return pass(text.error());
@@ -37,6 +44,12 @@ Result<ReportFile> reportFile(const std::string& target, const Layout& layout,
                               const ReportModel& model, const Plan& plan,
                               const TextSetter& setter) {
   if (target.ends_with(".csv")) return ReportFile{reportTable(model), {}};
+  if (target.ends_with(".html")) return ReportFile{reportHtml(layout, model, plan, setter), {}};
+  if (target.ends_with(".xlsx")) {
+    auto bytes = reportXlsx(layout, model, plan, setter);
+    if (!bytes) return pass(bytes.error());
+    return ReportFile{std::move(*bytes), {}};
+  }
   const Composed composed = compose(layout, model, plan, setter);
   auto bytes = reportPdf(composed, model, setter);
   if (!bytes) return pass(bytes.error());

@@ -37,9 +37,12 @@ std::string outputName(const Output& output, const std::string& routine,
       if (a.what == word) name += harmless(a.value);
     i = close + 1;
   }
-  const std::string ending = output.kind == OutputKind::Report ? ".pdf" : ".csv";
-  if (output.kind == OutputKind::Report && name.ends_with(".csv")) return name;
-  return name.ends_with(ending) ? name : name + ending;
+  if (output.kind == OutputKind::Report) {
+    for (const char* ending : {".pdf", ".xlsx", ".html", ".csv"})
+      if (name.ends_with(ending)) return name;
+    return name + ".pdf";
+  }
+  return name.ends_with(".csv") ? name : name + ".csv";
 }
 
 Done writeOutput(const Output& output, const RunSession& session,

@@ -124,7 +124,8 @@ struct Filler {
     if (!row || !row->plot) return content;
     ContentRow one;
     one.height = item.area.h;
-    one.marks.push_back(OpenTag{Role::Figure});
+    one.marks.push_back(OpenTag{Role::Figure, "Deviations of requirement " + row->number + ": " +
+                                                  captionOf(*row->plot)});
     for (Mark& m : drawPlot(*row->plot, {0, 0, item.area.w, item.area.h}, paperInks(), c.setter))
       one.marks.push_back(std::move(m));
     one.marks.push_back(CloseTag{});
@@ -154,7 +155,7 @@ struct Filler {
 
   Content operator()(const ListItem& list) const {
     Content content;
-    const std::vector<std::string> lines = linesOfList(list.what);
+    const std::vector<std::string> lines = linesOfList(list.what, c.model);
     if (lines.empty()) return content;
     if (list.heading) {
       content.rows = paragraph(std::string(words(list.what)), styleOf(TextLook::Heading), 0,
@@ -170,22 +171,6 @@ struct Filler {
     return content;
   }
 
-  std::vector<std::string> linesOfList(Listed what) const {
-    switch (what) {
-    case Listed::Tips:
-      return c.model.tips;
-    case Listed::Steps:
-      return c.model.steps;
-    case Listed::Frames:
-      return c.model.frames;
-    case Listed::Again:
-      return c.model.again;
-    case Listed::Documents:
-      return c.model.documents;
-    }
-    return {};
-  }
-
   Content operator()(const PictureItem& picture) const {
     Content content;
     content.data = false;
@@ -198,7 +183,7 @@ struct Filler {
     const double scale = std::min(item.area.w / raster->width, item.area.h / raster->height);
     ContentRow row;
     row.height = item.area.h;
-    row.marks = {OpenTag{Role::Figure},
+    row.marks = {OpenTag{Role::Figure, picture.name},
                  PictureMark{{0, 0, scale * raster->width, scale * raster->height},
                              std::make_shared<const Raster>(std::move(*raster))},
                  CloseTag{}};
@@ -234,6 +219,22 @@ struct Filler {
 };
 
 } // namespace
+
+std::vector<std::string> linesOfList(Listed what, const ReportModel& model) {
+  switch (what) {
+  case Listed::Tips:
+    return model.tips;
+  case Listed::Steps:
+    return model.steps;
+  case Listed::Frames:
+    return model.frames;
+  case Listed::Again:
+    return model.again;
+  case Listed::Documents:
+    return model.documents;
+  }
+  return {};
+}
 
 TextStyle styleOf(TextLook look, Align align) {
   switch (look) {

@@ -40,6 +40,16 @@ Content tableContent(const TableItem& item, double width, ComposeContext& contex
 Content viewContent(const ViewItem& item, const Area& area, ComposeContext& context);
 Content detailContent(const DetailItem& item, double width, ComposeContext& context);
 Content historyContent(const HistoryItem& item, const Area& area, ComposeContext& context);
+// What the process comes to for a requirement, over the parts of the report; figures as shown.
+struct CapabilityLine {
+  const ReportRow* row = nullptr;
+  std::size_t parts = 0, outside = 0;
+  ReportFigure mean, spread, lowest, highest;
+  std::optional<double> cp, cpk, pp, ppk;
+};
+std::vector<CapabilityLine> capabilityLines(const CapabilityItem& item, const ReportModel& model,
+                                            const Plan& plan);
+std::vector<std::string> linesOfList(Listed what, const ReportModel& model);
 Content capabilityContent(const CapabilityItem& item, double width, ComposeContext& context);
 
 // Rows of a table with these columns; the widths are found from what the cells hold.

@@ -52,7 +52,8 @@ class HistoryDrawing {
         fmt::format("{}  {}", r.balloon, describe(r)) + fmt::format(", {} parts", figures.size());
     const TextStyle strong{Typeface::Strong, 2.8, kInk, Align::Left};
     const TextExtent e = setter.measure(title, strong, area.w);
-    marks_ = {OpenTag{Role::Figure}, TextMark{{0, 0, area.w, e.height}, title, strong}};
+    marks_ = {OpenTag{Role::Figure, "History of requirement " + title},
+              TextMark{{0, 0, area.w, e.height}, title, strong}};
     plot_ = {1, e.height + 2.5, area.w - 24, area.h - e.height - 8};
     range();
     limits();
@@ -154,8 +155,12 @@ class HistoryDrawing {
   std::vector<Mark> marks_;
 };
 
-std::string indexText(const std::optional<Index>& index) {
-  return index ? figure(index->value, 2) : "";
+std::string indexText(const std::optional<double>& index) {
+  return index ? figure(*index, 2) : "";
+}
+
+std::optional<double> valueOf(const std::optional<Index>& index) {
+  return index ? std::optional(index->value) : std::nullopt;
 }
 
 } // namespace
@@ -174,27 +179,34 @@ Content historyContent(const HistoryItem& item, const Area& area, ComposeContext
   return content;
 }
 
+std::vector<CapabilityLine> capabilityLines(const CapabilityItem& item, const ReportModel& model,
+                                            const Plan& plan) {
+  std::vector<CapabilityLine> lines;
+  for (const ReportRow* row : picked(model, item.filter)) {
+    const Requirement& r = plan.spec.requirement(row->requirement);
+    const auto figures = figuresOf(model, r.id);
+    if (figures.size() < 2) continue;
+    const PartHistory h = historyIn(r, figures);
+    const auto shown = [&](double v, int more = 0) {
+      return ReportFigure{shownFigure(r, v, more), isAngle(r) ? degrees(v) : v, r.decimals + more};
+    };
+    lines.push_back({row, h.count, h.outside.size(), shown(h.mean), shown(h.spread, 1),
+                     shown(h.lowest), shown(h.highest), valueOf(h.cp), valueOf(h.cpk),
+                     valueOf(h.pp), valueOf(h.ppk)});
+  }
+  return lines;
+}
+
 Content capabilityContent(const CapabilityItem& item, double width, ComposeContext& c) {
   const TextStyle text{Typeface::Text, 2.7, kInk, Align::Left};
   const TextStyle number{Typeface::Figures, 2.5, kInk, Align::Right};
   std::vector<TableRow> rows;
-  for (const ReportRow* row : picked(c.model, item.filter)) {
-    const Requirement& r = c.plan.spec.requirement(row->requirement);
-    const auto figures = figuresOf(c.model, r.id);
-    if (figures.size() < 2) continue;
-    const PartHistory h = historyIn(r, figures);
-    std::vector<std::string> cells{row->number,
-                                   row->text,
-                                   std::to_string(h.count),
-                                   shownFigure(r, h.mean),
-                                   shownFigure(r, h.spread, 1),
-                                   shownFigure(r, h.lowest),
-                                   shownFigure(r, h.highest),
-                                   indexText(h.cp),
-                                   indexText(h.cpk),
-                                   indexText(h.pp),
-                                   indexText(h.ppk),
-                                   std::to_string(h.outside.size())};
+  for (const CapabilityLine& line : capabilityLines(item, c.model, c.plan)) {
+    const std::vector<std::string> cells{
+        line.row->number,   line.row->text,      std::to_string(line.parts),
+        line.mean.text,     line.spread.text,    line.lowest.text,
+        line.highest.text,  indexText(line.cp),  indexText(line.cpk),
+        indexText(line.pp), indexText(line.ppk), std::to_string(line.outside)};
     TableRow out;
     for (std::size_t k = 0; k < cells.size(); ++k)
       out.cells.push_back({cells[k], k == 1 ? text : number, {}, 0, 0});

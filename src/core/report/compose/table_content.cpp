@@ -193,35 +193,23 @@ class RowCells {
     const TextStyle second{Typeface::Text, kTextSize, kSecond, Align::Left};
     TextStyle figures{Typeface::Figures, kFigureSize, kInk, Align::Right};
     switch (column) {
-    case Column::Number:
-      return {row.number, {Typeface::Figures, kFigureSize, kInk, Align::Right}, {}, 0, 0};
     case Column::Requirement:
       return member ? TableCell{"", text, {}, 0, 0} : callout(row, text);
-    case Column::Feature:
-      return {row.features, second, {}, 0, 0};
-    case Column::SheetZone:
-      return {row.zone, second, {}, 0, 0};
-    case Column::Key:
-      return {row.key, text, {}, 0, 0};
-    case Column::Nominal:
-      return {row.nominal.text, figures, {}, 0, 0};
-    case Column::Lower:
-      return {row.lower.text, figures, {}, 0, 0};
-    case Column::Upper:
-      return {row.upper.text, figures, {}, 0, 0};
-    case Column::Actual:
-      figures.ink = inkOf(row.verdict);
-      return {row.actual.text, figures, {}, 0, 0};
-    case Column::Deviation:
-      return {row.deviation.text, figures, {}, 0, 0};
-    case Column::Uncertainty:
-      return {row.uncertainty ? shortFigure(*row.uncertainty) : "", figures, {}, 0, 0};
     case Column::Share:
       return share(row);
     case Column::Verdict:
       return verdict(row);
+    case Column::Feature:
+    case Column::SheetZone:
+      return {textOf(row, column, member), second, {}, 0, 0};
+    case Column::Key:
+      return {row.key, text, {}, 0, 0};
+    case Column::Actual:
+      figures.ink = inkOf(row.verdict);
+      return {row.actual.text, figures, {}, 0, 0};
+    default:
+      return {textOf(row, column, member), figures, {}, 0, 0};
     }
-    return {};
   }
 
  private:
@@ -301,14 +289,11 @@ Content tableContent(const TableItem& item, double width, ComposeContext& c) {
       out.cells.push_back(cells.cell(row, column, member));
     rows.push_back(std::move(out));
   };
-  for (const RowGroup& group : grouped(picked(c.model, item.filter, item.order), item.group)) {
-    if (group.rows.empty()) continue;
-    if (!group.heading.empty()) rows.push_back({{}, group.heading});
-    for (const ReportRow* row : group.rows) {
-      add(*row, false);
-      for (const ReportRow& member : item.members ? row->members : std::vector<ReportRow>{})
-        add(member, true);
-    }
+  for (const TableLine& line : linesOf(item, c.model)) {
+    if (line.row)
+      add(*line.row, line.member);
+    else
+      rows.push_back({{}, line.heading});
   }
   return tableOf(columns, rows, width, c.setter);
 }

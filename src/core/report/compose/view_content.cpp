@@ -51,7 +51,9 @@ class ViewDrawing {
               h = std::max(8, static_cast<int>(std::lround(middle_.h * kDots)));
     const PartPicture part(*c_.plan.part, view.toward, view.up, w, h, view.window);
     row_.height = all_.h;
-    row_.marks.push_back(OpenTag{Role::Figure});
+    row_.marks.push_back(
+        OpenTag{Role::Figure, own ? "The part where requirement " + own->number + " is measured"
+                                  : "The part with the numbers of its requirements"});
     row_.marks.push_back(PictureMark{middle_, std::make_shared<const Raster>(part.draw())});
     if (own && item_.deviations) deviations(*own, part, view);
     callouts(rows, part);

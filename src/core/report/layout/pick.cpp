@@ -1,5 +1,6 @@
 #include "report/layout/pick.h"
 
+#include "base/units.h"
 #include <algorithm>
 #include <array>
 #include <charconv>
@@ -129,6 +130,62 @@ std::vector<RowGroup> grouped(const std::vector<const ReportRow*>& rows, GroupBy
       return badness(a.rows.front()->verdict) < badness(b.rows.front()->verdict);
     });
   return groups;
+}
+
+std::vector<TableLine> linesOf(const TableItem& table, const ReportModel& model) {
+  std::vector<TableLine> lines;
+  for (const RowGroup& group : grouped(picked(model, table.filter, table.order), table.group)) {
+    if (group.rows.empty()) continue;
+    if (!group.heading.empty()) lines.push_back({group.heading, nullptr, false});
+    for (const ReportRow* row : group.rows) {
+      lines.push_back({"", row, false});
+      if (table.members)
+        for (const ReportRow& member : row->members)
+          lines.push_back({"", &member, true});
+    }
+  }
+  return lines;
+}
+
+const ReportFigure* figureIn(const ReportRow& row, Column column) {
+  switch (column) {
+  case Column::Nominal:
+    return &row.nominal;
+  case Column::Lower:
+    return &row.lower;
+  case Column::Upper:
+    return &row.upper;
+  case Column::Actual:
+    return &row.actual;
+  case Column::Deviation:
+    return &row.deviation;
+  default:
+    return nullptr;
+  }
+}
+
+std::string textOf(const ReportRow& row, Column column, bool member) {
+  if (const ReportFigure* figure = figureIn(row, column)) return figure->text;
+  switch (column) {
+  case Column::Number:
+    return row.number;
+  case Column::Requirement:
+    return member ? "" : row.text;
+  case Column::Feature:
+    return row.features;
+  case Column::SheetZone:
+    return row.zone;
+  case Column::Key:
+    return row.key;
+  case Column::Uncertainty:
+    return row.uncertainty ? shortFigure(*row.uncertainty) : "";
+  case Column::Share:
+    return row.actual.empty() || !row.share ? "" : figure(100 * *row.share, 0) + " %";
+  case Column::Verdict:
+    return std::string(words(row.verdict));
+  default:
+    return {};
+  }
 }
 
 } // namespace alder

@@ -1,0 +1,14 @@
+// A report as a workbook: a sheet for each page of the layout, figures as numbers in their formats,
+// verdicts coloured by their limits, pictures.
+#pragma once
+
+#include "paper/text_setter.h"
+#include "report/layout/layout.h"
+#include "report/report_model.h"
+
+namespace alder {
+
+Result<std::string> reportXlsx(const Layout& layout, const ReportModel& model, const Plan& plan,
+                               const TextSetter& setter);
+
+} // namespace alder
