@@ -25,8 +25,9 @@ double medianSeconds(const std::function<void()>& work, int runs) {
 int main(int argc, char** argv) {
   using namespace alder::bench;
   std::vector<Ratio> all;
-  for (const auto& group : {againstCeres(), againstProjection(), againstFcl(), demoTimes(),
-                            largeRoutine(), manySteps(), runEvents(), measuredParts(), clouds()})
+  for (const auto& group :
+       {againstCeres(), againstProjection(), againstFcl(), demoTimes(), largeRoutine(), manySteps(),
+        runEvents(), measuredParts(), clouds(), reports()})
     all.insert(all.end(), group.begin(), group.end());
   bool every = true;
   for (const Ratio& r : all) {

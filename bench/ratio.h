@@ -26,5 +26,6 @@ std::vector<Ratio> largeRoutine();      // the same of a routine larger than mos
 std::vector<Ratio> runEvents();         // a touch of a long run, over one of a short run
 std::vector<Ratio> measuredParts();     // 500 parts of a routine, over what is noticed
 std::vector<Ratio> clouds();            // points of a scanner
+std::vector<Ratio> reports();           // long and many, over what is noticed
 
 } // namespace alder::bench

@@ -241,8 +241,10 @@ void addReport(CLI::App& app, Chosen& chosen) {
   c->add_option("points", o->points,
                 "measured points, a CSV for each part; the routine's own "
                 "runs if absent");
-  c->add_option("--layout", o->layout,
-                "one that comes with the program (full, short, failed), or *.alder-report")
+  c->add_option(
+       "--layout", o->layout,
+       "one of the routine, one that comes with the program (full, short, failed), or a file "
+       "*.alder-report")
       ->capture_default_str();
   c->add_option("-o,--output", o->output,
                 "*.pdf, *.xlsx, *.html or *.csv; {serial} and {routine} are filled in")

@@ -6,6 +6,7 @@
 #include "exchange/points/points_file.h"
 #include "exchange/runs/measured_again.h"
 #include "exchange/runs/run_output.h"
+#include "report/layout/layout_json.h"
 #include "report/report_file.h"
 #include <cstdio>
 #include <filesystem>
@@ -33,16 +34,10 @@ Result<std::vector<MeasuredPart>> partsFor(const Project& project, const ReportO
   return parts;
 }
 
-Result<Layout> layoutFor(const std::string& named) {
-  const auto shipped = shippedLayouts();
-  if (std::find(shipped.begin(), shipped.end(), named) != shipped.end())
-    return shippedLayout(named);
-  if (std::filesystem::exists(named)) return readLayout(named);
-  std::string all;
-  for (const std::string& one : shipped)
-    all += (all.empty() ? "" : ", ") + one;
-  return fail("{}: there is no such file, and no layout of that name comes with the program ({}).",
-              named, all);
+// A file, else one by its name.
+Result<Layout> layoutFor(const Plan& plan, const std::string& named) {
+  if (std::filesystem::path(named).extension() == kLayoutEnding) return readLayout(named);
+  return layoutNamed(plan, named);
 }
 
 } // namespace
@@ -51,7 +46,7 @@ Result<int> report(const ReportOptions& o) {
   auto project = openProject(o.routine);
   if (!project) return pass(project.error());
   const Plan& plan = project->plan;
-  const auto layout = layoutFor(o.layout);
+  const auto layout = layoutFor(plan, o.layout);
   if (!layout) return pass(layout.error());
   const auto parts = partsFor(*project, o);
   if (!parts) return pass(parts.error());

@@ -330,7 +330,7 @@ class JudgingWindowTest : public WindowDriver {
   }
   void plotsFitTheKind() {
     window_->setDesk(Desk::Verdict);
-    using Kind = VerdictPlot::Kind;
+    using Kind = DeviationPlot::Kind;
     for (const auto& [number, kind] : {std::pair{1, Kind::Map},
                                        {4, Kind::Unrolled},
                                        {5, Kind::Strip},
@@ -340,8 +340,8 @@ class JudgingWindowTest : public WindowDriver {
       QTest::qWait(50);
       auto* plot = dynamic_cast<VerdictPlot*>(window_->findChild<QWidget*>("verdictPlot"));
       QVERIFY2(plot, qPrintable(QString::number(number)));
-      QVERIFY(plot->kind() == kind);
-      QVERIFY(plot->markCount() >= 3);
+      QVERIFY(plot->plot().kind == kind);
+      QVERIFY(plot->plot().points.size() >= 3);
       // Something is drawn, in more than one colour.
       const QImage image = plot->grab().toImage();
       std::set<QRgb> colors;

@@ -71,7 +71,7 @@ class ProjectRoundTripTest : public QObject {
       case 10:
         return BranchStep{asked, BranchWhen(below(3)), BranchDoes(below(3))};
       case 11:
-        return OutputStep{OutputKind(below(3)), word()};
+        return OutputStep{OutputKind(below(3)), word(), below(2) ? word() : std::string()};
       default:
         return GroupStep{word()};
       }

@@ -76,6 +76,7 @@ class EditTest : public QObject {
             {"pictures", SetPictures{{test::picture("Clamp off.png")}}},
             {"drawings", SetDrawings{{{"TW-40.pdf", std::make_shared<const std::string>("%PDF")}}}},
             {"header", SetHeader{header()}},
+            {"layouts", SetLayouts{{{"Mine", "{}"}}}},
             {"routine", fewer()},
             {"notes", SetNotes{{{12, "modifier free state is not judged", {30}, true}}}},
             {"name", SetName{"Heron, first article"}}};

@@ -19,6 +19,7 @@
 #include "plan/mating.h"
 #include "plan/repeats/repeat.h"
 #include "rehearse/qualify.h"
+#include "report/report_model.h"
 #include "requirement/typed/on_features.h"
 #include "requirement/typed/target.h"
 #include "route/qualify_way.h"
@@ -177,7 +178,8 @@ class Document : public QObject {
   PartMatches matchesOf(const ResultFile& file, std::size_t part) const;
   std::vector<std::string> runNamesOf(const ResultFile& file) const;
   void bringIn(const ResultFile& file, const std::vector<PartMatches>& matches);
-  bool exportTo(const QString& path);
+  bool exportTo(const QString& path, const std::string& layout = {}); // of a report
+  ReportSource reportSource();                                        // of the part on screen
   // document_model.cpp: the model with its requirements as STEP AP242, by a job. What does not
   // stand in it as it is here is written beside it, a line each.
   void writeModel(const QString& path);

@@ -230,10 +230,9 @@ void Document::judgeFile(const QString& path) {
   addRun(std::move(*text));
 }
 
-bool Document::exportTo(const QString& path) {
+bool Document::exportTo(const QString& path, const std::string& layout) {
   Result<std::string> bytes = std::string();
   QString told;
-  const auto* run = currentRun();
   const std::string target = path.toStdString();
   if (isMachineFile(target)) {
     if (!routed_ || jobs_.busy()) {
@@ -242,14 +241,8 @@ bool Document::exportTo(const QString& path) {
     }
     bytes = machineFile(target, plan(), routed_->way, routed_->rehearsal.times);
   } else {
-    if (run) parts_.finish(run->name);
-    const auto evaluations = run ? parts_.evaluationsOf(*run) : judgeAll(plan(), {});
-    const auto measured = run ? run->measured() : Measurements{};
-    ReportModel model = reportOf(plan(), evaluations, measured);
-    if (run) model.part_serial = run->name;
-    if (const StoredRun* stored = currentStored()) model.operated_by = stored->operated_by;
-    model.again = measuredAgain();
-    auto report = reportFile(target, model, plan());
+    const ReportModel model = reportOf(plan(), reportSource());
+    auto report = reportFile(target, model, plan(), layout);
     bytes = report ? Result<std::string>(std::move(report->bytes))
                    : Result<std::string>(pass(report.error()));
     for (const std::string& line : report ? report->told : std::vector<std::string>{})
@@ -262,6 +255,28 @@ bool Document::exportTo(const QString& path) {
   }
   emit message("Wrote " + QFileInfo(path).fileName() + told, !told.isEmpty());
   return true;
+}
+
+ReportSource Document::reportSource() {
+  ReportSource source;
+  const JudgedRun* run = currentRun();
+  if (!run) {
+    source.evaluations = judgeAll(plan(), {});
+    return source;
+  }
+  const std::string name = run->name;
+  parts_.finish(name);
+  run = currentRun();
+  source.evaluations = parts_.evaluationsOf(*run);
+  source.measured = run->measured();
+  source.serial = name;
+  if (const StoredRun* stored = currentStored()) source.operated_by = stored->operated_by;
+  source.again = measuredAgain();
+  for (int i = 0; i <= currentRunIndex(); ++i) {
+    const JudgedRun& part = runs()[static_cast<std::size_t>(i)];
+    source.parts.push_back({part.name, "", part.verdicts, {}});
+  }
+  return source;
 }
 
 std::string Document::currentRunName() const {

@@ -165,6 +165,15 @@ void MainWindow::buildRegions() {
   drawing_->hide();
   revision_pane_ = new RevisionPane(document_, revision_, theme_);
   revision_pane_->hide();
+  pages_ = new PagesView(report_editor_, theme_);
+  pages_->hide();
+  layout_card_ = new LayoutCard(report_editor_, *pages_, theme_);
+  layout_card_->hide();
+  connect(pages_, &PagesView::left, this, [this] { setComposing(false); });
+  connect(layout_card_, &LayoutCard::left, this, [this] { setComposing(false); });
+  connect(layout_card_, &LayoutCard::writeWanted, this, &MainWindow::writeReport);
+  connect(&report_editor_, &ReportEditor::message, this, &MainWindow::showMessage);
+  connect(&document_, &Document::opening, this, [this] { setComposing(false); });
   connect(&drawings_, &OpenDrawings::changed, this, &MainWindow::placeBeside);
   connect(&revision_, &OpenRevision::changed, this, &MainWindow::placeBeside);
   connect(
@@ -203,17 +212,20 @@ void MainWindow::buildRegions() {
   middle_->addWidget(stage_);
   middle_->addWidget(drawing_);
   middle_->addWidget(revision_pane_);
+  middle_->addWidget(pages_);
   for (int i = 0; i < middle_->count(); ++i)
     middle_->setStretchFactor(i, 1);
   middle_->setChildrenCollapsible(false);
   across->addWidget(middle_);
   across->addWidget(card_);
+  across->addWidget(layout_card_);
   across->addWidget(operator_);
   across->addWidget(help_);
-  across->setSizes({300, 710, 270, 430, 380});
+  across->setSizes({300, 710, 270, 300, 430, 380});
   across->setStretchFactor(1, 1);
   across->setCollapsible(1, false);
   across->setCollapsible(3, false);
+  across->setCollapsible(4, false);
   down_ = new QSplitter(Qt::Vertical);
   down_->setHandleWidth(1);
   down_->addWidget(across);
@@ -295,9 +307,28 @@ QWidget* MainWindow::buildFoot() {
   return foot;
 }
 
+void MainWindow::setComposing(bool composing) {
+  if (composing == report_editor_.active()) return;
+  if (composing && !document_.isOpen()) return showMessage("Open a routine first", true);
+  if (composing) setDesk(Desk::Verdict);
+  for (QWidget* w : {static_cast<QWidget*>(stage_), static_cast<QWidget*>(card_),
+                     static_cast<QWidget*>(bottom_)})
+    w->setVisible(!composing);
+  pages_->setVisible(composing);
+  layout_card_->setVisible(composing);
+  if (composing) {
+    report_editor_.begin();
+    pages_->setFocus();
+  } else {
+    report_editor_.end();
+    stage_->setFocus();
+  }
+}
+
 void MainWindow::setOperating(bool operating) {
   if (operating && !document_.isOpen()) return showMessage("Open a routine first", true);
   if (!operating && operator_->running()) return;
+  setComposing(false);
   for (QWidget* w : {top_bar_, action_bar_, static_cast<QWidget*>(sheet_),
                      static_cast<QWidget*>(card_), static_cast<QWidget*>(bottom_)})
     w->setVisible(!operating);
@@ -375,6 +406,7 @@ void MainWindow::sizeTimeline(bool bench) {
 }
 
 void MainWindow::setDesk(Desk desk) {
+  if (desk != Desk::Verdict || operator_->isVisibleTo(this)) setComposing(false);
   desk_ = desk;
   if (desk != Desk::Part) type_line_->hide();
   desks_[static_cast<std::size_t>(desk)]->setChecked(true);

@@ -5,6 +5,7 @@
 #include "card/card.h"
 #include "document/recovery.h"
 #include "drawing/drawing_pane.h"
+#include "report/layout_card.h"
 #include "requirements/sheet.h"
 #include "revision/revision_pane.h"
 #include "run/operator_view.h"
@@ -45,6 +46,10 @@ class MainWindow : public QMainWindow {
   DrawingView& drawingView() { return drawing_->view(); }
   // The operator's view instead of the desks, and back.
   void setOperating(bool operating);
+  // The pages of the report instead of the stage, and back.
+  void setComposing(bool composing);
+  ReportEditor& reportEditor() { return report_editor_; }
+  PagesView& pagesView() { return *pages_; }
   void setDesk(Desk desk);
   Desk desk() const { return desk_; }
   void bringIn(const QString& path); // results of a machine, or a cloud, by the name's ending
@@ -63,6 +68,7 @@ class MainWindow : public QMainWindow {
  private:
   // Blocks a run with tips that are not qualified, and says how to go on.
   void pictureFromStage(); // for the selected wait
+  void writeReport();      // asks for the file, by its kind and layout
   void measureAgain();     // features of what is selected, in the current run
   void runIfQualified(const QString& defects);
   void buildTopBar();
@@ -103,6 +109,7 @@ class MainWindow : public QMainWindow {
   Recovery recovery_{document_};
   OpenDrawings drawings_{document_};
   OpenRevision revision_{document_};
+  ReportEditor report_editor_{document_};
   Actions actions_;
   Desk desk_ = Desk::Part;
   QWidget* top_bar_;
@@ -115,6 +122,8 @@ class MainWindow : public QMainWindow {
   Stage* stage_ = nullptr;
   DrawingPane* drawing_ = nullptr;
   RevisionPane* revision_pane_ = nullptr;
+  PagesView* pages_ = nullptr;
+  LayoutCard* layout_card_ = nullptr;
   bool drawing_wanted_ = true;
   TypeLine* type_line_ = nullptr;
   Card* card_ = nullptr;

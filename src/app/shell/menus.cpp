@@ -21,6 +21,7 @@ const std::vector<MenuPlan>& menuPlans() {
         "writeQif",
         "",
         "report",
+        "layoutReport",
         "history",
         "correction",
         "",

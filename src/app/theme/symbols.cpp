@@ -1,6 +1,7 @@
 #include "theme/symbols.h"
 
 #include "base/units.h"
+#include "report/report_marks.h"
 #include "requirement/modifiers.h"
 #include "requirement/plane_indicator.h"
 #include <QPainterPath>
@@ -36,79 +37,29 @@ double boxWidth(const QFontMetricsF& m, const QString& text, const QString& modi
 } // namespace
 
 void drawSymbol(QPainter& p, const QPointF& c, double size, Characteristic kind) {
+  const auto symbol = symbolOf(kind);
+  if (!symbol) return;
   const double s = size / 2;
-  const auto at = [&](double x, double y) { return c + QPointF(x * s, y * s); };
+  const auto at = [&](const Vec2& v) { return c + QPointF(v.x() * s, v.y() * s); };
   p.save();
   p.setRenderHint(QPainter::Antialiasing);
   p.setBrush(Qt::NoBrush);
-  const auto arrow = [&](double dx) {
-    p.drawLine(at(-0.6 + dx, 0.7), at(0.3 + dx, -0.65));
-    QPainterPath head;
-    head.moveTo(at(0.42 + dx, -0.82));
-    head.lineTo(at(0.0 + dx, -0.5));
-    head.lineTo(at(0.32 + dx, -0.28));
-    head.closeSubpath();
-    p.fillPath(head, p.pen().color());
-  };
-  switch (kind) {
-  case Characteristic::Straightness:
-    p.drawLine(at(-0.85, 0), at(0.85, 0));
-    break;
-  case Characteristic::Flatness:
-    p.drawPolygon(QPolygonF({at(-0.9, 0.5), at(0.35, 0.5), at(0.9, -0.5), at(-0.35, -0.5)}));
-    break;
-  case Characteristic::Roundness:
-    p.drawEllipse(c, 0.72 * s, 0.72 * s);
-    break;
-  case Characteristic::Cylindricity:
-    p.drawEllipse(c, 0.46 * s, 0.46 * s);
-    p.drawLine(at(-0.95, 0.75), at(-0.2, -0.8));
-    p.drawLine(at(0.2, 0.8), at(0.95, -0.75));
-    break;
-  case Characteristic::LineProfile:
-  case Characteristic::SurfaceProfile: {
+  for (const SymbolLine& line : linesOf(*symbol)) {
+    if (line.circle) {
+      const double radius = s * (line.points[1] - line.points[0]).norm();
+      p.drawEllipse(at(line.points[0]), radius, radius);
+      continue;
+    }
+    QPolygonF points;
+    for (const Vec2& v : line.points)
+      points << at(v);
     QPainterPath path;
-    path.moveTo(at(-0.85, 0.45));
-    path.arcTo(QRectF(at(-0.85, -0.4), at(0.85, 1.3)), 180, -180);
-    if (kind == Characteristic::SurfaceProfile) path.closeSubpath();
-    p.drawPath(path);
-    break;
-  }
-  case Characteristic::Parallelism:
-    p.drawLine(at(-0.75, 0.75), at(0.05, -0.75));
-    p.drawLine(at(-0.05, 0.75), at(0.75, -0.75));
-    break;
-  case Characteristic::Perpendicularity:
-    p.drawLine(at(-0.8, 0.7), at(0.8, 0.7));
-    p.drawLine(at(0, 0.7), at(0, -0.75));
-    break;
-  case Characteristic::Angularity:
-    p.drawLine(at(-0.85, 0.55), at(0.85, 0.55));
-    p.drawLine(at(-0.85, 0.55), at(0.7, -0.6));
-    break;
-  case Characteristic::Position:
-    p.drawEllipse(c, 0.55 * s, 0.55 * s);
-    p.drawLine(at(-0.95, 0), at(0.95, 0));
-    p.drawLine(at(0, -0.95), at(0, 0.95));
-    break;
-  case Characteristic::Coaxiality:
-    p.drawEllipse(c, 0.8 * s, 0.8 * s);
-    p.drawEllipse(c, 0.4 * s, 0.4 * s);
-    break;
-  case Characteristic::Symmetry:
-    p.drawLine(at(-0.85, 0), at(0.85, 0));
-    p.drawLine(at(-0.5, -0.42), at(0.5, -0.42));
-    p.drawLine(at(-0.5, 0.42), at(0.5, 0.42));
-    break;
-  case Characteristic::CircularRunout:
-    arrow(0.05);
-    break;
-  case Characteristic::TotalRunout:
-    arrow(-0.3);
-    arrow(0.4);
-    break;
-  default:
-    break;
+    path.addPolygon(points);
+    if (line.closed) path.closeSubpath();
+    if (line.filled)
+      p.fillPath(path, p.pen().color());
+    else
+      p.drawPath(path);
   }
   p.restore();
 }

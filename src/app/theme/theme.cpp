@@ -44,6 +44,14 @@ Result<Theme> Theme::load(bool dark) {
   return theme;
 }
 
+const TextSetter& Theme::textSetter() const {
+  if (!setter_) {
+    auto made = TextSetter::create(); // the fonts are there, else there is no theme
+    setter_ = std::shared_ptr<const TextSetter>(std::move(made.value()));
+  }
+  return *setter_;
+}
+
 QColor Theme::color(const char* name) const {
   const auto found = colors_.find(name);
   return found == colors_.end() ? QColor(255, 0, 255) : found->second;

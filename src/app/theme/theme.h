@@ -2,11 +2,13 @@
 #pragma once
 
 #include "judge/verdict.h"
+#include "paper/text_setter.h"
 #include <QColor>
 #include <QFont>
 #include <QPainter>
 #include <QString>
 #include <map>
+#include <memory>
 
 namespace alder::app {
 
@@ -28,7 +30,11 @@ class Theme {
   void drawBalloon(QPainter& painter, const QPointF& centre, double radius, int number,
                    const QColor& ring, bool key = false) const; // key: a second ring
 
+  // For what the core draws; made when it is first asked for. Of the window's thread.
+  const TextSetter& textSetter() const;
+
  private:
+  mutable std::shared_ptr<const TextSetter> setter_;
   std::map<std::string, QColor> colors_;
   QString text_family_, figure_family_;
 };

@@ -193,16 +193,17 @@ Result<std::string> pdfOf(const std::vector<PaperPage>& pages, const PdfHead& he
   return finishedPdf(out, figures);
 }
 
-Raster rasterOf(const PaperPage& page, double dots, const TextSetter& setter) {
+Raster rasterOf(const PaperPage& page, double dots, const TextSetter& setter, const Ink& paper) {
   Raster raster;
   raster.width = std::max(1, static_cast<int>(std::lround(page.size.width * dots)));
   raster.height = std::max(1, static_cast<int>(std::lround(page.size.height * dots)));
-  raster.pixels.assign(static_cast<std::size_t>(raster.width) *
-                           static_cast<std::size_t>(raster.height),
-                       0xffffffffu);
+  raster.pixels.assign(
+      static_cast<std::size_t>(raster.width) * static_cast<std::size_t>(raster.height), 0);
   Context c(cairo_image_surface_create_for_data(
       reinterpret_cast<unsigned char*>(raster.pixels.data()), CAIRO_FORMAT_ARGB32, raster.width,
       raster.height, raster.width * 4));
+  cairo_set_source_rgba(c.cairo, paper.r, paper.g, paper.b, paper.a);
+  cairo_paint(c.cairo);
   cairo_scale(c.cairo, dots / kPointsPerMm, dots / kPointsPerMm);
   Drawer(c.cairo, setter, false).draw(page);
   cairo_surface_flush(c.surface);

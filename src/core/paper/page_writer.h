@@ -14,8 +14,9 @@ struct PdfHead {
 Result<std::string> pdfOf(const std::vector<PaperPage>& pages, const PdfHead& head,
                           const TextSetter& setter);
 
-// White paper; `dots` a millimetre.
-Raster rasterOf(const PaperPage& page, double dots, const TextSetter& setter);
+// `dots` a millimetre, on paper of that colour.
+Raster rasterOf(const PaperPage& page, double dots, const TextSetter& setter,
+                const Ink& paper = ink(0xFFFFFF));
 // PNG of it.
 std::string pngOf(const Raster& raster);
 Result<Raster> rasterFromPng(const std::string& bytes);

@@ -399,6 +399,14 @@ Result<Edit> apply(Plan& plan, const SetHeader& e) {
   return inverse;
 }
 
+Result<Edit> apply(Plan& plan, const SetLayouts& e) {
+  if (auto good = validate(e.layouts); !good) return pass(good.error());
+  if (e.layouts == plan.layouts) return nothingChanges();
+  SetLayouts inverse{plan.layouts};
+  plan.layouts = e.layouts;
+  return inverse;
+}
+
 Result<Edit> apply(Plan& plan, const SetRoutine& e) {
   for (const FeatureId id : e.alignment)
     if (!e.features.holds(id)) return fail("The part frame stands on features that are there.");
@@ -517,6 +525,7 @@ template Edit::Edit(SetFrames);
 template Edit::Edit(SetPictures);
 template Edit::Edit(SetDrawings);
 template Edit::Edit(SetHeader);
+template Edit::Edit(SetLayouts);
 template Edit::Edit(SetRoutine);
 template Edit::Edit(SetNotes);
 template Edit::Edit(SetName);
@@ -540,6 +549,7 @@ template const SetFrames* Edit::as() const;
 template const SetPictures* Edit::as() const;
 template const SetDrawings* Edit::as() const;
 template const SetHeader* Edit::as() const;
+template const SetLayouts* Edit::as() const;
 template const SetRoutine* Edit::as() const;
 template const SetNotes* Edit::as() const;
 template const SetName* Edit::as() const;

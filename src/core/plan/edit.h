@@ -99,6 +99,9 @@ struct SetDrawings {
 struct SetHeader {
   PartHeader header;
 };
+struct SetLayouts {
+  std::vector<KeptLayout> layouts;
+};
 // All that is measured in place of what was: where a routine begins from a specification, or goes
 // over to another model of its part.
 struct SetRoutine {
@@ -124,7 +127,7 @@ using EditKinds =
     KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
                 SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell,
                 SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetPictures, SetDrawings,
-                SetHeader, SetRoutine, SetNotes, SetName>;
+                SetHeader, SetLayouts, SetRoutine, SetNotes, SetName>;
 template <class Kind>
 concept EditKind = EditKinds::have<Kind>;
 

@@ -5,6 +5,7 @@
 #include "bench/bench.h"
 #include "plan/access.h"
 #include "plan/frames/part_frame.h"
+#include "plan/kept_layout.h"
 #include "plan/part_header.h"
 #include "plan/qualification.h"
 #include "plan/steps/step_picture.h"
@@ -82,6 +83,7 @@ struct Plan {
   std::vector<StepPicture> pictures; // by name, for the steps that show them
   std::vector<DrawingFile> drawings; // by name
   PartHeader header;
+  std::vector<KeptLayout> layouts; // of reports, by name
   Shell shell;
   RecipeBook book;
   std::vector<PairRule> pairs;

@@ -40,6 +40,28 @@ Result<Layout> shippedLayout(const std::string& name) {
   return readLayout((folder() / (name + std::string(kLayoutEnding))).string());
 }
 
+Result<Layout> layoutNamed(const Plan& plan, const std::string& name) {
+  for (const KeptLayout& kept : plan.layouts)
+    if (kept.name == name) return layoutFrom(kept.text, kept.name);
+  const auto shipped = shippedLayouts();
+  const std::string wanted = name.empty() ? "full" : name;
+  if (std::find(shipped.begin(), shipped.end(), wanted) != shipped.end())
+    return shippedLayout(wanted);
+  std::string all;
+  for (const std::string& one : layoutsFor(plan))
+    all += (all.empty() ? "" : ", ") + one;
+  return fail("There is no report layout \"{}\"; choose one of: {}.", name, all);
+}
+
+std::vector<std::string> layoutsFor(const Plan& plan) {
+  std::vector<std::string> names;
+  for (const KeptLayout& kept : plan.layouts)
+    names.push_back(kept.name);
+  for (const std::string& shipped : shippedLayouts())
+    if (std::find(names.begin(), names.end(), shipped) == names.end()) names.push_back(shipped);
+  return names;
+}
+
 Result<ReportFile> reportFile(const std::string& target, const Layout& layout,
                               const ReportModel& model, const Plan& plan,
                               const TextSetter& setter) {
@@ -56,14 +78,14 @@ Result<ReportFile> reportFile(const std::string& target, const Layout& layout,
   return ReportFile{std::move(*bytes), composed.told};
 }
 
-Result<ReportFile> reportFile(const std::string& target, const ReportModel& model,
-                              const Plan& plan) {
+Result<ReportFile> reportFile(const std::string& target, const ReportModel& model, const Plan& plan,
+                              const std::string& layout) {
   if (target.ends_with(".csv")) return ReportFile{reportTable(model), {}};
-  const auto layout = shippedLayout("full");
-  if (!layout) return pass(layout.error());
+  const auto chosen = layoutNamed(plan, layout);
+  if (!chosen) return pass(chosen.error());
   const auto setter = TextSetter::create();
   if (!setter) return pass(setter.error());
-  return reportFile(target, *layout, model, plan, **setter);
+  return reportFile(target, *chosen, model, plan, **setter);
 }
 
 } // namespace alder

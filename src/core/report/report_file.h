@@ -9,6 +9,11 @@ namespace alder {
 std::vector<std::string> shippedLayouts();
 Result<Layout> shippedLayout(const std::string& name);
 Result<Layout> readLayout(const std::string& path);
+// One that the routine keeps, else one that comes with the program; empty: the full one.
+Result<Layout> layoutNamed(const Plan& plan, const std::string& name);
+// Names of all that a report of this routine can be written by: its own first, those that come with
+// the program unless one of its own has their name.
+std::vector<std::string> layoutsFor(const Plan& plan);
 
 bool isReportFile(std::string_view path); // by its ending
 
@@ -19,8 +24,7 @@ struct ReportFile {
 // .csv: the table of requirements; .xlsx, .html; else the layout as a PDF.
 Result<ReportFile> reportFile(const std::string& target, const Layout& layout,
                               const ReportModel& model, const Plan& plan, const TextSetter& setter);
-// By the full layout.
-Result<ReportFile> reportFile(const std::string& target, const ReportModel& model,
-                              const Plan& plan);
+Result<ReportFile> reportFile(const std::string& target, const ReportModel& model, const Plan& plan,
+                              const std::string& layout = {});
 
 } // namespace alder

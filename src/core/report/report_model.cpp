@@ -228,6 +228,13 @@ ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluation
   return model;
 }
 
+ReportModel reportOf(const Plan& plan, const ReportSource& source) {
+  ReportModel model = reportOf(plan, source.evaluations, source.measured);
+  model.part_serial = source.serial, model.operated_by = source.operated_by;
+  model.again = source.again, model.parts = source.parts;
+  return model;
+}
+
 std::string reportTable(const ReportModel& model) {
   std::string out = "balloon,requirement,feature,nominal,lower,upper,actual,deviation,share_"
                     "percent,verdict,how\n";

@@ -63,6 +63,16 @@ struct ReportModel {
 
 ReportModel reportOf(const Plan& plan, const std::vector<Evaluation>& evaluations,
                      const Measurements& measured = {});
+
+// What is known of one measured part, with those before it.
+struct ReportSource {
+  std::vector<Evaluation> evaluations;
+  Measurements measured;
+  std::string serial, operated_by;
+  std::vector<std::string> again;
+  std::vector<JudgedPart> parts;
+};
+ReportModel reportOf(const Plan& plan, const ReportSource& source);
 std::string reportTable(const ReportModel& model); // comma-separated values
 
 } // namespace alder

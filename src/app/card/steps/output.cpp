@@ -1,5 +1,6 @@
 // A step that writes a file.
 #include "card/card.h"
+#include "report/report_file.h"
 
 namespace alder::app {
 
@@ -14,6 +15,21 @@ void Card::stepFields(StepId id, const OutputStep& s) {
            changed.file += changed.kind == OutputKind::Report ? ".pdf" : ".csv";
            document_.changeStep(id, changed);
          });
+  if (s.kind == OutputKind::Report) {
+    QStringList names;
+    int chosen = 0;
+    const auto layouts = layoutsFor(document_.plan());
+    const std::string now = s.layout.empty() ? "full" : s.layout;
+    for (std::size_t i = 0; i < layouts.size(); ++i) {
+      names << QString::fromStdString(layouts[i]);
+      if (layouts[i] == now) chosen = static_cast<int>(i);
+    }
+    choice("layout", "outputLayout", names, chosen, [this, id, s, layouts](int index) {
+      OutputStep changed = s;
+      changed.layout = layouts[static_cast<std::size_t>(index)];
+      document_.changeStep(id, changed);
+    });
+  }
   stepLine("file", "outputFile", s.file, [this, id, s](const std::string& v) {
     OutputStep changed = s;
     changed.file = v;

@@ -90,6 +90,14 @@ Json drawingJson(const DrawingFile& d) {
   return {{"name", d.name}, {"unit", d.unit}, {"refused", refused}};
 }
 
+} // namespace
+
+std::string layoutEntry(std::size_t place) {
+  return "layouts/" + std::to_string(place + 1) + ".alder-report";
+}
+
+namespace {
+
 Json headerJson(const PartHeader& header) {
   Json json = Json::object();
   for (std::size_t i = 0; i < kHeaderFields; ++i)
@@ -196,6 +204,8 @@ class PlanReader {
       readNote(item);
     for (const auto& item : f_.list("drawings"))
       plan_.drawings.push_back(readDrawing(item));
+    for (const auto& item : f_.list("layouts")) // their texts lie beside it
+      plan_.layouts.push_back({item.text("name"), {}});
     if (f_.has("header")) readHeader(f_.object("header"));
     readProjectJudging();
     readIdsGiven();
@@ -508,6 +518,8 @@ Json toJson(const Plan& plan) {
             {"notes", notes}};
   for (const DrawingFile& d : plan.drawings)
     json["drawings"].push_back(drawingJson(d));
+  for (std::size_t i = 0; i < plan.layouts.size(); ++i)
+    json["layouts"].push_back({{"name", plan.layouts[i].name}, {"file", layoutEntry(i)}});
   if (plan.header != PartHeader{}) json["header"] = headerJson(plan.header);
   return json;
 }

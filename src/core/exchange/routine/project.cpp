@@ -91,6 +91,7 @@ std::string routineKey(const Plan& plan) {
   Json routine = toJson(plan);
   routine.erase("drawings");
   routine.erase("header");
+  routine.erase("layouts");
   return hashText(hashOf(plan.bench.json, hashOf(routine.dump())));
 }
 
@@ -106,6 +107,8 @@ Done saveProject(const Project& project, const std::string& path) {
       entries.emplace_back("pictures/" + picture.name, *picture.bytes);
   for (const DrawingFile& drawing : project.plan.drawings)
     if (drawing.bytes) entries.emplace_back("drawings/" + drawing.name, *drawing.bytes);
+  for (std::size_t i = 0; i < project.plan.layouts.size(); ++i)
+    entries.emplace_back(layoutEntry(i), project.plan.layouts[i].text);
   for (const AttachedDocument& d : project.plan.header.documents)
     if (d.bytes) entries.emplace_back("documents/" + d.name, *d.bytes);
   for (const StoredRun& run : project.runs) {
@@ -196,6 +199,12 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
         if (d.name == name.substr(9))
           d.bytes = std::make_shared<const std::string>(std::move(*bytes_of));
     }
+    if (name.starts_with("layouts/")) {
+      auto text = entry(zip.get(), name, path);
+      if (!text) return pass(text.error());
+      for (std::size_t k = 0; k < project.plan.layouts.size(); ++k)
+        if (name == layoutEntry(k)) project.plan.layouts[k].text = std::move(*text);
+    }
     if (name.starts_with("documents/")) {
       auto bytes_of = entry(zip.get(), name, path);
       if (!bytes_of) return pass(bytes_of.error());
@@ -211,6 +220,8 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
       return pass(done.error());
     project.runs.push_back(std::move(run));
   }
+  if (auto good = validate(project.plan.layouts); !good)
+    return fail("{}: {}", path, good.error().message);
   if (auto good = validate(project.plan.header); !good)
     return fail("{}: {}", path, good.error().message);
   for (const DrawingFile& d : project.plan.drawings)

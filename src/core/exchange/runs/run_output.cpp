@@ -57,7 +57,7 @@ Done writeOutput(const Output& output, const RunSession& session,
     ReportModel model = reportOf(plan, judgeAll(plan, measured), measured);
     model.part_serial = answerFor(QuestionRole::SerialNumber, session.answers());
     model.operated_by = answerFor(QuestionRole::Operator, session.answers());
-    auto report = reportFile(path.string(), model, plan);
+    auto report = reportFile(path.string(), model, plan, output.layout);
     bytes = report ? Result<std::string>(std::move(report->bytes))
                    : Result<std::string>(pass(report.error()));
   }

@@ -123,16 +123,14 @@ struct PlotItem {
   friend bool operator==(const PlotItem&, const PlotItem&) = default;
 };
 
-// The part in the saved view of a requirement, or as it stands, with callouts.
+// The part as it stands, or from where the page's requirement is seen best, with callouts.
 struct ViewItem {
   static constexpr std::string_view kKind = "view", kTitle = "View of the part";
-  std::string view;        // a saved one by name; empty: see below
   bool of_page = false;    // the view of the page's requirement, else the whole part
   bool deviations = false; // of the page's requirement
   bool indicator = false, actual = false, share = false; // in callouts, beside the balloon
   RequirementFilter filter;                              // of the callouts
   static void fields(auto& self, auto& f) {
-    f("view", self.view);
     f("of_page", self.of_page);
     f("deviations", self.deviations);
     f("indicator", self.indicator);
@@ -145,7 +143,7 @@ struct ViewItem {
 
 // How each figure came about.
 struct HowItem {
-  static constexpr std::string_view kKind = "how", kTitle = "How the figures came about";
+  static constexpr std::string_view kKind = "how", kTitle = "How it was evaluated";
   RequirementFilter filter;
   static void fields(auto& self, auto& f) { f("filter", self.filter); }
   friend bool operator==(const HowItem&, const HowItem&) = default;
@@ -168,7 +166,7 @@ struct ListItem {
 };
 
 struct HistoryItem {
-  static constexpr std::string_view kKind = "history", kTitle = "History of a requirement";
+  static constexpr std::string_view kKind = "history", kTitle = "History chart";
   int number = 0;
   static void fields(auto& self, auto& f) { f("number", self.number); }
   friend bool operator==(const HistoryItem&, const HistoryItem&) = default;

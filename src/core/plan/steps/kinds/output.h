@@ -12,6 +12,7 @@ std::string_view name(OutputKind kind); // "points", "verdicts", "report"
 struct Output {
   OutputKind kind = OutputKind::TouchedPoints;
   std::string file = "{routine} {time}.csv";
+  std::string layout; // of a report: one of the routine or that comes with the program; empty: full
   friend bool operator==(const Output&, const Output&) = default;
 };
 
@@ -22,6 +23,7 @@ struct OutputStep : Output {
   static void fields(auto& self, auto& f) {
     f.named("what", self.kind, 3);
     f.needed("file", self.file);
+    f("layout", self.layout);
   }
   friend bool operator==(const OutputStep&, const OutputStep&) = default;
 };

@@ -1,0 +1,216 @@
+#include "report/report_editor.h"
+
+#include "base/files.h"
+#include "report/layout/layout_json.h"
+#include "report/report_file.h"
+#include <QFileInfo>
+
+namespace alder::app {
+
+ReportEditor::ReportEditor(Document& document, QObject* parent)
+    : QObject(parent)
+    , document_(document) {
+  connect(&document, &Document::planChanged, this, [this] {
+    if (active_) reload();
+  });
+  connect(&document, &Document::runsChanged, this, [this] {
+    if (active_) compose();
+  });
+  connect(&document, &Document::opened, this, [this] { name_ = "full"; });
+  connect(&jobs_, &JobRunner::broke, this,
+          [this](const QString& words) { emit message(words, true); });
+}
+
+void ReportEditor::begin() {
+  active_ = true;
+  text_.clear();
+  reload();
+}
+
+void ReportEditor::end() {
+  active_ = false;
+  jobs_.cancel();
+  selected_.reset();
+}
+
+std::vector<std::string> ReportEditor::names() const {
+  return layoutsFor(document_.plan());
+}
+
+bool ReportEditor::isOwn() const {
+  const auto& own = document_.plan().layouts;
+  return std::any_of(own.begin(), own.end(), [&](const KeptLayout& l) { return l.name == name_; });
+}
+
+void ReportEditor::choose(const std::string& name) {
+  name_ = name;
+  selected_.reset();
+  text_.clear();
+  reload();
+}
+
+// The layout as routine and program have it now; composed anew where it is another.
+void ReportEditor::reload() {
+  auto layout = layoutNamed(document_.plan(), name_);
+  if (!layout && name_ != "full") { // undone: the routine keeps it no more
+    name_ = "full";
+    layout = layoutNamed(document_.plan(), name_);
+  }
+  if (!layout) {
+    emit message(QString::fromStdString(layout.error().message), true);
+    return;
+  }
+  layout_ = std::move(*layout);
+  text_ = layoutText(layout_);
+  if (!selectedItem()) selected_.reset();
+  emit changed();
+  compose();
+}
+
+void ReportEditor::compose() {
+  if (!document_.isOpen()) return;
+  auto plan = std::make_shared<const Plan>(document_.plan());
+  auto source = std::make_shared<const ReportSource>(document_.reportSource());
+  jobs_.start("Composing the report", [this, plan, source, layout = layout_](const Progress&) {
+    const auto setter = TextSetter::create();
+    std::shared_ptr<const Composed> composed;
+    std::string why;
+    if (setter)
+      composed = std::make_shared<const Composed>(
+          alder::compose(layout, reportOf(*plan, *source), *plan, **setter));
+    else
+      why = setter.error().message;
+    return [this, composed, why] {
+      if (!why.empty()) emit message(QString::fromStdString(why), true);
+      if (!composed) return;
+      composed_ = composed;
+      emit composedAnew();
+    };
+  });
+}
+
+const LayoutItem* ReportEditor::selectedItem() const {
+  if (!selected_ || selected_->page >= layout_.pages.size()) return nullptr;
+  const auto& items = layout_.pages[selected_->page].items;
+  return selected_->item < items.size() ? &items[selected_->item] : nullptr;
+}
+
+void ReportEditor::select(std::optional<LayoutPlace> place) {
+  if (selected_ == place) return;
+  selected_ = place;
+  if (!selectedItem()) selected_.reset();
+  emit changed();
+}
+
+void ReportEditor::selectNext(int by) {
+  std::vector<LayoutPlace> all;
+  for (std::size_t p = 0; p < layout_.pages.size(); ++p)
+    for (std::size_t i = 0; i < layout_.pages[p].items.size(); ++i)
+      all.push_back({p, i});
+  if (all.empty()) return;
+  const auto now = selected_ ? std::find(all.begin(), all.end(), *selected_) : all.end();
+  const auto count = static_cast<int>(all.size());
+  const int at = now == all.end() ? (by > 0 ? -1 : 0) : static_cast<int>(now - all.begin());
+  select(all[static_cast<std::size_t>((at + by + count) % count)]);
+}
+
+bool ReportEditor::keep(const QString& words, const std::string& name, const std::string& text) {
+  std::vector<KeptLayout> layouts = document_.plan().layouts;
+  const auto found = std::find_if(layouts.begin(), layouts.end(),
+                                  [&](const KeptLayout& l) { return l.name == name; });
+  if (found == layouts.end())
+    layouts.push_back({name, text});
+  else
+    found->text = text;
+  return document_.edit(words, {SetLayouts{std::move(layouts)}});
+}
+
+bool ReportEditor::change(const QString& words, const std::function<void(Layout&)>& change) {
+  Layout changed = layout_;
+  change(changed);
+  if (changed == layout_) return true;
+  if (const Done good = validate(changed); !good) {
+    emit message(QString::fromStdString(good.error().message), true);
+    return false;
+  }
+  return keep(words, name_, layoutText(changed));
+}
+
+void ReportEditor::changeItem(const QString& words, const std::function<void(LayoutItem&)>& how) {
+  const auto place = selected_;
+  if (!selectedItem()) return;
+  change(words, [&](Layout& l) { how(l.pages[place->page].items[place->item]); });
+}
+
+void ReportEditor::add(const ItemBody& body, std::size_t page, const std::optional<Vec2>& at) {
+  if (page >= layout_.pages.size()) return;
+  const LayoutPage& on = layout_.pages[page];
+  LayoutItem item{freshArea(on, body), false, body};
+  if (at) {
+    item.area.x = at->x(), item.area.y = at->y();
+    item.area = snappedMove(on, on.items.size(), item.area, 2).area;
+  } else {
+    item.area = freePlace(on, item.area);
+  }
+  const std::string title(titleOf(body));
+  if (change("Add to the report: " + QString::fromStdString(title),
+             [&](Layout& l) { l.pages[page].items.push_back(item); }))
+    select(LayoutPlace{page, layout_.pages[page].items.size() - 1});
+}
+
+void ReportEditor::removeSelected() {
+  const auto place = selected_;
+  if (!selectedItem()) return;
+  change("Remove from the report", [&](Layout& l) {
+    auto& items = l.pages[place->page].items;
+    items.erase(items.begin() + static_cast<std::ptrdiff_t>(place->item));
+  });
+  select({});
+}
+
+void ReportEditor::duplicateSelected() {
+  const auto place = selected_;
+  const LayoutItem* item = selectedItem();
+  if (!item) return;
+  LayoutItem copy = *item;
+  const PaperSize size = layout_.pages[place->page].size();
+  copy.area.y = std::min(copy.area.bottom() + 2, size.height - copy.area.h);
+  if (change("Duplicate in the report",
+             [&](Layout& l) { l.pages[place->page].items.push_back(copy); }))
+    select(LayoutPlace{place->page, layout_.pages[place->page].items.size() - 1});
+}
+
+void ReportEditor::setArea(const LayoutPlace& place, const Area& area) {
+  change("Move in the report",
+         [&](Layout& l) { l.pages[place.page].items[place.item].area = area; });
+}
+
+bool ReportEditor::saveAs(const QString& path) {
+  Layout named = layout_;
+  named.name = QFileInfo(path).completeBaseName().toStdString();
+  if (auto done = writeFile(path.toStdString(), layoutText(named)); !done) {
+    emit message(QString::fromStdString(done.error().message), true);
+    return false;
+  }
+  emit message("Wrote " + QFileInfo(path).fileName(), false);
+  return true;
+}
+
+void ReportEditor::open(const QString& path) {
+  const auto layout = readLayout(path.toStdString());
+  if (!layout) return emit message(QString::fromStdString(layout.error().message), true);
+  std::string name = layout->name;
+  if (name.empty()) name = QFileInfo(path).completeBaseName().toStdString();
+  if (keep("Open the report layout " + QString::fromStdString(name), name, layoutText(*layout)))
+    choose(name);
+}
+
+void ReportEditor::removeOwn() {
+  if (!isOwn()) return;
+  std::vector<KeptLayout> layouts = document_.plan().layouts;
+  std::erase_if(layouts, [&](const KeptLayout& l) { return l.name == name_; });
+  document_.edit("Remove the routine's report layout " + QString::fromStdString(name_),
+                 {SetLayouts{std::move(layouts)}});
+}
+
+} // namespace alder::app
