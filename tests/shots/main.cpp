@@ -3,6 +3,7 @@
 #include "base/files.h"
 #include "results/cloud_window.h"
 #include "shell/main_window.h"
+#include "theme/marks_image.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -53,6 +54,11 @@ class Shooter {
     if (!other.grab().save(path)) failed_ = true;
     std::printf("%s\n", qPrintable(path));
   }
+  void keep(const QImage& picture, const char* name) {
+    const QString path = folder_ + "/" + name + ".png";
+    if (!picture.save(path)) failed_ = true;
+    std::printf("%s\n", qPrintable(path));
+  }
   bool failed() const { return failed_; }
 
  private:
@@ -75,6 +81,7 @@ struct Session {
   MainWindow& window;
   Document& document;
   Shooter& shooter;
+  const Theme& theme;
 };
 
 void select(Document& document, int number) {
@@ -132,19 +139,6 @@ void takeRoutine(Session& on) {
   Shooter& shooter = on.shooter;
   window.setDesk(Desk::Routine);
   document.clearSelection();
-  if (const auto id = balloon(document, 9)) {
-    const FeatureId bore = document.plan().spec.requirement(*id).features.front();
-    RecipeBook book;
-    book.entries.push_back(entryFrom(document.plan().nominal(bore),
-                                     document.plan().feature(bore).recipe, "pitch circle"));
-    document.edit("Keep a recipe", {SetBook{book}});
-    shooter.waitIdle();
-    QTest::qWait(100);
-    if (auto* entry = window.findChild<QPushButton*>("entry0")) entry->click();
-    shooter.take("recipes");
-    document.undo();
-    shooter.waitIdle();
-  }
   select(document, 9);
   const QRectF block = window.timeline().blockOf(document.selection().features.front());
   if (!block.isEmpty())
@@ -206,11 +200,6 @@ bool takeRehearsal(Session& on) {
   document.open(data("heron.alder"));
   QTest::qWait(300);
   if (!shooter.waitIdle()) return false;
-  document.setPlayhead(0.4 * document.routed()->rehearsal.seconds);
-  window.actions().find("stepList")->trigger();
-  shooter.take("rehearsal");
-  window.actions().find("stepList")->trigger();
-
   window.setOperating(true);
   if (auto* start = window.findChild<QPushButton*>("operator0")) start->click();
   QElapsedTimer running;
@@ -224,6 +213,42 @@ bool takeRehearsal(Session& on) {
     QTest::qWait(20);
   window.setOperating(false);
   return true;
+}
+
+// The desk on which a report is laid out, and a page of each layout that comes with the program.
+void takeReport(Session& on) {
+  ReportEditor& editor = on.window.reportEditor();
+  on.window.setComposing(true);
+  const auto composed = [&] {
+    (void)QTest::qWaitFor([&] { return !editor.composing() && !editor.composed().pages.empty(); },
+                          30000);
+    QTest::qWait(200);
+  };
+  constexpr int kWide = 410, kHigh = 580, kGap = 12;
+  QImage sheet(3 * kWide + 4 * kGap, kHigh + 2 * kGap, QImage::Format_RGB32);
+  sheet.fill(on.theme.color("track"));
+  QPainter p(&sheet);
+  const std::pair<const char*, std::size_t> pages[]{{"full", 0}, {"short", 0}, {"failed", 1}};
+  int x = kGap;
+  for (const auto& [layout, page] : pages) {
+    editor.choose(layout);
+    composed();
+    const PaperPage& shown =
+        editor.composed().pages[std::min(page, editor.composed().pages.size() - 1)];
+    const QRect on_sheet(x, kGap, kWide, kHigh);
+    p.fillRect(on_sheet, Qt::white);
+    p.drawImage(on_sheet, imageOf(shown, kWide / shown.size.width, on.theme));
+    x += kWide + kGap;
+  }
+  p.end();
+  on.shooter.keep(sheet, "report-pages");
+  editor.choose("full");
+  composed();
+  const auto& items = editor.layout().pages[0].items;
+  for (std::size_t i = 0; i < items.size(); ++i)
+    if (std::holds_alternative<TableItem>(items[i].body)) editor.select(LayoutPlace{0, i});
+  on.shooter.take("report-layout");
+  on.window.setComposing(false);
 }
 
 void takeVerdict(Session& on) {
@@ -242,6 +267,7 @@ void takeVerdict(Session& on) {
   window.stage().frameSelection();
   shooter.take("verdict-form");
   document.clearSelection();
+  takeReport(on);
   document.readResults(data("heron-report.txt"));
   QTest::qWait(500);
   for (QWidget* top : QApplication::topLevelWidgets())
@@ -333,7 +359,7 @@ int main(int argc, char** argv) {
   document.open(data("heron.step"), data("bench.json"));
   if (!shooter.waitIdle()) return 1;
 
-  Session on{window, document, shooter};
+  Session on{window, document, shooter, *theme};
   takePart(on);
   takeBench(on);
   takeRoutine(on);
