@@ -4,6 +4,7 @@
 
 #include "base/files.h"
 #include "exchange/points/points_file.h"
+#include "exchange/routine/project.h"
 #include "exchange/runs/measured_again.h"
 #include "exchange/runs/run_output.h"
 #include "report/layout/layout_json.h"

@@ -145,6 +145,20 @@ void MainWindow::buildTopBar() {
   bar->addWidget(command_box_);
 }
 
+void MainWindow::buildBottom() {
+  const auto trigger = [this](const QString& action) { actions_.find(action)->trigger(); };
+  timeline_ = new Timeline(document_, theme_);
+  steps_ = new StepList(document_, theme_);
+  parts_ = new PartsChart(document_, theme_);
+  connect(timeline_, &Timeline::wanted, this, trigger);
+  connect(parts_, &PartsChart::wanted, this, trigger);
+  bottom_ = new QStackedWidget;
+  bottom_->setObjectName("bottom");
+  for (QWidget* w : {static_cast<QWidget*>(timeline_), static_cast<QWidget*>(steps_),
+                     static_cast<QWidget*>(parts_)})
+    bottom_->addWidget(w);
+}
+
 void MainWindow::buildRegions() {
   const auto rule = [] {
     auto* line = new QWidget;
@@ -165,15 +179,7 @@ void MainWindow::buildRegions() {
   drawing_->hide();
   revision_pane_ = new RevisionPane(document_, revision_, theme_);
   revision_pane_->hide();
-  pages_ = new PagesView(report_editor_, theme_);
-  pages_->hide();
-  layout_card_ = new LayoutCard(report_editor_, *pages_, theme_);
-  layout_card_->hide();
-  connect(pages_, &PagesView::left, this, [this] { setComposing(false); });
-  connect(layout_card_, &LayoutCard::left, this, [this] { setComposing(false); });
-  connect(layout_card_, &LayoutCard::writeWanted, this, &MainWindow::writeReport);
-  connect(&report_editor_, &ReportEditor::message, this, &MainWindow::showMessage);
-  connect(&document_, &Document::opening, this, [this] { setComposing(false); });
+  buildReport();
   connect(&drawings_, &OpenDrawings::changed, this, &MainWindow::placeBeside);
   connect(&revision_, &OpenRevision::changed, this, &MainWindow::placeBeside);
   connect(
@@ -194,16 +200,7 @@ void MainWindow::buildRegions() {
   operator_ = new OperatorView(document_, theme_);
   operator_->hide();
   connect(operator_, &OperatorView::left, this, [this] { setOperating(false); });
-  timeline_ = new Timeline(document_, theme_);
-  steps_ = new StepList(document_, theme_);
-  parts_ = new PartsChart(document_, theme_);
-  connect(timeline_, &Timeline::wanted, this, trigger);
-  connect(parts_, &PartsChart::wanted, this, trigger);
-  bottom_ = new QStackedWidget;
-  bottom_->setObjectName("bottom");
-  for (QWidget* w : {static_cast<QWidget*>(timeline_), static_cast<QWidget*>(steps_),
-                     static_cast<QWidget*>(parts_)})
-    bottom_->addWidget(w);
+  buildBottom();
   auto* across = new QSplitter(Qt::Horizontal);
   across->setHandleWidth(1);
   across->addWidget(sheet_);
@@ -305,24 +302,6 @@ QWidget* MainWindow::buildFoot() {
   foot_layout->addWidget(progress_);
   foot_layout->addWidget(cancel_);
   return foot;
-}
-
-void MainWindow::setComposing(bool composing) {
-  if (composing == report_editor_.active()) return;
-  if (composing && !document_.isOpen()) return showMessage("Open a routine first", true);
-  if (composing) setDesk(Desk::Verdict);
-  for (QWidget* w : {static_cast<QWidget*>(stage_), static_cast<QWidget*>(card_),
-                     static_cast<QWidget*>(bottom_)})
-    w->setVisible(!composing);
-  pages_->setVisible(composing);
-  layout_card_->setVisible(composing);
-  if (composing) {
-    report_editor_.begin();
-    pages_->setFocus();
-  } else {
-    report_editor_.end();
-    stage_->setFocus();
-  }
 }
 
 void MainWindow::setOperating(bool operating) {

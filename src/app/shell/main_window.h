@@ -73,6 +73,8 @@ class MainWindow : public QMainWindow {
   void runIfQualified(const QString& defects);
   void buildTopBar();
   void buildRegions();
+  void buildBottom();
+  void buildReport();
   QWidget* buildFoot();
   void addActions();
   void addPartActions();
@@ -82,6 +84,7 @@ class MainWindow : public QMainWindow {
   void addStepActions();
   void addRehearsalActions();
   void addPartsActions();
+  void addReportActions();
   void addViewActions();
   void buildMenuBar();
   bool menuWanted() const;

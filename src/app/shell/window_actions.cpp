@@ -1,5 +1,4 @@
 // The actions of the window: name, key, the desk whose bar offers them, what they do.
-#include "report/report_file.h"
 #include "shell/main_window.h"
 
 #include "plan/numbering.h"
@@ -271,40 +270,6 @@ void MainWindow::addRehearsalActions() {
                [this] { measureAgain(); });
 }
 
-void MainWindow::writeReport() {
-  if (!document_.isOpen()) return;
-  struct Form {
-    QString filter, ending;
-    std::string layout;
-  };
-  std::vector<Form> forms;
-  const auto add = [&](const QString& words, const QString& ending, const std::string& layout) {
-    forms.push_back({QString("%1 (*%2)").arg(words, ending), ending, layout});
-  };
-  const auto layouts = layoutsFor(document_.plan());
-  // The full one first, as it is when nothing is chosen.
-  for (const bool full : {true, false})
-    for (const std::string& layout : layouts)
-      if ((layout == "full") == full) add("PDF, " + QString::fromStdString(layout), ".pdf", layout);
-  for (const std::string& layout : layouts) {
-    add("Workbook, " + QString::fromStdString(layout), ".xlsx", layout);
-    add("Web page, " + QString::fromStdString(layout), ".html", layout);
-  }
-  add("Table", ".csv", {});
-  QStringList filters;
-  for (const Form& form : forms)
-    filters << form.filter;
-  QString chosen;
-  QString path =
-      QFileDialog::getSaveFileName(this, "Report", suggested(".pdf"), filters.join(";;"), &chosen);
-  if (path.isEmpty()) return;
-  const auto found = std::find_if(forms.begin(), forms.end(),
-                                  [&](const Form& form) { return form.filter == chosen; });
-  const Form& form = found == forms.end() ? forms.front() : *found;
-  if (!isReportFile(path.toStdString())) path += form.ending;
-  document_.exportTo(path, form.layout);
-}
-
 void MainWindow::addPartsActions() {
   using std::nullopt;
   actions_.add("writeFrames", "Write part frames …", "", nullopt, [this] {
@@ -368,9 +333,7 @@ void MainWindow::addPartsActions() {
     else
       showMessage("No results of another machine were brought in", false);
   });
-  actions_.add("report", "Report …", "Ctrl+P", Desk::Verdict, [this] { writeReport(); });
-  actions_.add("layoutReport", "Lay out the report", "Ctrl+Shift+P", Desk::Verdict,
-               [this] { setComposing(!report_editor_.active()); });
+  addReportActions();
   actions_.add("correction", "Write setup correction …", "", nullopt, [this] {
     const QString path = QFileDialog::getSaveFileName(
         this, "Setup correction", suggested("-correction.json"),

@@ -247,6 +247,14 @@ Result<Edit> apply(Plan& plan, const SetSpecification& e) {
   return inverse;
 }
 
+// All of it in place of what was, which the way back holds.
+template <class Kind, class Value> Result<Edit> replaced(Value& now, const Value& next) {
+  if (next == now) return nothingChanges();
+  Kind inverse{now};
+  now = next;
+  return inverse;
+}
+
 Result<Edit> apply(Plan& plan, const SetPlacement& e) {
   if (e.placement.isApprox(plan.placement, 1e-15)) return nothingChanges();
   SetPlacement inverse{plan.placement};
@@ -255,10 +263,7 @@ Result<Edit> apply(Plan& plan, const SetPlacement& e) {
 }
 
 Result<Edit> apply(Plan& plan, const SetQualification& e) {
-  if (e.qualified == plan.qualified) return nothingChanges();
-  SetQualification inverse{plan.qualified};
-  plan.qualified = e.qualified;
-  return inverse;
+  return replaced<SetQualification>(plan.qualified, e.qualified);
 }
 
 Result<Edit> apply(Plan& plan, const SetShell& e) {
@@ -343,10 +348,7 @@ Result<Edit> apply(Plan& plan, const SetBench& e) {
 
 Result<Edit> apply(Plan& plan, const SetBook& e) {
   if (auto valid = validate(e.book); !valid) return pass(valid.error());
-  if (e.book == plan.book) return nothingChanges();
-  SetBook inverse{plan.book};
-  plan.book = e.book;
-  return inverse;
+  return replaced<SetBook>(plan.book, e.book);
 }
 
 Result<Edit> apply(Plan& plan, const SetFrames& e) {
@@ -359,10 +361,7 @@ Result<Edit> apply(Plan& plan, const SetFrames& e) {
       for (FeatureId id : s.features)
         if (!known(plan, id)) return fail("A frame is found from features that are touched.");
   }
-  if (e.frames == plan.frames) return nothingChanges();
-  SetFrames inverse{plan.frames};
-  plan.frames = e.frames;
-  return inverse;
+  return replaced<SetFrames>(plan.frames, e.frames);
 }
 
 Result<Edit> apply(Plan& plan, const SetPictures& e) {
@@ -372,10 +371,7 @@ Result<Edit> apply(Plan& plan, const SetPictures& e) {
       if (e.pictures[k].name == e.pictures[i].name)
         return fail("There is a picture {} already; choose another name.", e.pictures[i].name);
   }
-  if (e.pictures == plan.pictures) return nothingChanges();
-  SetPictures inverse{plan.pictures};
-  plan.pictures = e.pictures;
-  return inverse;
+  return replaced<SetPictures>(plan.pictures, e.pictures);
 }
 
 Result<Edit> apply(Plan& plan, const SetDrawings& e) {
@@ -385,26 +381,17 @@ Result<Edit> apply(Plan& plan, const SetDrawings& e) {
       if (e.drawings[k].name == e.drawings[i].name)
         return fail("There is a drawing {} already; rename the file.", e.drawings[i].name);
   }
-  if (e.drawings == plan.drawings) return nothingChanges();
-  SetDrawings inverse{plan.drawings};
-  plan.drawings = e.drawings;
-  return inverse;
+  return replaced<SetDrawings>(plan.drawings, e.drawings);
 }
 
 Result<Edit> apply(Plan& plan, const SetHeader& e) {
   if (auto good = validate(e.header); !good) return pass(good.error());
-  if (e.header == plan.header) return nothingChanges();
-  SetHeader inverse{plan.header};
-  plan.header = e.header;
-  return inverse;
+  return replaced<SetHeader>(plan.header, e.header);
 }
 
 Result<Edit> apply(Plan& plan, const SetLayouts& e) {
   if (auto good = validate(e.layouts); !good) return pass(good.error());
-  if (e.layouts == plan.layouts) return nothingChanges();
-  SetLayouts inverse{plan.layouts};
-  plan.layouts = e.layouts;
-  return inverse;
+  return replaced<SetLayouts>(plan.layouts, e.layouts);
 }
 
 Result<Edit> apply(Plan& plan, const SetRoutine& e) {

@@ -1,6 +1,7 @@
 #include "report/compose/content.h"
 
 #include "base/units.h"
+#include "paper/page_writer.h"
 #include "report/layout/fields.h"
 #include "report/layout/pick.h"
 #include <algorithm>
@@ -224,7 +225,7 @@ std::vector<std::string> linesOfList(Listed what, const ReportModel& model) {
   switch (what) {
   case Listed::Tips:
     return model.tips;
-  case Listed::Steps:
+  case Listed::RoutineSteps:
     return model.steps;
   case Listed::Frames:
     return model.frames;

@@ -149,7 +149,7 @@ struct HowItem {
   friend bool operator==(const HowItem&, const HowItem&) = default;
 };
 
-enum class Listed { Tips, Steps, Frames, Again, Documents };
+enum class Listed { Tips, RoutineSteps, Frames, Again, Documents };
 std::string_view name(Listed what);
 std::string_view words(Listed what);
 
