@@ -64,6 +64,16 @@ class ForeignReadersTest : public QObject {
       QVERIFY2(text.contains("coaxiality"), qPrintable(text));
       const QByteArray info = run("pdfinfo", {path}, &status);
       QVERIFY(info.contains("Tagged:          yes"));
+      // Each font is embedded, and says what its signs mean.
+      const auto fonts = run("pdffonts", {path}, &status).trimmed().split('\n');
+      QVERIFY(fonts.size() >= 4);
+      for (qsizetype i = 2; i < fonts.size(); ++i) {
+        const auto words = fonts[i].simplified().split(' ');
+        // name … emb sub uni object ID
+        QVERIFY2(words.size() > 6 && words[words.size() - 5] == "yes" &&
+                     words[words.size() - 3] == "yes",
+                 fonts[i]);
+      }
     }
   }
 };
