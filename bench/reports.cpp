@@ -13,24 +13,24 @@
 namespace alder::bench {
 namespace {
 
-struct Measured {
+struct MeasuredPart {
   Project project;
   ReportModel report;
 };
-const Measured& heron() {
-  static const Measured made = [] {
+const MeasuredPart& measuredHeron() {
+  static const MeasuredPart made = [] {
     auto project = *openProject((dataFolder() / "demo/data/heron.alder").string());
     const Plan& plan = project.plan;
     const Run run = *runOnSimulatedMachine(plan, *routePlan(plan, obstaclesOf(plan)), {}, 1);
     const Measurements measured = measurementsOf(run);
     ReportModel report = reportOf(plan, judgeAll(plan, measured), measured);
-    return Measured{std::move(project), std::move(report)};
+    return MeasuredPart{std::move(project), std::move(report)};
   }();
   return made;
 }
 
 double longReport() {
-  const Measured& h = heron();
+  const MeasuredPart& h = measuredHeron();
   constexpr int kRows = 300;
   ReportModel model = h.report;
   model.rows.clear();
@@ -56,7 +56,7 @@ double longReport() {
 }
 
 double manyReports() {
-  const Measured& h = heron();
+  const MeasuredPart& h = measuredHeron();
   const Layout layout = *shippedLayout("short");
   const auto setter = *TextSetter::create();
   bool all = true;
@@ -66,7 +66,7 @@ double manyReports() {
   return all ? 200 * seconds / 60 : 1e9;
 }
 
-double callouts() {
+double calloutLayouts() {
   Random random(1);
   double worst = 0;
   for (int view = 0; view < 200; ++view) {
@@ -84,7 +84,7 @@ double callouts() {
 std::vector<Ratio> reports() {
   return {{"reports/300 requirements and 40 pictures over 10 s", 1, longReport},
           {"reports/200 short ones over 60 s", 1, manyReports},
-          {"reports/40 callouts, worst of 200 views, over 20 ms", 1, callouts}};
+          {"reports/40 callouts, worst of 200 views, over 20 ms", 1, calloutLayouts}};
 }
 
 } // namespace alder::bench

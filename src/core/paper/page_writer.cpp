@@ -2,6 +2,7 @@
 
 #include "paper/pdf_finish.h"
 
+#include <algorithm>
 #include <cairo-pdf.h>
 #include <cmath>
 #include <numbers>
@@ -101,7 +102,10 @@ class Drawer {
   void one(const PictureMark& m) {
     if (!m.raster || m.raster->width <= 0 || m.raster->height <= 0) return;
     const Raster& r = *m.raster;
-    cairo_surface_t* image = cairo_image_surface_create(CAIRO_FORMAT_ARGB32, r.width, r.height);
+    const bool opaque = std::all_of(r.pixels.begin(), r.pixels.end(),
+                                    [](std::uint32_t p) { return p >> 24 == 255; });
+    cairo_surface_t* image = cairo_image_surface_create(
+        opaque ? CAIRO_FORMAT_RGB24 : CAIRO_FORMAT_ARGB32, r.width, r.height);
     auto* data = cairo_image_surface_get_data(image);
     const int stride = cairo_image_surface_get_stride(image);
     for (int row = 0; row < r.height; ++row)

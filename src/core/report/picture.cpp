@@ -83,15 +83,11 @@ Box2 PartPicture::bounds() const {
 }
 
 bool PartPicture::isLine(int x, int y) const {
-  const int face = face_[static_cast<std::size_t>(y) * width_ + x];
-  for (const auto& [dx, dy] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}}) {
-    const int nx = x + dx, ny = y + dy;
-    const int other = nx < 0 || ny < 0 || nx >= width_ || ny >= height_
-                          ? -1
-                          : face_[static_cast<std::size_t>(ny) * width_ + nx];
-    if (other != face) return true;
-  }
-  return false;
+  const std::size_t at = static_cast<std::size_t>(y) * width_ + x;
+  const int face = face_[at];
+  return x == 0 || y == 0 || x == width_ - 1 || y == height_ - 1 || face_[at - 1] != face ||
+         face_[at + 1] != face || face_[at - static_cast<std::size_t>(width_)] != face ||
+         face_[at + static_cast<std::size_t>(width_)] != face;
 }
 
 Picture PartPicture::draw() const {
