@@ -9,6 +9,7 @@
 #include "exchange/runs/run_output.h"
 #include "report/layout/layout_json.h"
 #include "report/report_file.h"
+#include <algorithm>
 #include <cstdio>
 #include <filesystem>
 #include <set>
@@ -53,30 +54,37 @@ Result<int> report(const ReportOptions& o) {
   if (!parts) return pass(parts.error());
   const auto setter = TextSetter::create();
   if (!setter) return pass(setter.error());
-  std::vector<JudgedPart> before;
-  std::set<std::string> written, told;
-  int outside = 0;
+  // All names first, so that none is written where two parts would share one.
+  std::vector<std::string> targets;
   for (const MeasuredPart& part : *parts) {
-    const auto measured = measurementsIn(part.csv, part.name, plan);
-    if (!measured) return pass(measured.error());
-    const auto evaluations = judgeAll(plan, *measured);
-    ReportModel model = reportOf(plan, evaluations, *measured);
-    model.part_serial = part.name, model.operated_by = part.operated_by;
-    model.again = measuredAgainIn(part.csv);
-    before.push_back({part.name, "", brief(evaluations), {}});
-    model.parts = before;
-    outside += model.outside > 0;
     const std::string target =
         outputName({OutputKind::Report, o.output}, plan.name,
                    {{{}, "serial", part.name, QuestionRole::SerialNumber}}, 0);
-    if (!written.insert(target).second)
+    if (std::find(targets.begin(), targets.end(), target) != targets.end())
       return fail("{}: two parts would be written to it; put {{serial}} into the name.", target);
-    const auto file = reportFile(target, *layout, model, plan, **setter);
+    targets.push_back(target);
+  }
+  ReportSource source;
+  std::set<std::string> told;
+  int outside = 0;
+  for (std::size_t i = 0; i < parts->size(); ++i) {
+    const MeasuredPart& part = (*parts)[i];
+    auto measured = measurementsIn(part.csv, part.name, plan);
+    if (!measured) return pass(measured.error());
+    source.measured = std::move(*measured);
+    source.evaluations = judgeAll(plan, source.measured);
+    source.serial = part.name, source.operated_by = part.operated_by;
+    source.again = measuredAgainIn(part.csv);
+    source.parts.push_back({part.name, "", brief(source.evaluations), {}});
+    const ReportModel model = reportOf(plan, source);
+    outside += model.outside > 0;
+    const auto file = reportFile(targets[i], *layout, model, plan, **setter);
     if (!file) return pass(file.error());
-    if (auto done = writeFile(target, file->bytes); !done) return pass(done.error());
-    std::printf("%s\n", target.c_str());
+    if (auto done = writeFile(targets[i], file->bytes); !done) return pass(done.error());
+    std::printf("%s\n", targets[i].c_str());
     for (const std::string& line : file->told)
-      if (told.insert(line).second) std::fprintf(stderr, "%s: %s\n", target.c_str(), line.c_str());
+      if (told.insert(line).second)
+        std::fprintf(stderr, "%s: %s\n", targets[i].c_str(), line.c_str());
   }
   return outside > 0 ? 1 : 0;
 }

@@ -177,6 +177,14 @@ class ReportLayoutWindowTest : public WindowDriver {
     QTest::qWait(50);
     QWidget* focused = QApplication::focusWidget();
     QVERIFY(focused && focused->objectName().startsWith("item."));
+    // What is typed and not taken is given up by Escape.
+    const Layout before = editor().layout();
+    QTest::keyClicks(focused, "not meant");
+    QTest::keyClick(focused, Qt::Key_Escape);
+    QTest::qWait(50);
+    QVERIFY(editor().layout() == before);
+    QVERIFY(pages().hasFocus());
+    QVERIFY(editor().selected());
     QTest::keyClick(&pages(), Qt::Key_Escape);
     QVERIFY(!editor().selected() && editor().active());
   }

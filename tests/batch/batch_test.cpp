@@ -420,6 +420,38 @@ class BatchTest : public QObject {
     NEAR(std::abs(a.json()["direction"].toArray()[2].toDouble()), 1.0, 1e-9);
     NEAR(a.json()["form"].toDouble(), 0.0, 1e-6);
   }
+  // Many parts in one go, each under its own name; status 1 where one is outside.
+  void reports() {
+    for (const char* seed : {"1", "2"})
+      QCOMPARE(call({"run", data("heron.alder"), "--seed", seed, "-o",
+                     dir_.filePath(QString("part%1.csv").arg(seed))})
+                   .status,
+               0);
+    QCOMPARE(call({"run", data("heron.alder"), "--seed", "3", "--defects",
+                   data("heron-defects.json"), "-o", file("part3.csv")})
+                 .status,
+             0);
+    const QStringList good{"report", data("heron.alder"), file("part1.csv"), file("part2.csv")};
+    const Answer two = call(good + QStringList{"--layout", "short", "-o", file("{serial}.xlsx")});
+    QCOMPARE(two.status, 0);
+    QCOMPARE(two.out.count('\n'), 2);
+    QVERIFY(QFile(file("part1.xlsx")).size() > 5000 && QFile(file("part2.xlsx")).size() > 5000);
+    const Answer bad = call({"report", data("heron.alder"), file("part3.csv"), "--layout", "failed",
+                             "-o", file("{serial}")});
+    QCOMPARE(bad.status, 1);
+    QFile pdf(file("part3.pdf"));
+    QVERIFY(pdf.open(QIODevice::ReadOnly) && pdf.read(5) == "%PDF-");
+    // Nothing is written where two would share a name, or there is no such layout.
+    const Answer same = call(good + QStringList{"-o", file("one.pdf")});
+    QCOMPARE(same.status, 2);
+    QVERIFY2(same.err.contains("{serial}"), same.err);
+    QVERIFY(!QFile::exists(file("one.pdf")));
+    const Answer none = call(good + QStringList{"--layout", "pretty", "-o", file("{serial}.html")});
+    QCOMPARE(none.status, 2);
+    QVERIFY2(none.err.contains("pretty") && none.err.contains("failed, full, short"), none.err);
+    QVERIFY(!QFile::exists(file("part1.html")));
+  }
+
   void badInput_data() {
     QTest::addColumn<QStringList>("arguments");
     QTest::addColumn<QString>("says");

@@ -182,7 +182,7 @@ void ItemForm::bytes(const char* key, std::shared_ptr<const std::string>& value)
             QFileDialog::getOpenFileName(button->window(), "Picture", {}, "PNG (*.png)");
         if (path.isEmpty()) return;
         auto bytes = readFile(path.toStdString());
-        if (!bytes) return;
+        if (!bytes) return button->setText(QString::fromStdString(bytes.error().message));
         value = std::make_shared<const std::string>(std::move(*bytes));
         notify(*body);
       });

@@ -325,9 +325,12 @@ void LayoutCard::focusFields() {
 
 bool LayoutCard::eventFilter(QObject* watched, QEvent* event) {
   if (event->type() == QEvent::KeyPress &&
-      static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape &&
-      !qobject_cast<QLineEdit*>(watched)) {
+      static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape) {
+    // What is typed and not taken is given up; the fields are made anew from the layout.
+    watched->blockSignals(true);
+    if (auto* box = qobject_cast<QSpinBox*>(watched->parent())) box->blockSignals(true);
     pages_.setFocus();
+    rebuildSoon();
     return true;
   }
   return QScrollArea::eventFilter(watched, event);

@@ -1,5 +1,6 @@
 #include "report/pages_view.h"
 
+#include "report/report_marks.h"
 #include "theme/marks_image.h"
 #include <QApplication>
 #include <QKeyEvent>
@@ -16,6 +17,12 @@ constexpr double kBetween = 8; // mm between two pages
 constexpr double kRim = 6;     // mm beside them
 constexpr double kReach = 6;   // pixels that a guide takes hold from
 constexpr double kHandle = 9;  // pixels
+// On white paper in both themes: the colours of the paper.
+QColor colorOf(const Ink& ink) {
+  return QColor::fromRgbF(static_cast<float>(ink.r), static_cast<float>(ink.g),
+                          static_cast<float>(ink.b));
+}
+const QColor accent = colorOf(inks::kAccent), guide = colorOf(inks::kOutside);
 constexpr double kLeastZoom = 0.6, kMostZoom = 14;
 
 } // namespace
@@ -155,7 +162,6 @@ void PagesView::paintEvent(QPaintEvent*) {
 
 void PagesView::paintItems(QPainter& p, std::size_t page) {
   p.setBrush(Qt::NoBrush);
-  const QColor accent(0x2B, 0x5F, 0xB3); // on white paper in both themes
   for (const PlacedPiece& piece : editor_.composed().placed) {
     if (piece.page != page) continue;
     const bool selected = editor_.selected() == LayoutPlace{piece.layout_page, piece.item};
@@ -168,7 +174,6 @@ void PagesView::paintItems(QPainter& p, std::size_t page) {
 }
 
 void PagesView::paintDrag(QPainter& p, std::size_t page) {
-  const QColor accent(0x2B, 0x5F, 0xB3);
   p.setPen(QPen(accent, 1.2, Qt::DashLine));
   if (drop_ && drop_->first == page) p.drawRect(rectOf(page, drop_->second));
   if (!drag_ || drag_->page != page || !drag_->moved) return;
@@ -176,9 +181,9 @@ void PagesView::paintDrag(QPainter& p, std::size_t page) {
   Area shown = drag_->shown;
   shown.x += drag_->now.area.x - from.x, shown.y += drag_->now.area.y - from.y;
   if (drag_->sizes) shown.w = drag_->now.area.w, shown.h = drag_->now.area.h;
-  p.fillRect(rectOf(page, shown), QColor(0x2B, 0x5F, 0xB3, 24));
+  p.fillRect(rectOf(page, shown), QColor(accent.red(), accent.green(), accent.blue(), 24));
   p.drawRect(rectOf(page, shown));
-  p.setPen(QPen(QColor(0xC8, 0x40, 0x1A), 1));
+  p.setPen(QPen(guide, 1));
   const PaperSize& size = editor_.composed().pages[page].size;
   if (drag_->now.guide_x)
     p.drawLine(toView(page, {*drag_->now.guide_x, 0}),

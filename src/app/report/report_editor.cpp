@@ -201,8 +201,16 @@ void ReportEditor::open(const QString& path) {
   if (!layout) return emit message(QString::fromStdString(layout.error().message), true);
   std::string name = layout->name;
   if (name.empty()) name = QFileInfo(path).completeBaseName().toStdString();
-  if (keep("Open the report layout " + QString::fromStdString(name), name, layoutText(*layout)))
-    choose(name);
+  const auto& own = document_.plan().layouts;
+  const bool there =
+      std::any_of(own.begin(), own.end(), [&](const KeptLayout& l) { return l.name == name; });
+  if (!keep("Open the report layout " + QString::fromStdString(name), name, layoutText(*layout)))
+    return;
+  choose(name);
+  if (there)
+    emit message(QString("It takes the place of the routine's layout %1; undo brings that back.")
+                     .arg(QString::fromStdString(name)),
+                 false);
 }
 
 void ReportEditor::removeOwn() {

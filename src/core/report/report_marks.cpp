@@ -146,6 +146,9 @@ std::vector<Mark> verdictMark(const Vec2& c, double r, Verdict verdict) {
 }
 
 std::optional<Symbol> symbolOf(Characteristic kind) {
+  static_assert(static_cast<int>(Symbol::TotalRunout) ==
+                    static_cast<int>(Characteristic::TotalRunout) &&
+                static_cast<int>(Symbol::Position) == static_cast<int>(Characteristic::Position));
   const auto place = static_cast<int>(kind);
   if (place >= kSymbolCount) return {};
   return static_cast<Symbol>(place); // both in the order of ISO 1101, table 1
