@@ -20,7 +20,8 @@ std::string beginOf(long pid) {
   const auto text = readFile("/proc/" + std::to_string(pid) + "/stat");
   if (!text) return {};
   const auto name_end = text->rfind(')');
-  QString rest = QString::fromStdString(text->substr(name_end == std::string::npos ? 0 : name_end + 1));
+  QString rest =
+      QString::fromStdString(text->substr(name_end == std::string::npos ? 0 : name_end + 1));
   const auto words = rest.split(' ', Qt::SkipEmptyParts);
   return words.size() > 19 ? words[19].toStdString() : std::string();
 }
@@ -124,11 +125,14 @@ void Recovery::keepNow() {
     writing_ = false;
     QMetaObject::invokeMethod(
         this,
-        [this, why = done ? QString() : QString::fromStdString(done.error().message)] {
-          if (!why.isEmpty())
+        [this, last = QString::fromStdString(note.value("last_edit", std::string())),
+         why = done ? QString() : QString::fromStdString(done.error().message)] {
+          if (!why.isEmpty()) {
             emit document_.message("Unsaved work is not kept aside: " + why, true);
-          else if (const auto left = std::exchange(taken_over_, std::nullopt))
-            dropLeft(*left);
+            return;
+          }
+          if (const auto left = std::exchange(taken_over_, std::nullopt)) dropLeft(*left);
+          emit kept(last);
         },
         Qt::QueuedConnection);
   });

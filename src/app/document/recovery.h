@@ -32,11 +32,14 @@ class Recovery : public QObject {
  public:
   // `interval`: how long a change may go without a copy, ms.
   explicit Recovery(Document& document, int interval = 20000, QObject* parent = nullptr);
-  ~Recovery() override; // the program ends as it should: nothing is left
+  ~Recovery() override;  // the program ends as it should: nothing is left
   void end() { drop(); } // what is open was saved or given up
-  void keepNow();       // if there are changes that are not saved
+  void keepNow();        // if there are changes that are not saved
   // What was left and is open now goes when there is a copy of it, or it was saved or dropped.
   void takeOver(const LeftWork& left) { taken_over_ = left; }
+
+ signals:
+  void kept(const QString& last_edit); // a copy is whole; the last edit that is in it
 
  private:
   void noticed();
