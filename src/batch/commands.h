@@ -102,6 +102,11 @@ struct ReportOptions {
   std::vector<std::string> points;
 };
 
+struct ArticleOptions {
+  std::string routine, points, data, baseline, output;
+  bool keep = false, json = false;
+};
+
 Result<int> draft(const DraftOptions& options);
 Result<int> rehearse(const RoutineOptions& options);
 Result<int> run(const RunOptions& options);
@@ -124,6 +129,8 @@ Result<int> revise(const ReviseOptions& options);
 Result<int> exportTo(const ExportOptions& options);
 // 1 where a part is outside its limits.
 Result<int> report(const ReportOptions& options);
+// 1 where the forms of a first article lack something.
+Result<int> article(const ArticleOptions& options);
 
 // drawing_command.cpp: the routine begun from a model, and a drawing where its path is given.
 Result<Plan> begunFromDrawing(Plan begun, const std::string& path);

@@ -243,12 +243,27 @@ void addReport(CLI::App& app, Chosen& chosen) {
                 "runs if absent");
   c->add_option(
        "--layout", o->layout,
-       "one of the routine, one that comes with the program (full, short, failed), or a file "
+       "one of the routine, one that comes with the program (full, short, failed, first-article), "
+       "or a file "
        "*.alder-report")
       ->capture_default_str();
   c->add_option("-o,--output", o->output,
                 "*.pdf, *.xlsx, *.html or *.csv; {serial} and {routine} are filled in")
       ->capture_default_str();
+}
+
+void addArticle(CLI::App& app, Chosen& chosen) {
+  const auto [c, o] = command<ArticleOptions>(
+      app, chosen, &alder::batch::article, "article",
+      "What a first article accounts for, and what its forms lack (status 1); they are written by "
+      "report --layout first-article");
+  c->add_option("routine", o->routine, "*.alder")->required();
+  c->add_option("points", o->points, "measured points (CSV); the routine's last run if absent");
+  c->add_option("--data", o->data, "JSON with the fields that people fill in, see docs/files.md");
+  c->add_option("--baseline", o->baseline, "routine of the article that a delta article stands on");
+  c->add_flag("--keep-baseline", o->keep, "the routine as it is now is the next baseline");
+  c->add_option("-o,--output", o->output, "the routine with it (*.alder)");
+  c->add_flag("--json", o->json, "answer as JSON");
 }
 
 } // namespace
@@ -257,9 +272,10 @@ int main(int argc, char** argv) {
   CLI::App app{"Alderpoint without its window: draft, rehearse, run, judge, export."};
   app.require_subcommand(1);
   Chosen chosen;
-  for (const auto add : {addFit, addDraft, addRehearse, addRun, addQualify, addReach, addJudge,
-                         addEvaluate, addRead, addHistory, addResults, addCloud, addDrawing,
-                         addBalloons, addList, addRevise, addCorrect, addExport, addReport})
+  for (const auto add :
+       {addFit,      addDraft,  addRehearse, addRun,     addQualify, addReach,   addJudge,
+        addEvaluate, addRead,   addHistory,  addResults, addCloud,   addDrawing, addBalloons,
+        addList,     addRevise, addCorrect,  addExport,  addReport,  addArticle})
     add(app, chosen);
   try {
     app.parse(argc, argv);

@@ -9,7 +9,7 @@
 #include "report/report_model.h"
 #include "requirement/limits.h"
 #include "requirement/proofread.h"
-#include "revision/requirement_pairs.h"
+#include "requirement/requirement_pairs.h"
 #include "support.h"
 #include <QTemporaryDir>
 #include <cctype>

@@ -40,6 +40,7 @@ QString captionOfField(const char* key) {
       {"actual", "Actual"},
       {"share", "Tolerance used"},
       {"what", "What"},
+      {"form", "Form"},
       {"heading", "With its heading"},
       {"name", "Name"},
       {"png", "Picture"},

@@ -1,11 +1,13 @@
 #include "report/layout_card.h"
 
+#include "report/article_rows.h"
 #include "report/item_form.h"
 #include <QApplication>
 #include <QFileDialog>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMouseEvent>
+#include <QTableWidget>
 #include <QTimer>
 
 namespace alder::app {
@@ -62,7 +64,11 @@ void LayoutCard::rebuildSoon() {
 
 void LayoutCard::rebuild() {
   const QWidget* focused = QApplication::focusWidget();
-  const QString name = focused && isAncestorOf(focused) ? focused->objectName() : QString();
+  QString name = focused && isAncestorOf(focused) ? focused->objectName() : QString();
+  int row = 0, column = 0; // where a table is being filled in
+  for (auto* table : widget() ? widget()->findChildren<QTableWidget*>() : QList<QTableWidget*>())
+    if (focused && (table == focused || table->isAncestorOf(focused)))
+      name = table->objectName(), row = table->currentRow(), column = table->currentColumn();
   const int at = verticalScrollBar()->value();
   auto* content = new QWidget;
   content->setObjectName("card");
@@ -83,8 +89,11 @@ void LayoutCard::rebuild() {
   if (QWidget* old = takeWidget()) old->deleteLater();
   setWidget(content);
   verticalScrollBar()->setValue(at);
-  if (!name.isEmpty())
-    if (auto* again = content->findChild<QWidget*>(name)) again->setFocus();
+  if (name.isEmpty()) return;
+  auto* again = content->findChild<QWidget*>(name);
+  if (!again) return;
+  again->setFocus();
+  if (auto* table = qobject_cast<QTableWidget*>(again)) table->setCurrentCell(row, column);
 }
 
 QLabel* LayoutCard::head(QVBoxLayout& layout, const QString& words) {
@@ -168,6 +177,8 @@ void LayoutCard::addItemRows(QVBoxLayout& layout) {
     });
     form->addRow(caption, edit);
   };
+  if (const auto* article = std::get_if<FormItem>(&item.body))
+    addArticleRows(article->form, editor_, layout);
   ItemForm(item, *form, [this](const ItemBody& body) {
     editor_.changeItem("Change the report", [&](LayoutItem& i) { i.body = body; });
   });

@@ -1,6 +1,8 @@
 #include "report/report_editor.h"
 
 #include "base/files.h"
+#include "exchange/routine/routine_baseline.h"
+#include "report/layout/fields.h"
 #include "report/layout/layout_json.h"
 #include "report/report_file.h"
 #include <QFileInfo>
@@ -183,6 +185,43 @@ void ReportEditor::duplicateSelected() {
 void ReportEditor::setArea(const LayoutPlace& place, const Area& area) {
   change("Move in the report",
          [&](Layout& l) { l.pages[place.page].items[place.item].area = area; });
+}
+
+bool ReportEditor::changeArticle(const QString& words,
+                                 const std::function<void(FirstArticle&)>& how) {
+  FirstArticle article = document_.plan().article;
+  how(article);
+  return article == document_.plan().article || document_.edit(words, {SetArticle{article}});
+}
+
+void ReportEditor::keepBaseline() {
+  const ReportModel model = reportOf(document_.plan(), document_.reportSource());
+  ArticleBaseline baseline =
+      baselineOf(document_.plan(), outsideIn(document_.reportSource().evaluations), model.date);
+  baseline.identifier = filled(baseline.identifier, model);
+  if (changeArticle("Keep as baseline", [&](FirstArticle& a) { a.baseline = baseline; }))
+    emit message(QString("Kept: %1 characteristics, for the next article to stand on")
+                     .arg(baseline.characteristics.size()),
+                 false);
+}
+
+void ReportEditor::baselineFrom(const QString& path) {
+  auto plan = std::make_shared<const Plan>(document_.plan());
+  jobs_.start("Opening " + QFileInfo(path).fileName(),
+              [this, path, plan](const Progress& progress) {
+                auto baseline = std::make_shared<Result<ArticleBaseline>>(
+                    alder::baselineFrom(path.toStdString(), *plan, progress));
+                return [this, baseline] {
+                  if (!*baseline) {
+                    emit message(QString::fromStdString(baseline->error().message), true);
+                    return;
+                  }
+                  changeArticle("Baseline from another routine", [&](FirstArticle& a) {
+                    a.baseline = **baseline;
+                    a.scope = ArticleScope::Delta;
+                  });
+                };
+              });
 }
 
 bool ReportEditor::saveAs(const QString& path) {

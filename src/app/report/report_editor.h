@@ -46,6 +46,12 @@ class ReportEditor : public QObject {
   void duplicateSelected();
   void setArea(const LayoutPlace& place, const Area& area);
 
+  // What a first article says beside the results; undoable.
+  const Plan& plan() const { return document_.plan(); }
+  bool changeArticle(const QString& words, const std::function<void(FirstArticle&)>& how);
+  void keepBaseline(); // the routine with its results as they are now
+  void baselineFrom(const QString& path);
+
   bool saveAs(const QString& path);
   void open(const QString& path); // becomes the routine's, under the name in it
   void removeOwn();               // the routine's; the shipped one of its name is there again

@@ -394,6 +394,11 @@ Result<Edit> apply(Plan& plan, const SetLayouts& e) {
   return replaced<SetLayouts>(plan.layouts, e.layouts);
 }
 
+Result<Edit> apply(Plan& plan, const SetArticle& e) {
+  if (auto good = validate(e.article); !good) return pass(good.error());
+  return replaced<SetArticle>(plan.article, e.article);
+}
+
 Result<Edit> apply(Plan& plan, const SetRoutine& e) {
   for (const FeatureId id : e.alignment)
     if (!e.features.holds(id)) return fail("The part frame stands on features that are there.");
@@ -492,54 +497,35 @@ Edit::Edit(Kind kind)
 template <EditKind Kind> const Kind* Edit::as() const {
   return std::get_if<Kind>(&any_->kind);
 }
-template Edit::Edit(SetRecipe);
-template Edit::Edit(SetAccess);
-template Edit::Edit(SetHop);
-template Edit::Edit(SetThrough);
-template Edit::Edit(AddFeature);
-template Edit::Edit(RemoveFeature);
-template Edit::Edit(SetPinned);
-template Edit::Edit(SpliceSteps);
-template Edit::Edit(SetRequirement);
-template Edit::Edit(SetSpecification);
-template Edit::Edit(SetPlacement);
-template Edit::Edit(SetShell);
-template Edit::Edit(SetQualification);
-template Edit::Edit(SetBench);
-template Edit::Edit(SetBook);
-template Edit::Edit(SetPairs);
-template Edit::Edit(SetFrames);
-template Edit::Edit(SetPictures);
-template Edit::Edit(SetDrawings);
-template Edit::Edit(SetHeader);
-template Edit::Edit(SetLayouts);
-template Edit::Edit(SetRoutine);
-template Edit::Edit(SetNotes);
-template Edit::Edit(SetName);
-template const SetRecipe* Edit::as() const;
-template const SetAccess* Edit::as() const;
-template const SetHop* Edit::as() const;
-template const SetThrough* Edit::as() const;
-template const AddFeature* Edit::as() const;
-template const RemoveFeature* Edit::as() const;
-template const SetPinned* Edit::as() const;
-template const SpliceSteps* Edit::as() const;
-template const SetRequirement* Edit::as() const;
-template const SetSpecification* Edit::as() const;
-template const SetPlacement* Edit::as() const;
-template const SetShell* Edit::as() const;
-template const SetQualification* Edit::as() const;
-template const SetBench* Edit::as() const;
-template const SetBook* Edit::as() const;
-template const SetPairs* Edit::as() const;
-template const SetFrames* Edit::as() const;
-template const SetPictures* Edit::as() const;
-template const SetDrawings* Edit::as() const;
-template const SetHeader* Edit::as() const;
-template const SetLayouts* Edit::as() const;
-template const SetRoutine* Edit::as() const;
-template const SetNotes* Edit::as() const;
-template const SetName* Edit::as() const;
+#define ALDER_EDIT(Kind)                                                                           \
+  template Edit::Edit(Kind);                                                                       \
+  template const Kind* Edit::as() const;
+ALDER_EDIT(SetRecipe)
+ALDER_EDIT(SetAccess)
+ALDER_EDIT(SetHop)
+ALDER_EDIT(SetThrough)
+ALDER_EDIT(AddFeature)
+ALDER_EDIT(RemoveFeature)
+ALDER_EDIT(SetPinned)
+ALDER_EDIT(SpliceSteps)
+ALDER_EDIT(SetRequirement)
+ALDER_EDIT(SetSpecification)
+ALDER_EDIT(SetPlacement)
+ALDER_EDIT(SetShell)
+ALDER_EDIT(SetQualification)
+ALDER_EDIT(SetBench)
+ALDER_EDIT(SetBook)
+ALDER_EDIT(SetPairs)
+ALDER_EDIT(SetFrames)
+ALDER_EDIT(SetPictures)
+ALDER_EDIT(SetDrawings)
+ALDER_EDIT(SetHeader)
+ALDER_EDIT(SetLayouts)
+ALDER_EDIT(SetArticle)
+ALDER_EDIT(SetRoutine)
+ALDER_EDIT(SetNotes)
+ALDER_EDIT(SetName)
+#undef ALDER_EDIT
 
 std::size_t Edit::kind() const {
   return any_->kind.index();

@@ -102,6 +102,9 @@ struct SetHeader {
 struct SetLayouts {
   std::vector<KeptLayout> layouts;
 };
+struct SetArticle {
+  FirstArticle article;
+};
 // All that is measured in place of what was: where a routine begins from a specification, or goes
 // over to another model of its part.
 struct SetRoutine {
@@ -127,7 +130,7 @@ using EditKinds =
     KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
                 SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell,
                 SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetPictures, SetDrawings,
-                SetHeader, SetLayouts, SetRoutine, SetNotes, SetName>;
+                SetHeader, SetLayouts, SetArticle, SetRoutine, SetNotes, SetName>;
 template <class Kind>
 concept EditKind = EditKinds::have<Kind>;
 

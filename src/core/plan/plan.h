@@ -4,6 +4,7 @@
 
 #include "bench/bench.h"
 #include "plan/access.h"
+#include "plan/article/first_article.h"
 #include "plan/frames/part_frame.h"
 #include "plan/kept_layout.h"
 #include "plan/part_header.h"
@@ -84,6 +85,7 @@ struct Plan {
   std::vector<DrawingFile> drawings; // by name
   PartHeader header;
   std::vector<KeptLayout> layouts; // of reports, by name
+  FirstArticle article;
   Shell shell;
   RecipeBook book;
   std::vector<PairRule> pairs;

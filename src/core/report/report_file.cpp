@@ -1,6 +1,7 @@
 #include "report/report_file.h"
 
 #include "base/files.h"
+#include "report/article/forms.h"
 #include "report/layout/layout_json.h"
 #include "report/write/html.h"
 #include "report/write/xlsx.h"
@@ -12,6 +13,15 @@ namespace {
 
 std::filesystem::path folder() {
   return dataFolder() / "assets" / "layouts";
+}
+
+// What forms on paper tell when they are composed.
+std::vector<std::string> articleTold(const Layout& layout, const ReportModel& model,
+                                     const Plan& plan) {
+  for (const LayoutPage& page : layout.pages)
+    for (const LayoutItem& item : page.items)
+      if (std::holds_alternative<FormItem>(item.body)) return articleGaps(plan, model);
+  return {};
 }
 
 } // namespace
@@ -66,11 +76,12 @@ Result<ReportFile> reportFile(const std::string& target, const Layout& layout,
                               const ReportModel& model, const Plan& plan,
                               const TextSetter& setter) {
   if (target.ends_with(".csv")) return ReportFile{reportTable(model), {}};
-  if (target.ends_with(".html")) return ReportFile{reportHtml(layout, model, plan, setter), {}};
+  if (target.ends_with(".html"))
+    return ReportFile{reportHtml(layout, model, plan, setter), articleTold(layout, model, plan)};
   if (target.ends_with(".xlsx")) {
     auto bytes = reportXlsx(layout, model, plan, setter);
     if (!bytes) return pass(bytes.error());
-    return ReportFile{std::move(*bytes), {}};
+    return ReportFile{std::move(*bytes), articleTold(layout, model, plan)};
   }
   const Composed composed = compose(layout, model, plan, setter);
   auto bytes = reportPdf(composed, model, setter);

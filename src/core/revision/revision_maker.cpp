@@ -1,7 +1,7 @@
 #include "revision/revision_maker.h"
 
 #include "requirement/from_pmi.h"
-#include "revision/requirement_pairs.h"
+#include "requirement/requirement_pairs.h"
 #include <algorithm>
 #include <cmath>
 

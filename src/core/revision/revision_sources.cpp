@@ -5,7 +5,7 @@
 #include "requirement/from_pmi.h"
 #include "requirement/general_tolerances.h"
 #include "requirement/model_figure.h"
-#include "revision/requirement_pairs.h"
+#include "requirement/requirement_pairs.h"
 #include "revision/revision_maker.h"
 #include <algorithm>
 #include <cmath>

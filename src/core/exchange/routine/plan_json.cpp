@@ -1,10 +1,13 @@
 #include "exchange/routine/plan_json.h"
 
 #include "base/units.h"
+#include "exchange/routine/article_json.h"
 #include "exchange/routine/frame_json.h"
+#include "exchange/routine/ids_json.h"
 #include "exchange/routine/judging_json.h"
 #include "exchange/routine/named.h"
 #include "exchange/routine/recipe_json.h"
+#include "exchange/routine/requirement_json.h"
 #include "exchange/routine/step_json.h"
 #include "plan/constructions/constructed_feature.h"
 #include "plan/edit.h"
@@ -15,13 +18,6 @@
 
 namespace alder {
 namespace {
-
-Json idsJson(const auto& ids) {
-  Json list = Json::array();
-  for (const auto& id : ids)
-    list.push_back(id.value);
-  return list;
-}
 
 Json pointsJson(const Points& points) {
   Json list = Json::array();
@@ -45,42 +41,6 @@ Json idealJson(const Ideal& i) {
           {"half_angle_deg", shownDegrees(i.half_angle)},
           {"length", i.length},
           {"hole", i.hole}};
-}
-
-Json requirementJson(const Requirement& r) {
-  Json datums = Json::array();
-  for (const auto& d : r.datums)
-    datums.push_back(toJson(d));
-  const auto shown = [&](double v) {
-    return r.kind == Characteristic::Angle ? shownDegrees(v) : v;
-  };
-  Json json{{"id", r.id.value},
-            {"balloon", r.balloon},
-            {"kind", name(r.kind)},
-            {"features", idsJson(r.features)},
-            {"nominal", shown(r.nominal)},
-            {"lower", shown(r.lower)},
-            {"upper", shown(r.upper)},
-            {"tolerance", isDimension(r.kind) ? shown(r.tolerance) : r.tolerance},
-            {"zone", name(r.zone)},
-            {"material", name(r.material)},
-            {"datums", datums},
-            {"radius", r.radius},
-            {"upper_segment", r.upper_segment.value},
-            {"fit", r.fit},
-            {"decimals", r.decimals},
-            {"entity", r.entity}};
-  writeJudging(r, json);
-  if (r.spot)
-    json["spot"] = {{"drawing", r.spot->drawing},
-                    {"page", r.spot->page},
-                    {"x_mm", r.spot->x},
-                    {"y_mm", r.spot->y}};
-  if (r.spot && r.spot->balloon)
-    json["spot"]["balloon"] = {{"x_mm", r.spot->balloon->x},
-                               {"y_mm", r.spot->balloon->y},
-                               {"pinned", r.spot->balloon->pinned}};
-  return json;
 }
 
 Json drawingJson(const DrawingFile& d) {
@@ -207,6 +167,7 @@ class PlanReader {
     for (const auto& item : f_.list("layouts")) // their texts lie beside it
       plan_.layouts.push_back({item.text("name"), {}});
     if (f_.has("header")) readHeader(f_.object("header"));
+    if (f_.has("first_article")) plan_.article = articleFrom(f_.object("first_article"));
     readProjectJudging();
     readIdsGiven();
     if (auto done = f_.done(); !done) return done;
@@ -370,43 +331,10 @@ class PlanReader {
   }
 
   void readRequirement(const JsonFields& f) {
-    Requirement r;
+    Requirement r = requirementFrom(f);
     r.id = ownId(f, plan_.spec.requirements);
-    r.balloon = f.integer("balloon", r.id.value + 1);
-    const auto kind = characteristicNamed(f.text("kind"));
-    if (!kind) f.complain("kind", "is not a characteristic");
-    r.kind = kind.value_or(Characteristic::Size);
+    if (!f.has("balloon")) r.balloon = r.id.value + 1;
     r.features = features(f, "features");
-    const double scale = r.kind == Characteristic::Angle ? kPi / 180 : 1;
-    r.nominal = f.number("nominal", 0) * scale;
-    r.lower = f.limit("lower", kNoLower, 0) * scale;
-    r.upper = f.limit("upper", kNoUpper, 0) * scale;
-    if (isDimension(r.kind) && !hasLower(r) && !hasUpper(r)) f.complain("upper", "is missing");
-    r.tolerance =
-        hasSingleLimit(r) ? kNoUpper : f.number("tolerance") * (isDimension(r.kind) ? scale : 1);
-    r.zone = readNamed(f, "zone", 3, Zone::Planar);
-    r.material = readNamed(f, "material", 3, MaterialModifier::None);
-    for (const auto& d : f.list("datums"))
-      r.datums.push_back(readDatumReference(d));
-    r.radius = f.flag("radius", false);
-    r.upper_segment = RequirementId{f.integer("upper_segment", -1)};
-    r.fit = f.text("fit", "");
-    r.decimals = std::clamp(f.integer("decimals", 3), 0, 6);
-    r.entity = f.wide("entity", 0);
-    readJudging(f, r);
-    if (f.has("spot")) {
-      const JsonFields spot = f.object("spot");
-      r.spot = DrawingSpot{spot.text("drawing"),
-                           std::max(1, spot.integer("page", 1)),
-                           spot.number("x_mm", 0),
-                           spot.number("y_mm", 0),
-                           {}};
-      if (spot.has("balloon")) {
-        const JsonFields balloon = spot.object("balloon");
-        r.spot->balloon = DrawingSpot::Balloon{balloon.number("x_mm", 0), balloon.number("y_mm", 0),
-                                               balloon.flag("pinned", false)};
-      }
-    }
     plan_.spec.requirements.push_back(std::move(r));
   }
 
@@ -489,7 +417,7 @@ Json toJson(const Plan& plan) {
     datums.push_back(
         {{"letter", d.letter}, {"features", idsJson(d.features)}, {"targets", toJson(d.targets)}});
   for (const Requirement& r : plan.spec.requirements)
-    requirements.push_back(requirementJson(r));
+    requirements.push_back(toJson(r));
   for (const Note& n : plan.notes)
     notes.push_back({{"entity", n.entity}, {"text", n.text}, {"on", n.on}, {"seen", n.seen}});
   Json pairs = Json::array();
@@ -521,6 +449,7 @@ Json toJson(const Plan& plan) {
   for (std::size_t i = 0; i < plan.layouts.size(); ++i)
     json["layouts"].push_back({{"name", plan.layouts[i].name}, {"file", layoutEntry(i)}});
   if (plan.header != PartHeader{}) json["header"] = headerJson(plan.header);
+  if (plan.article != FirstArticle{}) json["first_article"] = toJson(plan.article);
   return json;
 }
 

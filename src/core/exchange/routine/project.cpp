@@ -92,6 +92,7 @@ std::string routineKey(const Plan& plan) {
   routine.erase("drawings");
   routine.erase("header");
   routine.erase("layouts");
+  routine.erase("first_article");
   return hashText(hashOf(plan.bench.json, hashOf(routine.dump())));
 }
 

@@ -208,6 +208,8 @@ struct Filler {
     return content;
   }
 
+  Content operator()(const FormItem& form) const { return formContent(form, item.area.w, c); }
+
   Content operator()(const RuleItem&) const {
     Content content;
     content.data = false;

@@ -39,6 +39,7 @@ Content contentOf(const LayoutItem& item, ComposeContext& context);
 Content tableContent(const TableItem& item, double width, ComposeContext& context);
 Content viewContent(const ViewItem& item, const Area& area, ComposeContext& context);
 Content detailContent(const DetailItem& item, double width, ComposeContext& context);
+Content formContent(const FormItem& item, double width, ComposeContext& context);
 Content historyContent(const HistoryItem& item, const Area& area, ComposeContext& context);
 // What the process comes to for a requirement, over the parts of the report; figures as shown.
 struct CapabilityLine {
@@ -67,6 +68,9 @@ struct TableRow {
   std::vector<TableCell> cells;
   std::string heading; // of a group, across all columns
 };
+// The callout of a requirement, drawn where the room is wide enough for it, else as text.
+TableCell calloutCell(const ReportRow& row, double room, const TextStyle& text,
+                      const ComposeContext& context);
 Content tableOf(const std::vector<TableColumn>& columns, const std::vector<TableRow>& rows,
                 double width, const TextSetter& setter);
 

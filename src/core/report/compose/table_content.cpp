@@ -194,7 +194,7 @@ class RowCells {
     TextStyle figures{Typeface::Figures, kFigureSize, kInk, Align::Right};
     switch (column) {
     case Column::Requirement:
-      return member ? TableCell{"", text, {}, 0, 0} : callout(row, text);
+      return member ? TableCell{"", text, {}, 0, 0} : calloutCell(row, callout_room_, text, c_);
     case Column::Share:
       return share(row);
     case Column::Verdict:
@@ -213,14 +213,6 @@ class RowCells {
   }
 
  private:
-  TableCell callout(const ReportRow& row, const TextStyle& text) const {
-    const Requirement r = c_.plan.spec.withStandard(c_.plan.spec.requirement(row.requirement));
-    if (isDimension(r.kind)) return {row.text, text, {}, 0, 0};
-    DrawnCallout drawn = drawCallout(r, Vec2::Zero(), 2.4, c_.setter);
-    if (drawn.width > callout_room_) return {row.text, text, {}, 0, 0};
-    return {row.text, text, std::move(drawn.marks), drawn.width, drawn.height};
-  }
-
   TableCell share(const ReportRow& row) const {
     TableCell cell;
     cell.style = {Typeface::Figures, kFigureSize, kInk, Align::Left};
@@ -260,6 +252,15 @@ bool wrapsIn(Column column) {
 }
 
 } // namespace
+
+TableCell calloutCell(const ReportRow& row, double room, const TextStyle& text,
+                      const ComposeContext& c) {
+  const Requirement r = c.plan.spec.withStandard(c.plan.spec.requirement(row.requirement));
+  if (isDimension(r.kind)) return {row.text, text, {}, 0, 0};
+  DrawnCallout drawn = drawCallout(r, Vec2::Zero(), 2.4, c.setter);
+  if (drawn.width > room) return {row.text, text, {}, 0, 0};
+  return {row.text, text, std::move(drawn.marks), drawn.width, drawn.height};
+}
 
 Content tableOf(const std::vector<TableColumn>& columns, const std::vector<TableRow>& rows,
                 double width, const TextSetter& setter) {

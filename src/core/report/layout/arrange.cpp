@@ -104,6 +104,7 @@ Area freshArea(const LayoutPage& page, const ItemBody& body) {
     Area operator()(const HowItem&) const { return {0, 0, wide, 60}; }
     Area operator()(const ListItem&) const { return {0, 0, wide, 30}; }
     Area operator()(const CapabilityItem&) const { return {0, 0, wide, 60}; }
+    Area operator()(const FormItem&) const { return {0, 0, wide, 120}; }
   };
   return std::visit(Size{wide}, body);
 }

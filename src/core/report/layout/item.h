@@ -193,6 +193,18 @@ struct PictureItem {
   }
 };
 
+enum class ArticleForm { Parts, Products, Characteristics };
+inline constexpr int kArticleForms = 3;
+std::string_view name(ArticleForm form); // "parts", "products", "characteristics"
+
+// A form of a first article inspection, see report/article/forms.h.
+struct FormItem {
+  static constexpr std::string_view kKind = "as9102_form", kTitle = "First-article form";
+  ArticleForm form = ArticleForm::Parts;
+  static void fields(auto& self, auto& f) { f.named("form", self.form, kArticleForms); }
+  friend bool operator==(const FormItem&, const FormItem&) = default;
+};
+
 // A line to sign on, with what stands under it.
 struct SignatureItem {
   static constexpr std::string_view kKind = "signature", kTitle = "Signature";

@@ -96,6 +96,12 @@ std::string_view name(Repeats repeats) {
   return named(kNames, repeats);
 }
 
+std::string_view name(ArticleForm form) {
+  static constexpr std::array<std::string_view, kArticleForms> kNames{"parts", "products",
+                                                                      "characteristics"};
+  return named(kNames, form);
+}
+
 PaperSize sizeOf(PageFormat format, bool landscape) {
   const PaperSize s = format == PageFormat::A4   ? PaperSize{210, 297}
                       : format == PageFormat::A3 ? PaperSize{297, 420}

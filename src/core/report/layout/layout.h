@@ -11,7 +11,7 @@ namespace alder {
 
 using ItemBody = std::variant<TextItem, FieldsItem, CountsItem, TableItem, DetailItem, PlotItem,
                               ViewItem, HowItem, ListItem, HistoryItem, CapabilityItem, PictureItem,
-                              SignatureItem, RuleItem>;
+                              SignatureItem, RuleItem, FormItem>;
 std::string_view kindOf(const ItemBody& body);
 std::string_view titleOf(const ItemBody& body);
 

@@ -3,7 +3,6 @@
 #include "base/units.h"
 #include <algorithm>
 #include <array>
-#include <charconv>
 
 namespace alder {
 namespace {
@@ -11,33 +10,6 @@ namespace {
 constexpr std::array<std::string_view, 8> kGroups{
     "Sizes",   "Distances and angles", "Values",  "Form",
     "Profile", "Orientation",          "Run-out", "Location"};
-
-std::vector<std::string> split(const std::string& text) {
-  std::vector<std::string> all;
-  std::size_t at = 0;
-  while (at <= text.size()) {
-    const std::size_t end = std::min(text.find(',', at), text.size());
-    std::string word = text.substr(at, end - at);
-    const auto first = word.find_first_not_of(" \t");
-    word = first == std::string::npos
-               ? ""
-               : word.substr(first, word.find_last_not_of(" \t") - first + 1);
-    if (!word.empty()) all.push_back(word);
-    at = end + 1;
-  }
-  return all;
-}
-
-std::optional<int> numberIn(std::string_view text) {
-  while (!text.empty() && text.front() == ' ')
-    text.remove_prefix(1);
-  while (!text.empty() && text.back() == ' ')
-    text.remove_suffix(1);
-  int value = 0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (error != std::errc() || end != text.data() + text.size() || value < 0) return {};
-  return value;
-}
 
 // The worst first.
 int badness(Verdict v) {
@@ -50,23 +22,9 @@ int badness(Verdict v) {
 
 } // namespace
 
-Result<std::vector<std::pair<int, int>>> numbersFrom(const std::string& text) {
-  std::vector<std::pair<int, int>> all;
-  for (const std::string& word : split(text)) {
-    const auto dash = word.find('-');
-    const auto from = numberIn(std::string_view(word).substr(0, dash));
-    const auto to =
-        dash == std::string::npos ? from : numberIn(std::string_view(word).substr(dash + 1));
-    if (!from || !to || *from > *to)
-      return fail("\"{}\" is no balloon number nor a range such as 1-10", word);
-    all.emplace_back(*from, *to);
-  }
-  return all;
-}
-
 Done validate(const RequirementFilter& filter) {
   if (auto numbers = numbersFrom(filter.numbers); !numbers) return pass(numbers.error());
-  for (const std::string& group : split(filter.groups))
+  for (const std::string& group : commaWords(filter.groups))
     if (std::find(kGroups.begin(), kGroups.end(), group) == kGroups.end())
       return fail("there is no group \"{}\" of requirements (Sizes, Distances and angles, Values, "
                   "Form, Profile, Orientation, Run-out, Location)",
@@ -78,7 +36,7 @@ bool passes(const ReportRow& row, const RequirementFilter& filter) {
   if (!filter.verdicts.empty() && !filter.verdicts.contains(row.verdict)) return false;
   if (filter.key_only && row.key.empty()) return false;
   if (!filter.groups.empty()) {
-    const auto groups = split(filter.groups);
+    const auto groups = commaWords(filter.groups);
     if (std::find(groups.begin(), groups.end(), row.group) == groups.end()) return false;
   }
   if (filter.numbers.empty()) return true;

@@ -1,13 +1,12 @@
 // The rows of a report that an item asks for, in its order.
 #pragma once
 
+#include "base/number_list.h"
 #include "report/layout/item.h"
 #include "report/report_model.h"
 
 namespace alder {
 
-// "1-10, 14" as pairs from, to; error: what cannot be read.
-Result<std::vector<std::pair<int, int>>> numbersFrom(const std::string& text);
 Done validate(const RequirementFilter& filter);
 
 bool passes(const ReportRow& row, const RequirementFilter& filter);

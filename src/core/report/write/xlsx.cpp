@@ -2,6 +2,7 @@
 
 #include "base/files.h"
 #include "paper/page_writer.h"
+#include "report/article/forms.h"
 #include "report/compose/content.h"
 #include "report/layout/fields.h"
 #include "report/layout/pick.h"
@@ -391,6 +392,52 @@ class Workbook {
     ++row_;
   }
   void add(const RuleItem&) {}
+
+  // Each field with its number and caption before it, so that every value has a cell of its own.
+  void add(const FormItem& item) {
+    const FilledForm form = formOf(item.form, plan_, model_);
+    const auto fields = [&](const FormFields& all) {
+      for (const auto& row : all)
+        for (const FormField& f : row) {
+          text(0, f.number + ". " + f.caption, {.colour = 0x5A646D});
+          text(2, f.value, {});
+          ++row_;
+        }
+      ++row_;
+    };
+    fields(form.head);
+    for (const FormTable& table : form.tables)
+      formTable(table);
+    fields(form.foot);
+    for (const std::string& note : form.notes)
+      text(0, note, {}), ++row_;
+  }
+
+  void formTable(const FormTable& table) {
+    if (!table.title.empty()) text(0, table.title, {.strong = true}), ++row_;
+    int column = 0;
+    for (const FormColumn& c : table.columns) {
+      if (!has_table_)
+        worksheet_set_column(sheet_, static_cast<lxw_col_t>(column), static_cast<lxw_col_t>(column),
+                             c.wraps ? 24 : 9, nullptr);
+      text(column++, c.number + ". " + c.caption, {.strong = true, .wraps = true, .head = true});
+    }
+    has_table_ = true;
+    ++row_;
+    for (const auto& cells : table.rows) {
+      column = 0;
+      for (const FormCell& cell : cells) {
+        const auto colour = cell.verdict ? std::optional(colourOf(*cell.verdict)) : std::nullopt;
+        if (cell.figure)
+          number(column, *cell.figure, {.colour = colour});
+        else if (!cell.text.empty())
+          text(column, cell.text, {.wraps = true, .colour = colour});
+        ++column;
+      }
+      ++row_;
+    }
+    ++row_;
+  }
 
   // What is drawn on paper is a picture here.
   template <class Item> void add(const Item&) {

@@ -1,4 +1,4 @@
-#include "revision/requirement_pairs.h"
+#include "requirement/requirement_pairs.h"
 
 #include "base/assignment.h"
 #include "base/units.h"
