@@ -244,8 +244,8 @@ void addReport(CLI::App& app, Chosen& chosen) {
   c->add_option(
        "--layout", o->layout,
        "one of the routine, one that comes with the program (full, short, failed, first-article), "
-       "or a file "
-       "*.alder-report")
+       "a file "
+       "*.alder-report, or a workbook *.xlsx to be filled in")
       ->capture_default_str();
   c->add_option("-o,--output", o->output,
                 "*.pdf, *.xlsx, *.html or *.csv; {serial} and {routine} are filled in")

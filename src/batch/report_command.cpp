@@ -7,7 +7,6 @@
 #include "exchange/routine/project.h"
 #include "exchange/runs/measured_again.h"
 #include "exchange/runs/run_output.h"
-#include "report/layout/layout_json.h"
 #include "report/report_file.h"
 #include <algorithm>
 #include <cstdio>
@@ -36,20 +35,14 @@ Result<std::vector<MeasuredPart>> partsFor(const Project& project, const ReportO
   return parts;
 }
 
-// A file, else one by its name.
-Result<Layout> layoutFor(const Plan& plan, const std::string& named) {
-  if (std::filesystem::path(named).extension() == kLayoutEnding) return readLayout(named);
-  return layoutNamed(plan, named);
-}
-
 } // namespace
 
 Result<int> report(const ReportOptions& o) {
   auto project = openProject(o.routine);
   if (!project) return pass(project.error());
   const Plan& plan = project->plan;
-  const auto layout = layoutFor(plan, o.layout);
-  if (!layout) return pass(layout.error());
+  const auto form = reportForm(plan, o.layout);
+  if (!form) return pass(form.error());
   const auto parts = partsFor(*project, o);
   if (!parts) return pass(parts.error());
   const auto setter = TextSetter::create();
@@ -78,7 +71,7 @@ Result<int> report(const ReportOptions& o) {
     source.parts.push_back({part.name, "", brief(source.evaluations), {}});
     const ReportModel model = reportOf(plan, source);
     outside += model.outside > 0;
-    const auto file = reportFile(targets[i], *layout, model, plan, **setter);
+    const auto file = reportFile(targets[i], *form, model, plan, **setter);
     if (!file) return pass(file.error());
     if (auto done = writeFile(targets[i], file->bytes); !done) return pass(done.error());
     std::printf("%s\n", targets[i].c_str());

@@ -1,8 +1,10 @@
+#include "base/files.h"
 #include "judge/judge.h"
 #include "report/report_file.h"
 #include "support.h"
 #include <QProcess>
 #include <QTemporaryDir>
+#include <algorithm>
 
 using namespace alder;
 
@@ -53,15 +55,57 @@ class ForeignReadersTest : public QObject {
     QVERIFY(text.contains(",outside"));
   }
 
+  // A workbook of one's own: what is computed from the rows that were put in, in all its sheets.
+  void ownWorkbookIsComputed() {
+    const Plan& plan = test::heronPlan();
+    const Measurements m = test::exactly(plan);
+    const ReportModel model = reportOf(plan, judgeAll(plan, m), m);
+    double sum = 0;
+    for (const ReportRow& row : model.rows)
+      sum += std::stod(row.actual.text);
+    for (const QString writer : {"openpyxl", "libreoffice"}) {
+      const auto form = reportForm(
+          plan, (dataFolder() / "tests" / "data" / "workbooks" / (writer.toStdString() + ".xlsx"))
+                    .string());
+      VERIFY_OK(form);
+      const auto setter = TextSetter::create();
+      const auto file = reportFile("own.xlsx", *form, model, plan, **setter);
+      VERIFY_OK(file);
+      const QString path = folder_.filePath(writer + ".xlsx");
+      VERIFY_OK(writeFile(path.toStdString(), file->bytes));
+      int status = 0;
+      const QByteArray said =
+          run("soffice",
+              {"--headless", "--convert-to",
+               "csv:Text - txt - csv (StarCalc):44,34,76,1,,0,false,true,false,false,false,-1", path},
+              &status);
+      QCOMPARE(status, 0);
+      const auto rows = [&](const QString& sheet) {
+        QFile csv(folder_.filePath(writer + "-" + sheet + ".csv"));
+        return csv.open(QFile::ReadOnly) ? csv.readAll().split('\n') : QList<QByteArray>();
+      };
+      const auto report = rows("Report");
+      QVERIFY2(report.size() > 40, said);
+      const auto line = std::find_if(report.begin(), report.end(),
+                                     [](const QByteArray& l) { return l.startsWith("Sum,"); });
+      QVERIFY(line != report.end());
+      const auto cells = line->split(',');
+      NEAR(cells[3].toDouble(), sum, 1e-6);
+      QCOMPARE(cells[5].toInt(), static_cast<int>(model.rows.size()));
+      NEAR(rows("Deep")[0].split(',')[0].toDouble(), 2 * sum, 1e-6);
+      QVERIFY(rows("Notes")[0].startsWith("Nothing is filled in here"));
+    }
+  }
+
   void pdfIsValidAndSearched() {
-    for (const char* layout : {"full", "failed", "short"}) {
+    for (const char* layout : {"full", "failed", "short", "first-article"}) {
       const QString path = write(layout, QString("%1.pdf").arg(layout));
       int status = 0;
       const QByteArray said = run("qpdf", {"--check", path}, &status);
       QVERIFY2(status == 0, said);
       const QString text = QString::fromUtf8(run("pdftotext", {"-layout", path, "-"}, &status));
       QCOMPARE(status, 0);
-      QVERIFY2(text.contains("coaxiality"), qPrintable(text));
+      QVERIFY2(text.contains("coaxiality"), qPrintable(text)); // the symbol, as its word
       const QByteArray info = run("pdfinfo", {path}, &status);
       QVERIFY(info.contains("Tagged:          yes"));
       // Each font is embedded, and says what its signs mean.

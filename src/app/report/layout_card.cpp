@@ -152,13 +152,27 @@ void LayoutCard::addLayoutRows(QVBoxLayout& layout) {
     editor_.saveAs(path);
   });
   button("openLayout", "Open …", 3, [this] {
-    const QString path = QFileDialog::getOpenFileName(window(), "Report layout", {},
-                                                      "Report layouts (*.alder-report)");
+    const QString path =
+        QFileDialog::getOpenFileName(window(), "Report layout, or a workbook that is filled in", {},
+                                     "Report layouts and workbooks (*.alder-report *.xlsx)");
     if (!path.isEmpty()) editor_.open(path);
   });
   if (editor_.isOwn())
     button("removeLayout", "Remove from the routine", 4, [this] { editor_.removeOwn(); });
   layout.addLayout(buttons);
+  for (const std::string& workbook : editor_.workbooks()) {
+    const QString words = QString::fromStdString(workbook);
+    auto* label = new QLabel("Workbook " + words +
+                             ": filled in where it is chosen to write a "
+                             "report.");
+    label->setWordWrap(true);
+    label->setProperty("role", "second");
+    layout.addWidget(label);
+    auto* remove = new QPushButton("Remove " + words);
+    remove->setObjectName("removeWorkbook");
+    connect(remove, &QPushButton::clicked, this, [this, workbook] { editor_.remove(workbook); });
+    layout.addWidget(remove);
+  }
 }
 
 void LayoutCard::addItemRows(QVBoxLayout& layout) {

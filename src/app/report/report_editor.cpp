@@ -5,6 +5,7 @@
 #include "report/layout/fields.h"
 #include "report/layout/layout_json.h"
 #include "report/report_file.h"
+#include "report/workbook/workbook_template.h"
 #include <QFileInfo>
 
 namespace alder::app {
@@ -36,7 +37,9 @@ void ReportEditor::end() {
 }
 
 std::vector<std::string> ReportEditor::names() const {
-  return layoutsFor(document_.plan());
+  std::vector<std::string> names = layoutsFor(document_.plan());
+  std::erase_if(names, [&](const auto& n) { return isWorkbookTemplate(document_.plan(), n); });
+  return names;
 }
 
 bool ReportEditor::isOwn() const {
@@ -235,7 +238,31 @@ bool ReportEditor::saveAs(const QString& path) {
   return true;
 }
 
+std::vector<std::string> ReportEditor::workbooks() const {
+  std::vector<std::string> names;
+  for (const KeptLayout& kept : document_.plan().layouts)
+    if (kept.isWorkbook()) names.push_back(kept.name);
+  return names;
+}
+
+// Filled in once, so that what is wrong with it is said now.
+void ReportEditor::openWorkbook(const QString& path) {
+  const std::string name = QFileInfo(path).fileName().toStdString();
+  const auto bytes = readFile(path.toStdString());
+  if (!bytes) return emit message(QString::fromStdString(bytes.error().message), true);
+  const auto tried = filledWorkbook(
+      *bytes, name, reportOf(document_.plan(), document_.reportSource()), document_.plan());
+  if (!tried) return emit message(QString::fromStdString(tried.error().message), true);
+  if (!keep("Keep the workbook " + QString::fromStdString(name), name, *bytes)) return;
+  QString told = QString("%1 is kept in the routine; reports are written by it")
+                     .arg(QString::fromStdString(name));
+  for (const std::string& line : tried->told)
+    told += ". " + QString::fromStdString(line);
+  emit message(told, !tried->told.empty());
+}
+
 void ReportEditor::open(const QString& path) {
+  if (path.endsWith(".xlsx")) return openWorkbook(path);
   const auto layout = readLayout(path.toStdString());
   if (!layout) return emit message(QString::fromStdString(layout.error().message), true);
   std::string name = layout->name;
@@ -253,10 +280,13 @@ void ReportEditor::open(const QString& path) {
 }
 
 void ReportEditor::removeOwn() {
-  if (!isOwn()) return;
+  if (isOwn()) remove(name_);
+}
+
+void ReportEditor::remove(const std::string& name) {
   std::vector<KeptLayout> layouts = document_.plan().layouts;
-  std::erase_if(layouts, [&](const KeptLayout& l) { return l.name == name_; });
-  document_.edit("Remove the routine's report layout " + QString::fromStdString(name_),
+  std::erase_if(layouts, [&](const KeptLayout& l) { return l.name == name; });
+  document_.edit("Remove the routine's report layout " + QString::fromStdString(name),
                  {SetLayouts{std::move(layouts)}});
 }
 

@@ -54,7 +54,10 @@ class ReportEditor : public QObject {
 
   bool saveAs(const QString& path);
   void open(const QString& path); // becomes the routine's, under the name in it
-  void removeOwn();               // the routine's; the shipped one of its name is there again
+  // Workbooks of one's own that the routine keeps; they are filled in, not laid out.
+  std::vector<std::string> workbooks() const;
+  void remove(const std::string& name); // of the routine's
+  void removeOwn();                     // the routine's; the shipped one of its name is there again
 
  signals:
   void changed(); // layout, selection
@@ -64,6 +67,7 @@ class ReportEditor : public QObject {
  private:
   void reload();
   void compose();
+  void openWorkbook(const QString& path);
   bool keep(const QString& words, const std::string& name, const std::string& text);
 
   Document& document_;

@@ -57,9 +57,11 @@ void MainWindow::writeReport() {
   // The full one first, as it is when nothing is chosen.
   for (const bool full : {true, false})
     for (const std::string& layout : layouts)
-      if ((layout == "full") == full) add("PDF, " + QString::fromStdString(layout), ".pdf", layout);
+      if ((layout == "full") == full && !isWorkbookTemplate(document_.plan(), layout))
+        add("PDF, " + QString::fromStdString(layout), ".pdf", layout);
   for (const std::string& layout : layouts) {
     add("Workbook, " + QString::fromStdString(layout), ".xlsx", layout);
+    if (isWorkbookTemplate(document_.plan(), layout)) continue;
     add("Web page, " + QString::fromStdString(layout), ".html", layout);
   }
   add("Table", ".csv", {});

@@ -1,4 +1,5 @@
-// A report layout that a routine keeps, as the text of its file; report/layout knows what it says.
+// A report layout that a routine keeps, as the bytes of its file; report/layout knows what it says,
+// report/workbook how a workbook is filled in.
 #pragma once
 
 #include "base/error.h"
@@ -9,6 +10,7 @@ namespace alder {
 
 struct KeptLayout {
   std::string name, text;
+  bool isWorkbook() const { return text.starts_with("PK"); } // a workbook (*.xlsx) to be filled in
   friend bool operator==(const KeptLayout&, const KeptLayout&) = default;
 };
 

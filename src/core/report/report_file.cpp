@@ -3,6 +3,7 @@
 #include "base/files.h"
 #include "report/article/forms.h"
 #include "report/layout/layout_json.h"
+#include "report/workbook/workbook_template.h"
 #include "report/write/html.h"
 #include "report/write/xlsx.h"
 #include <algorithm>
@@ -52,7 +53,7 @@ Result<Layout> shippedLayout(const std::string& name) {
 
 Result<Layout> layoutNamed(const Plan& plan, const std::string& name) {
   for (const KeptLayout& kept : plan.layouts)
-    if (kept.name == name) return layoutFrom(kept.text, kept.name);
+    if (kept.name == name && !kept.isWorkbook()) return layoutFrom(kept.text, kept.name);
   const auto shipped = shippedLayouts();
   const std::string wanted = name.empty() ? "full" : name;
   if (std::find(shipped.begin(), shipped.end(), wanted) != shipped.end())
@@ -61,6 +62,32 @@ Result<Layout> layoutNamed(const Plan& plan, const std::string& name) {
   for (const std::string& one : layoutsFor(plan))
     all += (all.empty() ? "" : ", ") + one;
   return fail("There is no report layout \"{}\"; choose one of: {}.", name, all);
+}
+
+bool isWorkbookTemplate(const Plan& plan, const std::string& name) {
+  return std::any_of(plan.layouts.begin(), plan.layouts.end(), [&](const KeptLayout& kept) {
+    return kept.name == name && kept.isWorkbook();
+  });
+}
+
+Result<ReportForm> reportForm(const Plan& plan, const std::string& named) {
+  ReportForm form{named, {}, {}};
+  if (named.ends_with(".xlsx")) {
+    auto bytes = readFile(named);
+    if (!bytes) return pass(bytes.error());
+    form.workbook = std::move(*bytes);
+    if (form.workbook.empty()) return fail("{}: is empty.", named);
+    return form;
+  }
+  for (const KeptLayout& kept : plan.layouts)
+    if (kept.name == named && kept.isWorkbook()) {
+      form.workbook = kept.text;
+      return form;
+    }
+  auto layout = named.ends_with(kLayoutEnding) ? readLayout(named) : layoutNamed(plan, named);
+  if (!layout) return pass(layout.error());
+  form.layout = std::move(*layout);
+  return form;
 }
 
 std::vector<std::string> layoutsFor(const Plan& plan) {
@@ -89,14 +116,24 @@ Result<ReportFile> reportFile(const std::string& target, const Layout& layout,
   return ReportFile{std::move(*bytes), composed.told};
 }
 
+Result<ReportFile> reportFile(const std::string& target, const ReportForm& form,
+                              const ReportModel& model, const Plan& plan,
+                              const TextSetter& setter) {
+  if (form.workbook.empty()) return reportFile(target, form.layout, model, plan, setter);
+  if (target.ends_with(".csv")) return ReportFile{reportTable(model), {}};
+  if (!target.ends_with(".xlsx"))
+    return fail("{}: {} is a workbook; write a workbook (*.xlsx) by it.", target, form.name);
+  return filledWorkbook(form.workbook, form.name, model, plan);
+}
+
 Result<ReportFile> reportFile(const std::string& target, const ReportModel& model, const Plan& plan,
                               const std::string& layout) {
   if (target.ends_with(".csv")) return ReportFile{reportTable(model), {}};
-  const auto chosen = layoutNamed(plan, layout);
-  if (!chosen) return pass(chosen.error());
+  const auto form = reportForm(plan, layout);
+  if (!form) return pass(form.error());
   const auto setter = TextSetter::create();
   if (!setter) return pass(setter.error());
-  return reportFile(target, *chosen, model, plan, **setter);
+  return reportFile(target, *form, model, plan, **setter);
 }
 
 } // namespace alder

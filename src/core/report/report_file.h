@@ -15,6 +15,18 @@ Result<Layout> layoutNamed(const Plan& plan, const std::string& name);
 // the program unless one of its own has their name.
 std::vector<std::string> layoutsFor(const Plan& plan);
 
+// A workbook of one's own among those that the routine keeps; it writes workbooks only.
+bool isWorkbookTemplate(const Plan& plan, const std::string& name);
+
+// What a report is written by: a layout, or a workbook of one's own, see workbook_template.h.
+struct ReportForm {
+  std::string name;
+  Layout layout;
+  std::string workbook; // its bytes; empty: the layout
+};
+// A name as above, or the path of a file *.alder-report or *.xlsx.
+Result<ReportForm> reportForm(const Plan& plan, const std::string& named);
+
 bool isReportFile(std::string_view path); // by its ending
 
 struct ReportFile {
@@ -23,6 +35,8 @@ struct ReportFile {
 };
 // .csv: the table of requirements; .xlsx, .html; else the layout as a PDF.
 Result<ReportFile> reportFile(const std::string& target, const Layout& layout,
+                              const ReportModel& model, const Plan& plan, const TextSetter& setter);
+Result<ReportFile> reportFile(const std::string& target, const ReportForm& form,
                               const ReportModel& model, const Plan& plan, const TextSetter& setter);
 Result<ReportFile> reportFile(const std::string& target, const ReportModel& model, const Plan& plan,
                               const std::string& layout = {});

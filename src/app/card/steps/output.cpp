@@ -27,6 +27,13 @@ void Card::stepFields(StepId id, const OutputStep& s) {
     choice("layout", "outputLayout", names, chosen, [this, id, s, layouts](int index) {
       OutputStep changed = s;
       changed.layout = layouts[static_cast<std::size_t>(index)];
+      if (isWorkbookTemplate(document_.plan(), changed.layout) &&
+          !changed.file.ends_with(".xlsx")) {
+        const auto dot = changed.file.rfind('.');
+        if (dot != std::string::npos && changed.file.find('}', dot) == std::string::npos)
+          changed.file.resize(dot);
+        changed.file += ".xlsx";
+      }
       document_.changeStep(id, changed);
     });
   }

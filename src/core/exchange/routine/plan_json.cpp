@@ -52,8 +52,8 @@ Json drawingJson(const DrawingFile& d) {
 
 } // namespace
 
-std::string layoutEntry(std::size_t place) {
-  return "layouts/" + std::to_string(place + 1) + ".alder-report";
+std::string layoutEntry(std::size_t place, bool workbook) {
+  return "layouts/" + std::to_string(place + 1) + (workbook ? ".xlsx" : ".alder-report");
 }
 
 namespace {
@@ -447,7 +447,8 @@ Json toJson(const Plan& plan) {
   for (const DrawingFile& d : plan.drawings)
     json["drawings"].push_back(drawingJson(d));
   for (std::size_t i = 0; i < plan.layouts.size(); ++i)
-    json["layouts"].push_back({{"name", plan.layouts[i].name}, {"file", layoutEntry(i)}});
+    json["layouts"].push_back(
+        {{"name", plan.layouts[i].name}, {"file", layoutEntry(i, plan.layouts[i].isWorkbook())}});
   if (plan.header != PartHeader{}) json["header"] = headerJson(plan.header);
   if (plan.article != FirstArticle{}) json["first_article"] = toJson(plan.article);
   return json;

@@ -11,7 +11,7 @@ inline constexpr int kRoutineVersion = 2;
 
 Json toJson(const Plan& plan);
 // Where a routine file holds its report layouts, by their place in the list.
-std::string layoutEntry(std::size_t place);
+std::string layoutEntry(std::size_t place, bool workbook);
 // "ids_given" beside it in a file: from where on ids are free. Two routines that differ in nothing
 // else are the same.
 Json idsGivenJson(const Plan& plan);

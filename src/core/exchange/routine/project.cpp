@@ -109,7 +109,8 @@ Done saveProject(const Project& project, const std::string& path) {
   for (const DrawingFile& drawing : project.plan.drawings)
     if (drawing.bytes) entries.emplace_back("drawings/" + drawing.name, *drawing.bytes);
   for (std::size_t i = 0; i < project.plan.layouts.size(); ++i)
-    entries.emplace_back(layoutEntry(i), project.plan.layouts[i].text);
+    entries.emplace_back(layoutEntry(i, project.plan.layouts[i].isWorkbook()),
+                         project.plan.layouts[i].text);
   for (const AttachedDocument& d : project.plan.header.documents)
     if (d.bytes) entries.emplace_back("documents/" + d.name, *d.bytes);
   for (const StoredRun& run : project.runs) {
@@ -204,7 +205,8 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
       auto text = entry(zip.get(), name, path);
       if (!text) return pass(text.error());
       for (std::size_t k = 0; k < project.plan.layouts.size(); ++k)
-        if (name == layoutEntry(k)) project.plan.layouts[k].text = std::move(*text);
+        if (name == layoutEntry(k, false) || name == layoutEntry(k, true))
+          project.plan.layouts[k].text = std::move(*text);
     }
     if (name.starts_with("documents/")) {
       auto bytes_of = entry(zip.get(), name, path);

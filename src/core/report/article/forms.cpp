@@ -141,7 +141,11 @@ class FormFiller {
     return first.empty() ? otherwise : first;
   }
 
-  const std::string& header(HeaderField field) const { return plan_.header[field]; }
+  std::string header(HeaderField field) const {
+    for (const auto& [what, which] : model_.header)
+      if (what == words(field)) return which;
+    return {};
+  }
 
   FormField needed(const std::string& number, std::string_view caption, std::string value) {
     if (value.empty()) form_.missing.push_back(number + " " + std::string(caption));
@@ -243,12 +247,14 @@ class FormFiller {
       if (r.actual.empty()) return std::string("not measured");
       return r.actual.text + (r.unit.empty() || r.unit == "mm" ? "" : " " + r.unit);
     };
-    FormCell cell{shown(row), {}, nullptr, row.verdict};
+    FormCell cell{shown(row), {}, nullptr, {{shown(row), row.verdict}}};
     if (!row.actual.empty()) cell.figure = row.actual;
     if (row.members.empty()) return cell;
-    cell.text.clear(), cell.figure.reset();
-    for (const ReportRow& member : row.members)
-      cell.text += (cell.text.empty() ? "" : "\n") + member.number + ": " + shown(member);
+    cell = {};
+    for (const ReportRow& member : row.members) {
+      cell.results.push_back({member.number + ": " + shown(member), member.verdict});
+      cell.text += (cell.text.empty() ? "" : "\n") + cell.results.back().text;
+    }
     return cell;
   }
 

@@ -15,11 +15,16 @@ struct FormField {
 };
 using FormFields = std::vector<std::vector<FormField>>; // rows
 
+// A result, of a feature of a pattern with its number before it.
+struct FormResult {
+  std::string text;
+  Verdict verdict = Verdict::Unmeasured;
+};
 struct FormCell {
   std::string text;
   std::optional<ReportFigure> figure = {}; // the text as a number
   const ReportRow* callout = nullptr;      // drawn where there is room; the text says the same
-  std::optional<Verdict> verdict = {};     // of a result
+  std::vector<FormResult> results = {};    // one below the other; the text says the same
 };
 struct FormColumn {
   std::string number, caption;

@@ -12,6 +12,7 @@ constexpr double kBoxPad = 1.2, kCaptionSize = 2.2, kValueSize = 3.0; // mm
 constexpr double kSignedHeight = 8.5;
 constexpr double kTallBox = 70; // a taller value is set below the boxes
 constexpr double kFormGap = 3;
+constexpr std::size_t kMostDrawn = 12; // results in one cell
 
 class FormSetting {
  public:
@@ -135,8 +136,9 @@ class FormSetting {
       TableRow row;
       for (const FormCell& cell : cells) {
         TextStyle style{Typeface::Text, 2.7, kInk, Align::Left};
-        if (cell.verdict) style = {Typeface::Figures, 2.6, inkOf(*cell.verdict), Align::Left};
-        if (cell.callout)
+        if (!cell.results.empty())
+          row.cells.push_back(resultCell(cell));
+        else if (cell.callout)
           row.cells.push_back(calloutCell(*cell.callout, 0.28 * width_, style, c_));
         else
           row.cells.push_back({cell.text, style, {}, 0, 0});
@@ -144,6 +146,28 @@ class FormSetting {
       rows.push_back(std::move(row));
     }
     return rows;
+  }
+
+  // Each in the colour of its verdict, with its mark where it is not within. Very many are a text,
+  // which can go on on another page.
+  TableCell resultCell(const FormCell& cell) const {
+    TextStyle style{Typeface::Figures, 2.6, kInk, Align::Left};
+    TableCell out{cell.text, style, {}, 0, 0};
+    if (cell.results.size() > kMostDrawn) return out;
+    for (const FormResult& result : cell.results) {
+      style.ink = inkOf(result.verdict);
+      const TextExtent e = c_.setter.measure(result.text, style);
+      double x = 0;
+      if (result.verdict != Verdict::Within) {
+        for (Mark& m : verdictMark({1.1, out.drawn_height + e.height / 2}, 1.0, result.verdict))
+          out.drawn.push_back(std::move(m));
+        x = 2.8;
+      }
+      out.drawn.push_back(TextMark{{x, out.drawn_height, 0, e.height}, result.text, style});
+      out.drawn_width = std::max(out.drawn_width, x + e.width);
+      out.drawn_height += e.height;
+    }
+    return out;
   }
 
   double width_;

@@ -1,5 +1,6 @@
 #include "report/write/html.h"
 
+#include "report/article/forms.h"
 #include "report/compose/content.h"
 #include "report/layout/fields.h"
 #include "report/layout/pick.h"
@@ -89,6 +90,48 @@ struct HtmlItem {
         fmt::format("<p class=\"sign\">{}</p>\n", escapedXml(filled(signature.caption, c.model)));
   }
   void operator()(const RuleItem&) const { out += "<hr>\n"; }
+  void operator()(const FormItem& form) const {
+    const FilledForm filled_in = formOf(form.form, c.plan, c.model);
+    const auto fields = [&](const FormFields& all) {
+      if (all.empty()) return;
+      out += "<table class=\"form\"><tbody>\n";
+      for (const auto& row : all) {
+        out += "<tr>";
+        for (const FormField& f : row)
+          out += fmt::format("<td><span class=\"second\">{}. {}</span><br>{}</td>", f.number,
+                             f.caption, escapedXml(f.value));
+        out += "</tr>\n";
+      }
+      out += "</tbody></table>\n";
+    };
+    fields(filled_in.head);
+    for (const FormTable& table : filled_in.tables) {
+      if (!table.title.empty()) out += fmt::format("<h2>{}</h2>\n", table.title);
+      out += "<table><thead><tr>";
+      for (const FormColumn& column : table.columns)
+        out += fmt::format("<th>{}. {}</th>", column.number, column.caption);
+      out += "</tr></thead><tbody>\n";
+      for (const auto& row : table.rows) {
+        out += "<tr>";
+        for (const FormCell& cell : row)
+          out += "<td>" + cellOf(cell) + "</td>";
+        out += "</tr>\n";
+      }
+      out += "</tbody></table>\n";
+    }
+    fields(filled_in.foot);
+    for (const std::string& note : filled_in.notes)
+      out += fmt::format("<p>{}</p>\n", escapedXml(note));
+  }
+  static std::string cellOf(const FormCell& cell) {
+    if (cell.results.empty()) return escapedXml(cell.text);
+    std::string all;
+    for (const FormResult& r : cell.results)
+      all += fmt::format("{}<span class=\"{}\">{}{}</span>", all.empty() ? "" : "<br>",
+                         classOf(r.verdict), escapedXml(r.text),
+                         r.verdict == Verdict::Within ? "" : fmt::format(", {}", words(r.verdict)));
+    return all;
+  }
   void operator()(const HowItem& how) const {
     for (const ReportRow* row : picked(c.model, how.filter))
       out += fmt::format("<p><b>{} {}</b><br><span class=\"second\">{}</span></p>\n", row->number,

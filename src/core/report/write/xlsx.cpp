@@ -6,6 +6,7 @@
 #include "report/compose/content.h"
 #include "report/layout/fields.h"
 #include "report/layout/pick.h"
+#include "report/workbook/template_fields.h"
 #include "report/write/items_in_order.h"
 #include <charconv>
 #include <cmath>
@@ -20,22 +21,6 @@ namespace {
 
 constexpr double kRowHeight = 15 * 25.4 / 72; // mm, the default of a sheet
 constexpr double kPictureDots = 200 / 25.4;   // a millimetre
-constexpr std::size_t kLongestText = 32767;   // characters that a cell holds
-
-// Without the characters that XML has no form for; not longer than a cell holds.
-std::string cellText(const std::string& text) {
-  std::string out;
-  for (const char c : text)
-    if (static_cast<unsigned char>(c) >= 32 || c == '\n' || c == '\t') out += c;
-  if (out.size() > kLongestText) {
-    out.resize(kLongestText - 8);
-    while (!out.empty() && (static_cast<unsigned char>(out.back()) & 0xC0) == 0x80)
-      out.pop_back();
-    if (!out.empty()) out.pop_back();
-    out += " …";
-  }
-  return out;
-}
 
 double widthOf(Column column) {
   switch (column) {
@@ -427,7 +412,9 @@ class Workbook {
     for (const auto& cells : table.rows) {
       column = 0;
       for (const FormCell& cell : cells) {
-        const auto colour = cell.verdict ? std::optional(colourOf(*cell.verdict)) : std::nullopt;
+        std::optional<lxw_color_t> colour; // of the worst
+        for (const FormResult& r : cell.results)
+          if (!colour || r.verdict == Verdict::Outside) colour = colourOf(r.verdict);
         if (cell.figure)
           number(column, *cell.figure, {.colour = colour});
         else if (!cell.text.empty())
