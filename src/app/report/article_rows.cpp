@@ -4,7 +4,7 @@
 #include "plan/article/article_scope.h"
 #include <QCheckBox>
 #include <QFileDialog>
-#include <QFormLayout>
+#include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
 #include <QPushButton>
@@ -14,7 +14,7 @@ namespace alder::app {
 
 namespace {
 
-constexpr int kTableHeight = 320, kNumberColumn = 38;
+constexpr int kTableHeight = 320, kNumberColumn = 38, kLeastField = 60;
 
 class ArticleRows {
  public:
@@ -24,14 +24,19 @@ class ArticleRows {
 
   void parts() {
     scope();
-    form_ = addForm();
-    auto* assembly = new QCheckBox;
+    beginFields();
+    // They belong to the part, and are asked here where they are wanted.
+    for (const HeaderField field : {HeaderField::Number, HeaderField::Name, HeaderField::Revision})
+      addLine("item.article.part_" + std::string(name(field)), words(field),
+              editor_.plan().header[field],
+              [e = &editor_, field](const std::string& text) { e->setHeaderField(field, text); });
+    auto* assembly = new QCheckBox("of an assembly");
     assembly->setObjectName("item.article.assembly");
     assembly->setChecked(article().assembly);
     QObject::connect(assembly, &QCheckBox::toggled, assembly, [e = &editor_](bool on) {
       e->changeArticle("Assembly or detail", [&](FirstArticle& a) { a.assembly = on; });
     });
-    form_->addRow("Of an assembly", assembly);
+    put("Article", assembly);
     for (std::size_t i = 0; i < kArticleFields; ++i) {
       const auto field = static_cast<ArticleField>(i);
       QLineEdit* edit =
@@ -99,30 +104,51 @@ class ArticleRows {
     return {};
   }
 
-  QFormLayout* addForm() {
-    auto* form = new QFormLayout;
-    form->setVerticalSpacing(5);
-    form->setFieldGrowthPolicy(QFormLayout::ExpandingFieldsGrow);
-    form->setRowWrapPolicy(QFormLayout::WrapLongRows);
-    layout_.addLayout(form);
-    return form;
+  // Two beside each other, each below its caption.
+  void beginFields() {
+    grid_ = new QGridLayout;
+    grid_->setVerticalSpacing(2);
+    grid_->setHorizontalSpacing(8);
+    grid_->setColumnStretch(0, 1);
+    grid_->setColumnStretch(1, 1);
+    layout_.addLayout(grid_);
+    fields_ = 0;
   }
 
-  QLineEdit* line(const std::string& id, std::string_view caption, const std::string& value,
-                  std::function<void(FirstArticle&, const std::string&)> set) {
+  void put(const QString& words, QWidget* editor) {
+    auto* caption = new QLabel(words);
+    caption->setProperty("role", "second");
+    caption->setBuddy(editor);
+    caption->setWordWrap(true);
+    editor->setMinimumWidth(kLeastField);
+    editor->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    grid_->addWidget(caption, fields_ / 2 * 2, fields_ % 2, Qt::AlignBottom);
+    grid_->addWidget(editor, fields_ / 2 * 2 + 1, fields_ % 2);
+    ++fields_;
+  }
+
+  QLineEdit* addLine(const std::string& id, std::string_view caption, const std::string& value,
+                     std::function<void(const std::string&)> entered) {
     auto* edit = new QLineEdit(QString::fromStdString(value));
     edit->setObjectName(QString::fromStdString(id));
     const QString words = QString::fromUtf8(caption.data(), static_cast<qsizetype>(caption.size()));
     edit->setAccessibleName(words);
     QObject::connect(edit, &QLineEdit::editingFinished, edit,
-                     [e = &editor_, edit, value, words, set = std::move(set)] {
+                     [edit, value, entered = std::move(entered)] {
                        const std::string now = edit->text().trimmed().toStdString();
-                       if (now == value) return;
-                       e->changeArticle("Change " + words.toLower(),
-                                        [&](FirstArticle& a) { set(a, now); });
+                       if (now != value) entered(now);
                      });
-    form_->addRow(words, edit);
+    put(words, edit);
     return edit;
+  }
+
+  QLineEdit* line(const std::string& id, std::string_view caption, const std::string& value,
+                  std::function<void(FirstArticle&, const std::string&)> set) {
+    const QString words = QString::fromUtf8(caption.data(), static_cast<qsizetype>(caption.size()));
+    return addLine(id, caption, value,
+                   [e = &editor_, words, set = std::move(set)](const std::string& now) {
+                     e->changeArticle("Change " + words, [&](FirstArticle& a) { set(a, now); });
+                   });
   }
 
   QPushButton* button(const char* id, const QString& words, std::function<void()> does) {
@@ -134,17 +160,17 @@ class ArticleRows {
   }
 
   void scope() {
-    form_ = addForm();
+    beginFields();
     auto* scope = new ChoiceBox;
     scope->setObjectName("item.article.scope");
     scope->setAccessibleName("Accounts for");
-    scope->addItems({"all characteristics", "chosen characteristics", "what changed since"});
+    scope->addItems({"all requirements", "chosen ones", "what has changed"});
     scope->setCurrentIndex(static_cast<int>(article().scope));
     QObject::connect(scope, &QComboBox::activated, scope, [e = &editor_](int index) {
       e->changeArticle("Full or partial article",
                        [&](FirstArticle& a) { a.scope = static_cast<ArticleScope>(index); });
     });
-    form_->addRow("Accounts for", scope);
+    put("Accounts for", scope);
     if (article().scope == ArticleScope::Partial)
       line("item.article.chosen", "Numbers", article().chosen,
            [](FirstArticle& a, const std::string& text) { a.chosen = text; })
@@ -191,7 +217,7 @@ class ArticleRows {
           new QLabel(all.size() > 1 ? QString("%1 %2").arg(what).arg(i + 1) : QString(what));
       head->setProperty("role", "head");
       layout_.addWidget(head);
-      form_ = addForm();
+      beginFields();
       const auto field = [&](const char* key, const char* caption, const std::string& value) {
         line(std::string("item.article.") + what + std::to_string(i) + "." + key, caption, value,
              [=, k = std::string(key)](FirstArticle& a, const std::string& text) {
@@ -219,7 +245,8 @@ class ArticleRows {
 
   ReportEditor& editor_;
   QVBoxLayout& layout_;
-  QFormLayout* form_ = nullptr;
+  QGridLayout* grid_ = nullptr;
+  int fields_ = 0;
 };
 
 } // namespace

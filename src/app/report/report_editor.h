@@ -49,6 +49,9 @@ class ReportEditor : public QObject {
   // What a first article says beside the results; undoable.
   const Plan& plan() const { return document_.plan(); }
   bool changeArticle(const QString& words, const std::function<void(FirstArticle&)>& how);
+  void setHeaderField(HeaderField field, const std::string& text) {
+    document_.setHeaderField(field, QString::fromStdString(text));
+  }
   void keepBaseline(); // the routine with its results as they are now
   void baselineFrom(const QString& path);
 
