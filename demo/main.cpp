@@ -74,6 +74,9 @@ Done writeAll(const std::filesystem::path& root) {
   if (!part) return pass(part.error());
   auto plan = draftPlan(*part, std::move(*bench));
   if (!plan) return pass(plan.error());
+  plan->header[HeaderField::Number] = "TW-40", plan->header[HeaderField::Name] = "Heron gauge head";
+  plan->header[HeaderField::Revision] = "B", plan->header[HeaderField::Material] = "CuSn8 bronze";
+  plan->header[HeaderField::Customer] = "Saltmarsh Instruments";
   if (auto done = saveProject({*plan, {}, {}}, data / "heron.alder"); !done) return done;
   if (auto done = writeFile(data / "heron-report.txt", demo::reportOfOthers(plan->spec)); !done)
     return done;

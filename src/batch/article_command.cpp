@@ -1,41 +1,18 @@
 // A first article inspection: what its forms hold, what they lack, what was asked of people.
 #include "answers.h"
 #include "commands.h"
-#include "judge/judge.h"
 
 #include "base/files.h"
-#include "exchange/points/points_file.h"
 #include "exchange/routine/article_json.h"
 #include "exchange/routine/project.h"
 #include "exchange/routine/routine_baseline.h"
+#include "exchange/runs/report_source.h"
 #include "plan/id_text.h"
 #include "report/article/forms.h"
-#include <algorithm>
 #include <cstdio>
-#include <filesystem>
 
 namespace alder::batch {
 namespace {
-
-// By the points of a file, else by the last run that the routine keeps, else by nothing.
-Result<ReportSource> sourceOf(const Project& project, const std::string& path) {
-  ReportSource source;
-  std::string csv;
-  if (!path.empty()) {
-    auto text = readFile(path);
-    if (!text) return pass(text.error());
-    csv = std::move(*text), source.serial = std::filesystem::path(path).stem().string();
-  } else if (!project.runs.empty()) {
-    csv = project.runs.back().csv, source.serial = project.runs.back().name;
-  }
-  if (!csv.empty()) {
-    auto measured = measurementsIn(csv, source.serial, project.plan);
-    if (!measured) return pass(measured.error());
-    source.measured = std::move(*measured);
-  }
-  source.evaluations = judgeAll(project.plan, source.measured);
-  return source;
-}
 
 // What is to be changed in the routine, if anything.
 Done taken(Plan& plan, const std::vector<RequirementId>& outside, const std::string& date,
@@ -64,7 +41,7 @@ Done taken(Plan& plan, const std::vector<RequirementId>& outside, const std::str
 Result<int> article(const ArticleOptions& o) {
   auto project = openProject(o.routine);
   if (!project) return pass(project.error());
-  const auto source = sourceOf(*project, o.points);
+  const auto source = reportSource(*project, o.points);
   if (!source) return pass(source.error());
   const std::string date = reportOf(project->plan, *source).date;
   if (auto done = taken(project->plan, outsideIn(source->evaluations), date, o); !done)

@@ -9,7 +9,7 @@
 #include "exchange/results/bring_in.h"
 #include "exchange/results/joined_results.h"
 #include "exchange/routine/routine_template.h"
-#include "exchange/runs/measured_again.h"
+#include "exchange/runs/report_source.h"
 #include "exchange/step/model_file.h"
 #include "judge/judge.h"
 #include "part/cad_process.h"
@@ -325,17 +325,9 @@ Result<int> exportTo(const ExportOptions& o) {
   } else if (isReportFile(o.target)) {
     auto project = openProject(o.routine);
     if (!project) return pass(project.error());
-    auto measured = pointsFor(*project, o.points);
-    if (!measured && !o.points.empty()) return pass(measured.error());
-    const auto evaluations = judgeAll(project->plan, measured.value_or(Measurements{}));
-    ReportModel model = reportOf(project->plan, evaluations, measured.value_or(Measurements{}));
-    if (!o.points.empty())
-      model.part_serial = std::filesystem::path(o.points).stem().string();
-    else if (!project->runs.empty()) {
-      model.part_serial = project->runs.back().name;
-      model.operated_by = project->runs.back().operated_by;
-      model.again = measuredAgainIn(project->runs.back().csv);
-    }
+    const auto source = reportSource(*project, o.points);
+    if (!source) return pass(source.error());
+    const ReportModel model = reportOf(project->plan, *source);
     auto report = reportFile(o.target, model, project->plan);
     if (!report) return pass(report.error());
     for (const std::string& line : report->told)

@@ -1,11 +1,9 @@
 // Reports of measured parts by a layout: of one, or of many in one go.
 #include "commands.h"
-#include "judge/judge.h"
 
 #include "base/files.h"
-#include "exchange/points/points_file.h"
 #include "exchange/routine/project.h"
-#include "exchange/runs/measured_again.h"
+#include "exchange/runs/report_source.h"
 #include "exchange/runs/run_output.h"
 #include "report/report_file.h"
 #include <algorithm>
@@ -62,12 +60,11 @@ Result<int> report(const ReportOptions& o) {
   int outside = 0;
   for (std::size_t i = 0; i < parts->size(); ++i) {
     const MeasuredPart& part = (*parts)[i];
-    auto measured = measurementsIn(part.csv, part.name, plan);
-    if (!measured) return pass(measured.error());
-    source.measured = std::move(*measured);
-    source.evaluations = judgeAll(plan, source.measured);
-    source.serial = part.name, source.operated_by = part.operated_by;
-    source.again = measuredAgainIn(part.csv);
+    auto of_part = reportSource(plan, part.csv, part.name);
+    if (!of_part) return pass(of_part.error());
+    of_part->parts = std::move(source.parts);
+    source = std::move(*of_part);
+    source.operated_by = part.operated_by;
     source.parts.push_back({part.name, "", brief(source.evaluations), {}});
     const ReportModel model = reportOf(plan, source);
     outside += model.outside > 0;

@@ -1,6 +1,8 @@
+#include "base/files.h"
 #include "report/item_form.h"
 #include "report/layout/layout_json.h"
 #include "window_driver.h"
+#include <QTableWidget>
 
 using namespace alder;
 using namespace alder::app;
@@ -63,6 +65,7 @@ class ReportLayoutWindowTest : public WindowDriver {
     undoAll();
     press("layoutReport");
     QVERIFY(editor().active());
+    editor().choose("full");
     QVERIFY(composed());
     QTest::qWait(50);
   }
@@ -187,6 +190,130 @@ class ReportLayoutWindowTest : public WindowDriver {
     QVERIFY(editor().selected());
     QTest::keyClick(&pages(), Qt::Key_Escape);
     QVERIFY(!editor().selected() && editor().active());
+  }
+
+  // A first article: what is lacking is told, asked beside its form, kept, and undone.
+  void firstArticle() {
+    editor().choose("first-article");
+    QVERIFY(composed());
+    const auto lacks = [&] {
+      std::string all;
+      for (const std::string& line : editor().composed().told)
+        all += line + "\n";
+      return all;
+    };
+    QVERIFY2(lacks().find("4 FAIR identifier") != std::string::npos, lacks().c_str());
+    editor().select(LayoutPlace{0, itemOf("as9102_form")});
+    type("item.article.part_number", "TW-40");
+    type("item.article.identifier", "FAI-{serial}");
+    type("item.article.process_reference", "RT-4");
+    QVERIFY(composed());
+    QCOMPARE(document().plan().header[HeaderField::Number], std::string("TW-40"));
+    QVERIFY2(lacks().find("FAIR identifier") == std::string::npos, lacks().c_str());
+    QVERIFY(lacks().find("1 Part number") == std::string::npos);
+    // A part of it, then what changed since an article that is kept.
+    choose("item.article.scope", "chosen ones");
+    type("item.article.chosen", "1-3");
+    QVERIFY(composed());
+    editor().select(LayoutPlace{2, 2});
+    QTest::qWait(50);
+    auto* table = field<QTableWidget>("item.article.characteristics");
+    QVERIFY(table);
+    QCOMPARE(table->rowCount(), 3);
+    table->setFocus();
+    table->setCurrentCell(1, 1);
+    QTest::keyClick(table, Qt::Key_F2);
+    QTest::keyClicks(QApplication::focusWidget(), "Plug gauge G-7");
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+    QVERIFY(composed());
+    QTest::qWait(50);
+    const Requirement& second = document().plan().spec.requirements[1];
+    const ArticleCharacteristic* said = document().plan().article.find(second.id);
+    QVERIFY(said);
+    QCOMPARE(said->tooling, std::string("Plug gauge G-7"));
+    table = field<QTableWidget>("item.article.characteristics"); // made anew, where one was
+    QCOMPARE(table->currentRow(), 1);
+    editor().select(LayoutPlace{0, itemOf("as9102_form")});
+    QTest::qWait(50);
+    click("keepBaseline");
+    QVERIFY(document().plan().article.baseline);
+    choose("item.article.scope", "what has changed");
+    QVERIFY(composed());
+    Requirement tighter = second;
+    tighter.upper -= 0.001;
+    tighter.tolerance -= 0.001;
+    QVERIFY(document().edit("tighter", {SetRequirement{tighter}}));
+    QVERIFY(composed());
+    QTest::qWait(50);
+    QVERIFY(field<QLabel>("articleBaseline")->text().contains("; 1 characteristics changed"));
+    // Of a list one more, and away again.
+    editor().select(LayoutPlace{1, 2});
+    QTest::qWait(50);
+    click("addMaterial or process");
+    type("item.article.Material or process0.certificate", "CoC-771");
+    QCOMPARE(document().plan().article.products.at(0).certificate, std::string("CoC-771"));
+    click("removeEntry");
+    QVERIFY(document().plan().article.products.empty());
+    QVERIFY(document().exportTo(dir_.filePath("fai.xlsx"), "first-article"));
+    QVERIFY(document().exportTo(dir_.filePath("fai.pdf"), "first-article"));
+    undoAll();
+    QVERIFY(composed());
+    QVERIFY(document().plan().article == FirstArticle{});
+  }
+
+  // Approved by name; a change afterwards shows; taken back.
+  void approval() {
+    QVERIFY(field<QLabel>("approvalSays")->text() == "Not approved");
+    click("approve");
+    QVERIFY2(told().contains("name"), qPrintable(told()));
+    type("approvedBy", "Mira Fenn");
+    click("approve");
+    QVERIFY(composed());
+    QTest::qWait(50);
+    QVERIFY(field<QLabel>("approvalSays")->text().contains("unchanged since then"));
+    document().setHeaderField(HeaderField::Revision, "D");
+    QVERIFY(composed());
+    QTest::qWait(50);
+    QVERIFY(field<QLabel>("approvalSays")->text().endsWith("changed since then: report"));
+    document().undo();
+    QVERIFY(composed());
+    QTest::qWait(50);
+    click("withdrawApproval");
+    QVERIFY(composed());
+    QVERIFY(document().plan().approvals.empty());
+    document().undo();
+    QCOMPARE(document().plan().approvals.size(), std::size_t(1));
+  }
+
+  // A workbook of one's own is kept, chosen where a report is written, and removed.
+  void workbookOfOnesOwn() {
+    const QString own =
+        QString::fromStdString((dataFolder() / "tests/data/workbooks/libreoffice.xlsx").string());
+    editor().open(own);
+    QTest::qWait(50);
+    QVERIFY2(told().contains("no field {no.such.field}"), qPrintable(told()));
+    QCOMPARE(editor().workbooks(), std::vector<std::string>{"libreoffice.xlsx"});
+    const auto names = editor().names(); // of what can be laid out
+    QVERIFY(std::find(names.begin(), names.end(), "libreoffice.xlsx") == names.end());
+    QVERIFY(document().exportTo(dir_.filePath("own.xlsx"), "libreoffice.xlsx"));
+    QVERIFY(!document().exportTo(dir_.filePath("own.pdf"), "libreoffice.xlsx"));
+    QVERIFY2(told().contains("is a workbook"), qPrintable(told()));
+    QVERIFY(document().save(dir_.filePath("with workbook.alder")));
+    const auto again = openProject(dir_.filePath("with workbook.alder").toStdString());
+    VERIFY_OK(again);
+    QVERIFY(again->plan.layouts == document().plan().layouts);
+    const auto before = document().plan().layouts;
+    editor().open(data("heron.alder")); // no layout
+    QVERIFY(document().plan().layouts == before);
+    QFile wrong(dir_.filePath("wrong.xlsx"));
+    QVERIFY(wrong.open(QFile::WriteOnly));
+    wrong.write("PK but no workbook");
+    wrong.close();
+    editor().open(wrong.fileName());
+    QVERIFY2(told().startsWith("wrong.xlsx: is no workbook"), qPrintable(told()));
+    QVERIFY(document().plan().layouts == before);
+    click("removeWorkbook");
+    QVERIFY(editor().workbooks().empty());
   }
 
   // Pages are added, named, turned, and repeat for requirements.

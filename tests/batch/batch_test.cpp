@@ -448,8 +448,54 @@ class BatchTest : public QObject {
     QVERIFY(!QFile::exists(file("one.pdf")));
     const Answer none = call(good + QStringList{"--layout", "pretty", "-o", file("{serial}.html")});
     QCOMPARE(none.status, 2);
-    QVERIFY2(none.err.contains("pretty") && none.err.contains("failed, full, short"), none.err);
+    QVERIFY2(none.err.contains("pretty") && none.err.contains("failed, first-article, full, short"),
+             none.err);
     QVERIFY(!QFile::exists(file("part1.html")));
+  }
+
+  // From the shell: what is asked, what is lacking, the forms, a delta article, a workbook.
+  void firstArticle() {
+    QCOMPARE(call({"run", data("heron.alder"), "--seed", "4", "-o", file("HB-4.csv")}).status, 0);
+    write(
+        file("article.json"),
+        R"({"identifier": "FAI-{serial}", "drawing_revision": "B", "organization": "Saltmarsh Instruments",
+      "products": [{"name": "CuSn8", "certificate": "CoC-771"}]})");
+    const Answer first =
+        call({"article", data("heron.alder"), file("HB-4.csv"), "--data", file("article.json"),
+              "--keep-baseline", "-o", file("article.alder"), "--json"});
+    QCOMPARE(first.status, 1); // the drawing has no number yet
+    QCOMPARE(first.json()["characteristics"].toArray().size(), 35);
+    QVERIFY2(first.json()["missing"].toArray()[0].toString().contains("6 Drawing number"),
+             first.out);
+    for (const char* target : {"{serial}.pdf", "{serial}.xlsx", "{serial}.html"})
+      QCOMPARE(call({"report", file("article.alder"), file("HB-4.csv"), "--layout", "first-article",
+                     "-o", file(target)})
+                   .status,
+               0);
+    write(file("delta.json"), R"({"scope": "delta", "reason": "revision C"})");
+    const Answer delta = call({"article", file("article.alder"), file("HB-4.csv"), "--data",
+                               file("delta.json"), "--json"});
+    QVERIFY2(delta.json()["characteristics"].toArray().isEmpty(), delta.out + delta.err);
+    QVERIFY(delta.json().contains("missing"));
+    const Answer other = call({"article", data("heron.alder"), "--data", file("delta.json"),
+                               "--baseline", file("article.alder"), "--json"});
+    QVERIFY2(other.json()["characteristics"].toArray().isEmpty(), other.out + other.err);
+    QVERIFY(other.json().contains("missing"));
+    write(file("bad.json"), R"({"identifer": "FAI"})");
+    const Answer bad = call({"article", data("heron.alder"), "--data", file("bad.json")});
+    QCOMPARE(bad.status, 2);
+    QVERIFY2(bad.err.contains("bad.json") && bad.err.contains("identifer"), bad.err);
+    const QString own = QString::fromStdString(
+        (dataFolder() / "tests" / "data" / "workbooks" / "openpyxl.xlsx").string());
+    const Answer filled = call({"report", data("heron.alder"), file("HB-4.csv"), "--layout", own,
+                                "-o", file("own {serial}.xlsx")});
+    QCOMPARE(filled.status, 0);
+    QVERIFY2(filled.err.contains("no.such.field"), filled.err);
+    QVERIFY(QFile(file("own HB-4.xlsx")).size() > 5000);
+    const Answer no = call({"report", data("heron.alder"), file("HB-4.csv"), "--layout", own, "-o",
+                            file("own {serial}.pdf")});
+    QCOMPARE(no.status, 2);
+    QVERIFY2(no.err.contains("is a workbook"), no.err);
   }
 
   void badInput_data() {

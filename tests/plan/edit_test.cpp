@@ -77,6 +77,8 @@ class EditTest : public QObject {
             {"drawings", SetDrawings{{{"TW-40.pdf", std::make_shared<const std::string>("%PDF")}}}},
             {"header", SetHeader{header()}},
             {"layouts", SetLayouts{{{"Mine", "{}"}}}},
+            {"article", SetArticle{article()}},
+            {"approvals", SetApprovals{{{"HB-1", "Mira Fenn", 1772000000, "aa", "bb", "cc"}}}},
             {"routine", fewer()},
             {"notes", SetNotes{{{12, "modifier free state is not judged", {30}, true}}}},
             {"name", SetName{"Heron, first article"}}};
@@ -88,6 +90,15 @@ class EditTest : public QObject {
     h[HeaderField::Revision] = "C";
     h.documents = {{"3.1.pdf", std::make_shared<const std::string>("%PDF")}};
     return h;
+  }
+  static FirstArticle article() {
+    FirstArticle a;
+    a[ArticleField::Identifier] = "FAI-1";
+    a.scope = ArticleScope::Delta;
+    a.products = {{"CuSn8", "EN 12163", "", "", "", "CoC-771"}};
+    a.set({test::heronPlan().spec.requirements[3].id, "G-7", "", ""});
+    a.baseline = ArticleBaseline{"FAI-0", "TW-40", "A", "2026-03-01", {}};
+    return a;
   }
   static SetRoutine fewer() {
     const Plan& plan = test::heronPlan();

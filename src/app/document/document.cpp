@@ -310,7 +310,8 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
   // What is demanded and how it is judged moves nothing.
   const bool moves = std::any_of(edits.begin(), edits.end(), [](const Edit& e) {
     return !e.as<SetRequirement>() && !e.as<SetSpecification>() && !e.as<SetDrawings>() &&
-           !e.as<SetName>() && !e.as<SetHeader>() && !e.as<SetLayouts>() && !e.as<SetArticle>();
+           !e.as<SetName>() && !e.as<SetHeader>() && !e.as<SetLayouts>() && !e.as<SetArticle>() &&
+           !e.as<SetApprovals>();
   });
   finishNewParts();
   auto group = withCopies(plan(), {text.toStdString(), std::move(edits)});

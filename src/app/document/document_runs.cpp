@@ -7,6 +7,7 @@
 #include "exchange/points/points_file.h"
 #include "exchange/runs/measured_again.h"
 #include "exchange/runs/run_frames.h"
+#include "report/approval_state.h"
 #include "report/report_file.h"
 #include "run/simulated_run.h"
 #include <QDateTime>
@@ -270,7 +271,11 @@ ReportSource Document::reportSource() {
   source.evaluations = parts_.evaluationsOf(*run);
   source.measured = run->measured();
   source.serial = name;
-  if (const StoredRun* stored = currentStored()) source.operated_by = stored->operated_by;
+  if (const StoredRun* stored = currentStored()) {
+    source.operated_by = stored->operated_by;
+    source.points_digest = sha256(stored->csv);
+  }
+  source.routine_digest = routineDigest(plan());
   source.again = measuredAgain();
   for (int i = 0; i <= currentRunIndex(); ++i) {
     const JudgedRun& part = runs()[static_cast<std::size_t>(i)];

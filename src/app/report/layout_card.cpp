@@ -1,5 +1,6 @@
 #include "report/layout_card.h"
 
+#include "report/approval_state.h"
 #include "report/article_rows.h"
 #include "report/item_form.h"
 #include <QApplication>
@@ -160,6 +161,7 @@ void LayoutCard::addLayoutRows(QVBoxLayout& layout) {
   if (editor_.isOwn())
     button("removeLayout", "Remove from the routine", 4, [this] { editor_.removeOwn(); });
   layout.addLayout(buttons);
+  addApprovalRows(layout);
   for (const std::string& workbook : editor_.workbooks()) {
     const QString words = QString::fromStdString(workbook);
     auto* label = new QLabel("Workbook " + words +
@@ -173,6 +175,35 @@ void LayoutCard::addLayoutRows(QVBoxLayout& layout) {
     connect(remove, &QPushButton::clicked, this, [this, workbook] { editor_.remove(workbook); });
     layout.addWidget(remove);
   }
+}
+
+void LayoutCard::addApprovalRows(QVBoxLayout& layout) {
+  if (!editor_.hasPart()) return;
+  const ApprovalState& state = editor_.composedApproval();
+  auto* says = new QLabel;
+  says->setObjectName("approvalSays");
+  says->setWordWrap(true);
+  says->setProperty("role", state.given() && !state.holds() ? "error" : "second");
+  says->setText(QString::fromStdString(approvalWords(state)));
+  layout.addWidget(says);
+  auto* row = new QHBoxLayout;
+  auto* by = new QLineEdit(QString::fromStdString(state.given() ? state.by : editor_.approver()));
+  by->setObjectName("approvedBy");
+  by->setAccessibleName("Approved by");
+  by->setPlaceholderText("Name");
+  auto* approve = new QPushButton(state.given() ? "Approve anew" : "Approve");
+  approve->setObjectName("approve");
+  connect(approve, &QPushButton::clicked, this,
+          [this, by] { editor_.approve(by->text().trimmed().toStdString()); });
+  row->addWidget(by, 1);
+  row->addWidget(approve);
+  if (state.given()) {
+    auto* withdraw = new QPushButton("Withdraw");
+    withdraw->setObjectName("withdrawApproval");
+    connect(withdraw, &QPushButton::clicked, this, [this] { editor_.withdrawApproval(); });
+    row->addWidget(withdraw);
+  }
+  layout.addLayout(row);
 }
 
 void LayoutCard::addItemRows(QVBoxLayout& layout) {

@@ -2,10 +2,12 @@
 
 #include "base/files.h"
 #include "exchange/routine/routine_baseline.h"
+#include "report/approval_state.h"
 #include "report/layout/fields.h"
 #include "report/layout/layout_json.h"
 #include "report/report_file.h"
 #include "report/workbook/workbook_template.h"
+#include <QDateTime>
 #include <QFileInfo>
 
 namespace alder::app {
@@ -80,12 +82,13 @@ void ReportEditor::compose() {
     const auto setter = TextSetter::create();
     std::shared_ptr<const Composed> composed;
     std::string why;
+    const ReportModel model = reportOf(*plan, *source);
     if (setter)
-      composed = std::make_shared<const Composed>(
-          alder::compose(layout, reportOf(*plan, *source), *plan, **setter));
+      composed = std::make_shared<const Composed>(alder::compose(layout, model, *plan, **setter));
     else
       why = setter.error().message;
-    return [this, composed, why] {
+    return [this, composed, why, approval = model.approval] {
+      approval_ = approval;
       if (!why.empty()) emit message(QString::fromStdString(why), true);
       if (!composed) return;
       composed_ = composed;
@@ -195,6 +198,34 @@ bool ReportEditor::changeArticle(const QString& words,
   FirstArticle article = document_.plan().article;
   how(article);
   return article == document_.plan().article || document_.edit(words, {SetArticle{article}});
+}
+
+std::string ReportEditor::approver() const {
+  const auto& all = document_.plan().approvals;
+  return all.empty() ? std::string() : all.back().by;
+}
+
+void ReportEditor::approve(const std::string& by) {
+  const ReportSource source = document_.reportSource();
+  if (source.serial.empty())
+    return emit message("There is no part whose report could be approved; measure one first", true);
+  if (by.empty()) return emit message("Type the name of who approves", true);
+  ReportModel model = reportOf(document_.plan(), source);
+  model.approval = {};
+  std::vector<Approval> approvals = document_.plan().approvals;
+  std::erase_if(approvals, [&](const Approval& a) { return a.part == source.serial; });
+  approvals.push_back({source.serial, by, QDateTime::currentSecsSinceEpoch(), source.routine_digest,
+                       source.points_digest, reportDigest(document_.plan(), model)});
+  document_.edit("Approve " + QString::fromStdString(source.serial),
+                 {SetApprovals{std::move(approvals)}});
+}
+
+void ReportEditor::withdrawApproval() {
+  const std::string part = document_.currentRunName();
+  std::vector<Approval> approvals = document_.plan().approvals;
+  std::erase_if(approvals, [&](const Approval& a) { return a.part == part; });
+  document_.edit("Withdraw the approval of " + QString::fromStdString(part),
+                 {SetApprovals{std::move(approvals)}});
 }
 
 void ReportEditor::keepBaseline() {

@@ -52,6 +52,12 @@ class ReportEditor : public QObject {
   void setHeaderField(HeaderField field, const std::string& text) {
     document_.setHeaderField(field, QString::fromStdString(text));
   }
+  // Of the part on screen, as its report is now.
+  bool hasPart() const { return !document_.currentRunName().empty(); }
+  const ApprovalState& composedApproval() const { return approval_; }
+  std::string approver() const; // who approved last in this routine
+  void approve(const std::string& by);
+  void withdrawApproval();
   void keepBaseline(); // the routine with its results as they are now
   void baselineFrom(const QString& path);
 
@@ -80,6 +86,7 @@ class ReportEditor : public QObject {
   Layout layout_;
   std::string text_; // of the layout as it was read
   std::optional<LayoutPlace> selected_;
+  ApprovalState approval_; // of the part that was composed last
   std::shared_ptr<const Composed> composed_ = std::make_shared<const Composed>();
 };
 

@@ -394,6 +394,11 @@ Result<Edit> apply(Plan& plan, const SetLayouts& e) {
   return replaced<SetLayouts>(plan.layouts, e.layouts);
 }
 
+Result<Edit> apply(Plan& plan, const SetApprovals& e) {
+  if (auto good = validate(e.approvals); !good) return pass(good.error());
+  return replaced<SetApprovals>(plan.approvals, e.approvals);
+}
+
 Result<Edit> apply(Plan& plan, const SetArticle& e) {
   if (auto good = validate(e.article); !good) return pass(good.error());
   return replaced<SetArticle>(plan.article, e.article);
@@ -522,6 +527,7 @@ ALDER_EDIT(SetDrawings)
 ALDER_EDIT(SetHeader)
 ALDER_EDIT(SetLayouts)
 ALDER_EDIT(SetArticle)
+ALDER_EDIT(SetApprovals)
 ALDER_EDIT(SetRoutine)
 ALDER_EDIT(SetNotes)
 ALDER_EDIT(SetName)

@@ -102,6 +102,9 @@ struct SetHeader {
 struct SetLayouts {
   std::vector<KeptLayout> layouts;
 };
+struct SetApprovals {
+  std::vector<Approval> approvals;
+};
 struct SetArticle {
   FirstArticle article;
 };
@@ -130,7 +133,7 @@ using EditKinds =
     KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
                 SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell,
                 SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetPictures, SetDrawings,
-                SetHeader, SetLayouts, SetArticle, SetRoutine, SetNotes, SetName>;
+                SetHeader, SetLayouts, SetArticle, SetApprovals, SetRoutine, SetNotes, SetName>;
 template <class Kind>
 concept EditKind = EditKinds::have<Kind>;
 

@@ -4,6 +4,7 @@
 
 #include "bench/bench.h"
 #include "plan/access.h"
+#include "plan/approval.h"
 #include "plan/article/first_article.h"
 #include "plan/frames/part_frame.h"
 #include "plan/kept_layout.h"
@@ -86,6 +87,7 @@ struct Plan {
   PartHeader header;
   std::vector<KeptLayout> layouts; // of reports, by name
   FirstArticle article;
+  std::vector<Approval> approvals; // of reports, by part
   Shell shell;
   RecipeBook book;
   std::vector<PairRule> pairs;

@@ -72,6 +72,11 @@ bool isWorkbookTemplate(const Plan& plan, const std::string& name) {
 
 Result<ReportForm> reportForm(const Plan& plan, const std::string& named) {
   ReportForm form{named, {}, {}};
+  for (const KeptLayout& kept : plan.layouts)
+    if (kept.name == named && kept.isWorkbook()) {
+      form.workbook = kept.text;
+      return form;
+    }
   if (named.ends_with(".xlsx")) {
     auto bytes = readFile(named);
     if (!bytes) return pass(bytes.error());
@@ -79,11 +84,6 @@ Result<ReportForm> reportForm(const Plan& plan, const std::string& named) {
     if (form.workbook.empty()) return fail("{}: is empty.", named);
     return form;
   }
-  for (const KeptLayout& kept : plan.layouts)
-    if (kept.name == named && kept.isWorkbook()) {
-      form.workbook = kept.text;
-      return form;
-    }
   auto layout = named.ends_with(kLayoutEnding) ? readLayout(named) : layoutNamed(plan, named);
   if (!layout) return pass(layout.error());
   form.layout = std::move(*layout);

@@ -3,6 +3,7 @@
 #include "base/local_time.h"
 #include "base/units.h"
 #include "plan/steps/step_edit.h"
+#include "report/approval_state.h"
 #include "requirement/limits.h"
 #include "requirement/member_numbers.h"
 #include <algorithm>
@@ -232,6 +233,7 @@ ReportModel reportOf(const Plan& plan, const ReportSource& source) {
   ReportModel model = reportOf(plan, source.evaluations, source.measured);
   model.part_serial = source.serial, model.operated_by = source.operated_by;
   model.again = source.again, model.parts = source.parts;
+  stateApproval(model, plan, source);
   return model;
 }
 

@@ -46,6 +46,13 @@ struct ReportRow {
   double zone_width = 0;         // that its deviations are drawn by, mm
 };
 
+// Who approved this report, if anybody; and what of it is otherwise since then: "routine, points".
+struct ApprovalState {
+  std::string by, on, changed;
+  bool given() const { return !by.empty(); }
+  bool holds() const { return given() && changed.empty(); }
+};
+
 struct ReportModel {
   std::string title, part, bench, date, part_serial;
   std::vector<std::pair<std::string, std::string>> header; // of the part: what, and which
@@ -57,6 +64,7 @@ struct ReportModel {
   std::vector<std::string> again; // the same: what was measured again, and when
   std::vector<std::string> steps, frames, documents; // the same: of the routine
   std::vector<JudgedPart> parts;                     // measured up to this one, in order
+  ApprovalState approval;
   int within = 0, near = 0, not_proved = 0, outside = 0, unmeasured = 0;
   int count(Verdict verdict) const;
 };
@@ -71,6 +79,7 @@ struct ReportSource {
   std::string serial, operated_by;
   std::vector<std::string> again;
   std::vector<JudgedPart> parts;
+  std::string routine_digest, points_digest; // see plan/approval.h; empty: nobody asks
 };
 ReportModel reportOf(const Plan& plan, const ReportSource& source);
 std::string reportTable(const ReportModel& model); // comma-separated values

@@ -167,6 +167,10 @@ class PlanReader {
     for (const auto& item : f_.list("layouts")) // their texts lie beside it
       plan_.layouts.push_back({item.text("name"), {}});
     if (f_.has("header")) readHeader(f_.object("header"));
+    for (const auto& item : f_.list("approvals"))
+      plan_.approvals.push_back({item.text("part"), item.text("by"), item.wide("seconds", 0),
+                                 item.text("routine", ""), item.text("points", ""),
+                                 item.text("report", "")});
     if (f_.has("first_article")) plan_.article = articleFrom(f_.object("first_article"));
     readProjectJudging();
     readIdsGiven();
@@ -450,6 +454,13 @@ Json toJson(const Plan& plan) {
     json["layouts"].push_back(
         {{"name", plan.layouts[i].name}, {"file", layoutEntry(i, plan.layouts[i].isWorkbook())}});
   if (plan.header != PartHeader{}) json["header"] = headerJson(plan.header);
+  for (const Approval& a : plan.approvals)
+    json["approvals"].push_back({{"part", a.part},
+                                 {"by", a.by},
+                                 {"seconds", a.seconds},
+                                 {"routine", a.routine},
+                                 {"points", a.points},
+                                 {"report", a.report}});
   if (plan.article != FirstArticle{}) json["first_article"] = toJson(plan.article);
   return json;
 }

@@ -4,6 +4,7 @@
 
 #include "base/files.h"
 #include "base/hash.h"
+#include "report/approval_state.h"
 #include <algorithm>
 #include <memory>
 #include <zip.h>
@@ -87,13 +88,20 @@ Done readQifKept(zip_t* zip, const std::string& path, KeptQif& kept) {
 
 } // namespace
 
-std::string routineKey(const Plan& plan) {
+// What is measured, how, and how it is judged; not what is said of the part beside it.
+static std::string measuringText(const Plan& plan) {
   Json routine = toJson(plan);
-  routine.erase("drawings");
-  routine.erase("header");
-  routine.erase("layouts");
-  routine.erase("first_article");
-  return hashText(hashOf(plan.bench.json, hashOf(routine.dump())));
+  for (const char* beside : {"drawings", "header", "layouts", "first_article", "approvals"})
+    routine.erase(beside);
+  return routine.dump();
+}
+
+std::string routineKey(const Plan& plan) {
+  return hashText(hashOf(plan.bench.json, hashOf(measuringText(plan))));
+}
+
+std::string routineDigest(const Plan& plan) {
+  return sha256(measuringText(plan) + plan.bench.json + plan.part->bytes);
 }
 
 Done saveProject(const Project& project, const std::string& path) {
@@ -224,6 +232,10 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
     project.runs.push_back(std::move(run));
   }
   if (auto good = validate(project.plan.layouts); !good)
+    return fail("{}: {}", path, good.error().message);
+  if (auto good = validate(project.plan.approvals); !good)
+    return fail("{}: {}", path, good.error().message);
+  if (auto good = validate(project.plan.article); !good)
     return fail("{}: {}", path, good.error().message);
   if (auto good = validate(project.plan.header); !good)
     return fail("{}: {}", path, good.error().message);

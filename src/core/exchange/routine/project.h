@@ -29,6 +29,8 @@ struct Project {
 
 // Tells one state of a routine from another; the runs do not count.
 std::string routineKey(const Plan& plan);
+// The same with the model, as a sum that an approval can rest on (SHA-256).
+std::string routineDigest(const Plan& plan);
 
 Done saveProject(const Project& project, const std::string& path);
 // A damaged file gives one clear message and is not touched.

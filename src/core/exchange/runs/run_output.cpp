@@ -54,9 +54,11 @@ Done writeOutput(const Output& output, const RunSession& session,
     bytes = pointsText(session.run());
   } else {
     const Measurements measured = measurementsOf(session.run());
-    ReportModel model = reportOf(plan, judgeAll(plan, measured), measured);
-    model.part_serial = answerFor(QuestionRole::SerialNumber, session.answers());
-    model.operated_by = answerFor(QuestionRole::Operator, session.answers());
+    ReportSource source;
+    source.evaluations = judgeAll(plan, measured), source.measured = measured;
+    source.serial = answerFor(QuestionRole::SerialNumber, session.answers());
+    source.operated_by = answerFor(QuestionRole::Operator, session.answers());
+    const ReportModel model = reportOf(plan, source);
     auto report = reportFile(path.string(), model, plan, output.layout);
     bytes = report ? Result<std::string>(std::move(report->bytes))
                    : Result<std::string>(pass(report.error()));

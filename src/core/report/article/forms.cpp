@@ -53,6 +53,10 @@ class FormFiller {
         {{"19", "Does the FAIR contain a documented nonconformance?", bad ? "Yes" : "No", 1}});
     signatures("20", ArticleField::VerifiedBy, "21", ArticleField::VerifiedOn);
     signatures("22", ArticleField::ReviewedBy, "23", ArticleField::ReviewedOn);
+    if (model_.approval.holds() && article_[ArticleField::ReviewedBy].empty()) {
+      form_.foot.back()[0].value = model_.approval.by;
+      form_.foot.back()[1].value = model_.approval.on;
+    }
     signatures("24", ArticleField::CustomerApproval, "25", ArticleField::CustomerApprovedOn);
     form_.foot.push_back({field("26", ArticleField::Comments)});
     return std::move(form_);

@@ -10,8 +10,9 @@ namespace alder {
 
 struct FormField {
   std::string number, caption, value; // "4", "FAIR identifier"
-  double share = 1;                   // of the row's width, beside the others in it
-  bool signed_here = false;           // room for a hand
+  std::string head() const { return number + " " + caption; }
+  double share = 1;         // of the row's width, beside the others in it
+  bool signed_here = false; // room for a hand
 };
 using FormFields = std::vector<std::vector<FormField>>; // rows
 
@@ -28,6 +29,7 @@ struct FormCell {
 };
 struct FormColumn {
   std::string number, caption;
+  std::string head() const { return number + " " + caption; }
   bool wraps = true;
 };
 struct FormTable {

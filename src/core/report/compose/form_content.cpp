@@ -86,11 +86,11 @@ class FormSetting {
     std::vector<std::string> values;
     for (const FormField& f : fields) {
       const double room = wide(f) - 2 * kBoxPad;
-      captions = std::max(captions, c_.setter.measure(captionOf(f), caption, room).height);
+      captions = std::max(captions, c_.setter.measure(f.head(), caption, room).height);
       double h = c_.setter.measure(f.value, value, room).height;
       values.push_back(f.value);
       if (h > kTallBox) {
-        long_ones.push_back(captionOf(f) + ": " + f.value);
+        long_ones.push_back(f.head() + ": " + f.value);
         values.back() = "See below";
         h = c_.setter.measure(values.back(), value, room).height;
       }
@@ -106,7 +106,7 @@ class FormSetting {
           {{x, 0}, {x + w, 0}, {x + w, row.height}, {x, row.height}}, 0.15, kInk, {}, true});
       row.marks.push_back(OpenTag{Role::Cell});
       row.marks.push_back(
-          TextMark{{x + kBoxPad, kBoxPad, room, captions}, captionOf(fields[i]), caption});
+          TextMark{{x + kBoxPad, kBoxPad, room, captions}, fields[i].head(), caption});
       if (!values[i].empty())
         row.marks.push_back(TextMark{{x + kBoxPad, kBoxPad + captions + 0.5, room,
                                       row.height - captions - 2 * kBoxPad - 0.5},
@@ -121,12 +121,10 @@ class FormSetting {
       below(words, out);
   }
 
-  static std::string captionOf(const FormField& f) { return f.number + ". " + f.caption; }
-
   static std::vector<TableColumn> columnsOf(const FormTable& table) {
     std::vector<TableColumn> columns;
     for (const FormColumn& c : table.columns)
-      columns.push_back({c.number + ". " + c.caption, c.wraps});
+      columns.push_back({c.head(), c.wraps});
     return columns;
   }
 

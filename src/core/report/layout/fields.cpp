@@ -1,5 +1,6 @@
 #include "report/layout/fields.h"
 
+#include "report/approval_state.h"
 #include <algorithm>
 
 namespace alder {
@@ -51,6 +52,7 @@ const std::vector<ReportField>& reportFields() {
       {"bench", "Bench"},
       {"standard", "Standard"},
       {"outcome", "Outcome"},
+      {"approval", "Approval"},
       {"count.all", "Requirements"},
       {"count.within", "Within"},
       {"count.near", "Near a limit"},
@@ -105,6 +107,7 @@ std::string valueOf(std::string_view field, const ReportModel& m) {
   if (field == "bench") return m.bench;
   if (field == "standard") return m.standard;
   if (field == "outcome") return outcome(m);
+  if (field == "approval") return m.part_serial.empty() ? "" : approvalWords(m.approval);
   if (field == "count.all") return std::to_string(m.rows.size());
   if (field == "count.within") return std::to_string(m.within);
   if (field == "count.near") return std::to_string(m.near);

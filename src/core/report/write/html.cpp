@@ -98,8 +98,8 @@ struct HtmlItem {
       for (const auto& row : all) {
         out += "<tr>";
         for (const FormField& f : row)
-          out += fmt::format("<td><span class=\"second\">{}. {}</span><br>{}</td>", f.number,
-                             f.caption, escapedXml(f.value));
+          out += fmt::format("<td><span class=\"second\">{}</span><br>{}</td>", f.head(),
+                             escapedXml(f.value));
         out += "</tr>\n";
       }
       out += "</tbody></table>\n";
@@ -109,7 +109,7 @@ struct HtmlItem {
       if (!table.title.empty()) out += fmt::format("<h2>{}</h2>\n", table.title);
       out += "<table><thead><tr>";
       for (const FormColumn& column : table.columns)
-        out += fmt::format("<th>{}. {}</th>", column.number, column.caption);
+        out += fmt::format("<th>{}</th>", column.head());
       out += "</tr></thead><tbody>\n";
       for (const auto& row : table.rows) {
         out += "<tr>";

@@ -384,7 +384,7 @@ class Workbook {
     const auto fields = [&](const FormFields& all) {
       for (const auto& row : all)
         for (const FormField& f : row) {
-          text(0, f.number + ". " + f.caption, {.colour = 0x5A646D});
+          text(0, f.head(), {.colour = 0x5A646D});
           text(2, f.value, {});
           ++row_;
         }
@@ -405,7 +405,7 @@ class Workbook {
       if (!has_table_)
         worksheet_set_column(sheet_, static_cast<lxw_col_t>(column), static_cast<lxw_col_t>(column),
                              c.wraps ? 24 : 9, nullptr);
-      text(column++, c.number + ". " + c.caption, {.strong = true, .wraps = true, .head = true});
+      text(column++, c.head(), {.strong = true, .wraps = true, .head = true});
     }
     has_table_ = true;
     ++row_;
