@@ -1,164 +1,191 @@
-#include "made_parts.h"
-#include "made_views.h"
-#include "part/pmi/views.h"
-#include "part/step_import.h"
-#include "part/step_text.h"
+#include "paper/callout_layout.h"
+#include "stage/overlay.h"
 #include "window_driver.h"
-
-#include <QMenu>
-#include <QTemporaryDir>
+#include <QLineEdit>
 
 using namespace alder;
 using namespace alder::app;
 
-// Views that the model's designer saved, and callouts where he drew them.
+// Views are kept by one key, their callouts dragged where they belong, and all of it undone.
 class ViewsWindowTest : public WindowDriver {
   Q_OBJECT
 
-  test::MadeViews made_;
-
-  const std::vector<PmiView>& views() { return document().plan().part->pmi.views; }
-  Vec3 towards() {
-    const gp_Dir d = window_->stage().view().view()->Camera()->Direction();
-    return {-d.X(), -d.Y(), -d.Z()};
+  OcctView& view() { return window_->stage().view(); }
+  StageOverlay& overlay() { return window_->stage().overlay(); }
+  void painted() {
+    overlay().grab();
+    QTest::qWait(20);
   }
-  bool looksAt(std::size_t view) {
-    const Vec3 wanted = turn(document().plan().placement, views()[view].towards);
-    return QTest::qWaitFor([&] { return (towards() - wanted).norm() < 1e-6; }, 3000);
+  const std::vector<KeptView>& views() { return document().plan().views; }
+  const StageOverlay::PaintedCallout* callout(int balloon) {
+    for (const auto& c : overlay().callouts())
+      if (document().plan().spec.requirement(c.requirement).balloon == balloon) return &c;
+    return nullptr;
   }
-  void key(int k) { QTest::keyClick(window_.get(), static_cast<Qt::Key>(k), Qt::ControlModifier); }
+  void select(int balloon) {
+    for (const Requirement& r : document().plan().spec.requirements)
+      if (r.balloon == balloon) document().selectRequirement(r.id);
+    QTest::qWait(20);
+  }
+  void drag(const QPointF& from, const QPointF& to) {
+    QTest::mousePress(&view(), Qt::LeftButton, {}, from.toPoint());
+    for (int i = 1; i <= 6; ++i) {
+      const QPointF at = from + (to - from) * i / 6;
+      QMouseEvent move(QEvent::MouseMove, at, view().mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
+                       Qt::NoModifier);
+      QApplication::sendEvent(&view(), &move);
+    }
+    QTest::mouseRelease(&view(), Qt::LeftButton, {}, to.toPoint());
+    painted();
+  }
+  QString faults() {
+    const auto area = [](const QRectF& b) { return Area{b.x(), b.y(), b.width(), b.height()}; };
+    const auto vec = [](const QPointF& p) { return Vec2(p.x(), p.y()); };
+    const auto& all = overlay().callouts();
+    for (std::size_t a = 0; a < all.size(); ++a)
+      for (std::size_t b = a + 1; b < all.size(); ++b) {
+        if (area(all[a].box).overlaps(area(all[b].box), 0.5)) return "labels overlap";
+        if (segmentsCross(vec(all[a].leader.p1()), vec(all[a].leader.p2()), vec(all[b].leader.p1()),
+                          vec(all[b].leader.p2())))
+          return QString("leaders cross: %1,%2 to %3,%4 and %5,%6 to %7,%8")
+              .arg(all[a].leader.x1())
+              .arg(all[a].leader.y1())
+              .arg(all[a].leader.x2())
+              .arg(all[a].leader.y2())
+              .arg(all[b].leader.x1())
+              .arg(all[b].leader.y1())
+              .arg(all[b].leader.x2())
+              .arg(all[b].leader.y2());
+      }
+    return {};
+  }
 
  private slots:
   void initTestCase() {
-    const auto step = test::bracketStep("INCH", 2);
-    VERIFY_OK(step);
-    const auto part = importStep(*step, "bracket.step");
-    VERIFY_OK(part);
-    const auto text = StepText::parse(*step);
-    VERIFY_OK(text);
-    test::ViewsWanted w;
-    w.seed = 4;
-    w.first_id = text->lastId() + 1;
-    w.context = 0;
-    for (int id : text->ofType("ADVANCED_BREP_SHAPE_REPRESENTATION"))
-      w.context = text->instance(id)->records.front().values[2].reference;
-    w.mm_per_unit = 25.4;
-    w.part = (*part)->mesh.box().center();
-    for (const PmiTolerance& t : (*part)->pmi.tolerances)
-      w.requirements.push_back(t.entity);
-    made_ = test::madeViews(w);
-    QVERIFY(made_.views.size() > 1);
-    std::string file = *step;
-    file.insert(text->end(), "\n" + made_.records);
-    const QString path = dir_.filePath("bracket.step");
-    QVERIFY(writeFile(path.toStdString(), file));
     makeWindow();
-    document().open(path, data("bench.json"));
-    QVERIFY2(QTest::qWaitFor([&] { return document().isOpen(); }, 60000), qPrintable(told()));
+    document().open(data("heron.alder"));
+    QTest::qWait(100);
     QVERIFY(idle());
-    QCOMPARE(views().size(), made_.views.size());
+    QVERIFY(QTest::qWaitFor([&] { return view().ready(); }, 20000));
   }
-  void cleanupTestCase() { window_.reset(); }
-
-  // One after the other by key, and behind the last the whole part.
-  void byKey() {
-    for (std::size_t i = 0; i < views().size(); ++i) {
-      key(Qt::Key_8);
-      QVERIFY(looksAt(i));
-      QVERIFY(window_->stage().shownView() == i);
-      QVERIFY(told().contains(QString::fromStdString(views()[i].name)));
-      QCOMPARE(window_->stage().requirementsOfView().size(), views()[i].shows.size());
-      // what the window was saved to show is in the picture
-      const ParallelView v = parallelView(views()[i], document().plan().part->mesh.box());
-      const QRectF stage(window_->stage().rect());
-      const Vec3 right = v.up.cross(v.towards);
-      for (const double x : {-0.5, 0.5})
-        for (const double y : {-0.5, 0.5}) {
-          const Vec3 corner = v.centre + x * v.width * right + y * v.height * v.up;
-          const QPointF at = window_->stage().project(document().plan().placement * corner);
-          QVERIFY(stage.adjusted(-2, -2, 2, 2).contains(at));
-        }
-    }
-    key(Qt::Key_8);
-    QVERIFY(!window_->stage().shownView());
-    QVERIFY(told().contains("whole part"));
-  }
-
-  // A click on a callout selects its requirement; the callout stands where it was drawn.
-  void calloutsArePicked() {
-    std::size_t shown = 0;
-    while (shown < views().size() && views()[shown].shows.empty())
-      ++shown;
-    QVERIFY(shown < views().size());
-    for (std::size_t i = 0; i <= shown; ++i)
-      key(Qt::Key_8);
-    QVERIFY(looksAt(shown));
-    document().clearSelection();
-    QTest::qWait(100); // painted
-    int picked = 0;
-    for (RequirementId id : window_->stage().requirementsOfView()) {
-      const auto at = window_->stage().calloutOf(document().plan().spec.requirement(id));
-      QVERIFY(at);
-      const QPointF place = window_->stage().project(*at);
-      if (!QRectF(window_->stage().rect()).adjusted(120, 60, -120, -80).contains(place)) continue;
-      QTest::mouseClick(&window_->stage().view(), Qt::LeftButton, {}, place.toPoint());
-      picked += document().selection().requirement == id ? 1 : 0;
-      document().clearSelection();
-      QTest::qWait(50);
-    }
-    QVERIFY(picked > 0);
-    key(Qt::Key_1); // another look takes the callouts away
-    QVERIFY(window_->stage().requirementsOfView().empty());
-  }
-
-  void byMenuAndName() {
-    auto* menu = window_->findChild<QMenu*>("menuViews");
-    QVERIFY(menu);
-    emit menu->aboutToShow();
-    QCOMPARE(menu->actions().size(), static_cast<int>(views().size()));
-    menu->actions().last()->trigger();
-    QVERIFY(looksAt(views().size() - 1));
-    emit menu->aboutToShow();
-    QVERIFY(menu->actions().last()->isChecked());
-    QVERIFY(!menu->actions().first()->isChecked());
-
-    auto* box = window_->findChild<QLineEdit*>("commandBox");
-    key(Qt::Key_K);
-    QTest::keyClicks(box, QString::fromStdString(views().front().name).left(9));
-    QTest::keyClick(box, Qt::Key_Return);
-    QVERIFY(looksAt(0));
-  }
-
-  // Undoing an edit or removing a shown requirement leaves nothing that is gone on the stage.
-  void removedWhileShown() {
-    std::size_t shown = 0;
-    while (views()[shown].shows.empty())
-      ++shown;
-    auto* menu = window_->findChild<QMenu*>("menuViews");
-    emit menu->aboutToShow();
-    menu->actions().at(static_cast<int>(shown))->trigger();
-    const auto before = window_->stage().requirementsOfView();
-    document().selectRequirement(before.front());
-    press("removeRequirements");
-    QVERIFY(idle());
-    QCOMPARE(window_->stage().requirementsOfView().size(), before.size() - 1);
-    QTest::qWait(50);
+  void init() {
     undoAll();
-    QCOMPARE(window_->stage().requirementsOfView().size(), before.size());
+    window_->setDesk(Desk::Part);
+    document().clearSelection();
+    press("viewIso");
+    painted();
   }
 
-  // Another part has other views, or none.
-  void withoutViews() {
-    document().open(data("heron.step"), data("bench.json"));
+  void keptByOneKey() {
+    select(3);
+    painted();
+    QTest::keyClick(window_.get(), Qt::Key_9, Qt::ControlModifier);
+    painted();
+    QCOMPARE(views().size(), std::size_t(1));
+    QVERIFY2(views()[0].name.rfind("3  perpendicularity", 0) == 0, views()[0].name.c_str());
+    QCOMPARE(views()[0].callouts.size(), std::size_t(1));
+    QVERIFY(callout(3));
+    const KeptView first = views()[0];
+    // Seen from elsewhere, kept again under its name.
+    drag({300, 300}, {420, 340});
+    QTest::keyClick(window_.get(), Qt::Key_9, Qt::ControlModifier);
+    QCOMPARE(views().size(), std::size_t(1));
+    QVERIFY((views()[0].towards - first.towards).norm() > 0.1);
+    document().undo();
+    QVERIFY((views()[0].towards - first.towards).norm() < 1e-9);
+    // Shown as it was kept, to the figure.
+    press("viewTop");
+    QVERIFY(!window_->stage().keptView());
+    window_->stage().showKept(first.name);
+    const KeptView again = window_->stage().seenNow();
+    QVERIFY((again.centre - first.centre).norm() < 1e-6 * first.width);
+    QVERIFY((again.towards - first.towards).norm() < 1e-9 && (again.up - first.up).norm() < 1e-6);
+    NEAR(again.width, first.width, 1e-6 * first.width);
+    document().undo();
+    QVERIFY(views().empty() && !window_->stage().keptView());
+  }
+
+  // A label that is dragged stays there, for other looks and after a save; the others keep clear.
+  void labelsAreDragged() {
+    select(3);
+    press("keepView");
+    const std::string name = views()[0].name;
+    document().setViewCallouts(name, "1-5, 9");
+    window_->stage().showKept(name);
+    document().clearSelection();
+    painted();
+    QCOMPARE(overlay().callouts().size(), std::size_t(6));
+    QVERIFY2(faults().isEmpty(), qPrintable(faults()));
+    const QPointF from = callout(9)->box.center(), to(260, 150);
+    const gp_Dir eye = view().seen().towards;
+    drag(from, to);
+    QVERIFY(view().seen().towards.IsEqual(eye, 1e-9)); // the part was not turned
+    QVERIFY((callout(9)->box.center() - to).manhattanLength() < 3);
+    const KeptCallout* kept = views()[0].find(callout(9)->requirement);
+    QVERIFY(kept && kept->label);
+    press("viewTop");
+    window_->stage().showKept(name);
+    painted();
+    QVERIFY((callout(9)->box.center() - to).manhattanLength() < 3);
+    document().undo();
+    painted();
+    QVERIFY((callout(9)->box.center() - to).manhattanLength() > 20);
+    // A click on it selects, and moves nothing.
+    QTest::mouseClick(&view(), Qt::LeftButton, {}, callout(2)->box.center().toPoint());
+    QCOMPARE(document().plan().spec.requirement(*document().selection().requirement).balloon, 2);
+    QVERIFY(!views()[0].find(callout(2)->requirement)->label);
+  }
+
+  // From any side: no two labels meet, no two leaders cross; what has no room is told by number.
+  void laidOutFromAnySide() {
+    press("keepView");
+    const std::string name = views()[0].name;
+    document().setViewCallouts(name, "1-14");
+    window_->stage().showKept(name);
+    for (const char* look : {"viewIso", "viewTop", "viewFront", "viewLeft", "viewBottom"}) {
+      press(look);
+      KeptView seen = window_->stage().seenNow();
+      seen.callouts = views()[0].callouts;
+      document().keepView(seen, name);
+      window_->stage().showKept(name);
+      painted();
+      QVERIFY2(faults().isEmpty(), qPrintable(QString(look) + ": " + faults()));
+      QVERIFY(overlay().callouts().size() >= 10);
+    }
+    // With what was measured in the Verdict desk.
+    document().run({}, 3);
+    QVERIFY(QTest::qWaitFor([&] { return !document().runs().empty(); }, 60000));
     QVERIFY(idle());
-    QVERIFY(!window_->stage().shownView());
-    key(Qt::Key_8);
-    QVERIFY(told().contains("no saved views"));
-    auto* menu = window_->findChild<QMenu*>("menuViews");
-    emit menu->aboutToShow();
-    QVERIFY(!menu->actions().first()->isEnabled());
+    window_->setDesk(Desk::Verdict);
+    window_->stage().showKept(name);
+    painted();
+    QVERIFY(overlay().callouts().size() >= 10);
+    QVERIFY2(faults().isEmpty(), qPrintable(faults()));
+  }
+
+  void namedShownAndRemoved() {
+    press("keepView");
+    document().clearSelection();
+    QTest::qWait(50);
+    type("viewName0", "Front of the bore");
+    QCOMPARE(views()[0].name, std::string("Front of the bore"));
+    type("viewCallouts0", "2, 4");
+    QCOMPARE(views()[0].callouts.size(), std::size_t(2));
+    type("viewCallouts0", "two");
+    QVERIFY(told().contains("two"));
+    QCOMPARE(views()[0].callouts.size(), std::size_t(2));
+    press("viewTop");
+    QVERIFY(!window_->stage().keptView());
+    click("showView0");
+    QVERIFY(window_->stage().keptView());
+    press("nextView");
+    QVERIFY(!window_->stage().keptView() || views().size() > 1); // behind the last: the whole part
+    press("keepView");
+    QCOMPARE(views().size(), std::size_t(2));
+    click("removeView1");
+    click("removeView0");
+    QVERIFY(views().empty());
   }
 };
-
 ALDER_TEST(ViewsWindowTest)
 #include "views_window_test.moc"

@@ -32,6 +32,7 @@ class LayoutFileTest : public QObject {
                            : name + " {serial} \"ø\" 测量 " + std::to_string(random.uniform(0, 1));
     }
     void operator()(const char*, bool& v) const { v = random.uniform(0, 1) < 0.5; }
+    void whereSaid(const char* key, std::string& v) const { (*this)(key, v); }
     void whereTrue(const char*, bool& v) const { v = random.uniform(0, 1) < 0.5; }
     void operator()(const char*, int& v) const { v = 1 + static_cast<int>(random.uniform(0, 5)); }
     void operator()(const char*, std::vector<std::string>& v) const {

@@ -234,6 +234,7 @@ void Card::overview() {
   }
   if (plan.spec.datums.empty()) paragraph("The model defines none.");
   headerSection();
+  viewsSection();
   specificationFields();
   constructedList();
   head(QString("Notes (%1)").arg(plan.notes.size()));

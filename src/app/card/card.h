@@ -47,6 +47,7 @@ class Card : public QWidget {
   static std::vector<StepOffer> offers(const Document& document);
 
  signals:
+  void viewWanted(const QString& name);
   void wanted(const QString& action); // of the window, by its name
 
  private:
@@ -96,6 +97,7 @@ class Card : public QWidget {
   void proposedFeatures(const Requirement& r);
   void keyField(const Requirement& r);
   void headerSection();
+  void viewsSection();
   void fileWordsRow(const Requirement& r);
   void specificationFields();
   void generalFields(); // general_section.cpp

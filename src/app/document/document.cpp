@@ -311,7 +311,7 @@ bool Document::edit(const QString& text, std::vector<Edit> edits) {
   const bool moves = std::any_of(edits.begin(), edits.end(), [](const Edit& e) {
     return !e.as<SetRequirement>() && !e.as<SetSpecification>() && !e.as<SetDrawings>() &&
            !e.as<SetName>() && !e.as<SetHeader>() && !e.as<SetLayouts>() && !e.as<SetArticle>() &&
-           !e.as<SetApprovals>();
+           !e.as<SetApprovals>() && !e.as<SetViews>();
   });
   finishNewParts();
   auto group = withCopies(plan(), {text.toStdString(), std::move(edits)});

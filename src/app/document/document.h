@@ -257,6 +257,12 @@ class Document : public QObject {
   void takeSpecification(const QString& words, Specification wanted,
                          std::function<void()> then = {}, std::vector<Edit> more = {});
   // document_header.cpp: what is known of the part, and files that belong to it
+  // document_views.cpp: views that the routine keeps. `seen` goes under `name`; empty: a new one.
+  std::string keepView(KeptView seen, const std::string& name);
+  void renameView(const std::string& name, const QString& now);
+  void removeView(const std::string& name);
+  void setViewCallouts(const std::string& name, const QString& numbers);
+  void moveLabel(const std::string& view, RequirementId requirement, const Vec2& label);
   void setHeaderField(HeaderField field, const QString& text);
   // Fields that are empty so far, from captions and texts of a title block.
   void takeTitle(const std::vector<std::pair<std::string, std::string>>& title);

@@ -35,6 +35,7 @@ QString captionOfField(const char* key) {
       {"number", "Number"},
       {"how", "How it came about"},
       {"of_page", "Of the page's requirement"},
+      {"kept_view", "Kept view"},
       {"deviations", "Deviations"},
       {"indicator", "Callout in full"},
       {"actual", "Actual"},
@@ -54,10 +55,11 @@ QString captionOfField(const char* key) {
   return found == kCaptions.end() ? QString(key) : QString(found->second);
 }
 
-ItemForm::ItemForm(const LayoutItem& item, QFormLayout& form,
+ItemForm::ItemForm(const LayoutItem& item, QFormLayout& form, QStringList views,
                    std::function<void(const ItemBody&)> change)
     : body_(std::make_shared<ItemBody>(item.body))
     , form_(form)
+    , views_(std::move(views))
     , change_(std::move(change)) {
   std::visit([this](auto& body) { std::decay_t<decltype(body)>::fields(body, *this); }, *body_);
 }
@@ -79,6 +81,16 @@ void ItemForm::operator()(const char* key, std::string& value) {
     value = text.toStdString();
     notify(*body);
   };
+  if (std::string_view(key) == "kept_view") {
+    QStringList names = views_;
+    const QString now = QString::fromStdString(value);
+    if (!now.isEmpty() && !names.contains(now)) names << now; // it is gone
+    names.prepend("none");
+    return choice(key, names, now.isEmpty() ? 0 : static_cast<int>(names.indexOf(now)),
+                  [names, &value](int index) {
+                    value = index == 0 ? std::string() : names[index].toStdString();
+                  });
+  }
   if (std::string_view(key) == "text") {
     auto* edit = textBox(value);
     edit->setToolTip("In braces: {part.number}, {serial}, {date}, {page} of {pages} …");

@@ -16,13 +16,15 @@ QString captionOfField(const char* key);
 class ItemForm {
  public:
   // Rows are added to `form`; `change` is handed the item as it becomes.
-  ItemForm(const LayoutItem& item, QFormLayout& form,
+  // `views`: that the routine keeps.
+  ItemForm(const LayoutItem& item, QFormLayout& form, QStringList views,
            std::function<void(const ItemBody& body)> change);
 
   // Called by the item for each of its fields.
   void operator()(const char* key, std::string& value);
   void operator()(const char* key, bool& value);
   void whereTrue(const char* key, bool& value) { (*this)(key, value); }
+  void whereSaid(const char* key, std::string& value) { (*this)(key, value); }
   void operator()(const char* key, int& value);
   void operator()(const char* key, std::vector<std::string>& value); // names of fields
   void operator()(const char* key, RequirementFilter& value);
@@ -63,6 +65,7 @@ class ItemForm {
   // The editors hold on to it as long as they are there.
   std::shared_ptr<ItemBody> body_;
   QFormLayout& form_;
+  QStringList views_;
   std::function<void(const ItemBody&)> change_;
 };
 

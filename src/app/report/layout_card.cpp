@@ -224,7 +224,10 @@ void LayoutCard::addItemRows(QVBoxLayout& layout) {
   };
   if (const auto* article = std::get_if<FormItem>(&item.body))
     addArticleRows(article->form, editor_, layout);
-  ItemForm(item, *form, [this](const ItemBody& body) {
+  QStringList views;
+  for (const KeptView& v : editor_.plan().views)
+    views << QString::fromStdString(v.name);
+  ItemForm(item, *form, views, [this](const ItemBody& body) {
     editor_.changeItem("Change the report", [&](LayoutItem& i) { i.body = body; });
   });
   length("item.x", "From the left, mm", &Area::x);

@@ -89,6 +89,11 @@ std::vector<CommandBox::Hit> CommandBox::hitsFor(const QString& typed) const {
     if (matches(text, words))
       hits.push_back({text, "view of the model", [this, i] { emit viewWanted(i); }});
   }
+  for (std::size_t i = 0; i < document_.plan().views.size(); ++i) {
+    const QString text = QString::fromStdString(document_.plan().views[i].name);
+    if (matches(text, words))
+      hits.push_back({text, "view", [this, i = views.size() + i] { emit viewWanted(i); }});
+  }
   for (const NominalFeature& f : document_.plan().spec.features) {
     const QString text = QString::fromStdString(f.name);
     if (matches(text, words))

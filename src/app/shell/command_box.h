@@ -16,7 +16,7 @@ class CommandBox : public QLineEdit {
   QListWidget& results() { return *results_; }
 
  signals:
-  void viewWanted(std::size_t view) const; // of the model, by its place there
+  void viewWanted(std::size_t view) const; // of the model, then of the routine
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;

@@ -190,6 +190,8 @@ void MainWindow::buildRegions() {
   card_ = new Card(document_, theme_);
   const auto trigger = [this](const QString& action) { actions_.find(action)->trigger(); };
   connect(card_, &Card::wanted, this, trigger);
+  connect(card_, &Card::viewWanted, this,
+          [this](const QString& name) { stage_->showKept(name.toStdString()); });
   connect(sheet_, &RequirementSheet::wanted, this, trigger);
   help_ = new HelpPane(theme_);
   help_->hide();

@@ -398,7 +398,17 @@ void MainWindow::addViewActions() {
   for (const auto& [id, text, key, direction] : views)
     actions_.add(id, text, key, nullopt,
                  [this, direction = direction] { stage_->look(direction); });
-  actions_.add("nextView", "Next view of the model", "Ctrl+8", nullopt, [this] {
+  actions_.add("keepView", "Keep this view", "Ctrl+9", nullopt, [this] {
+    if (!document_.isOpen() || !stage_->view().ready()) return;
+    const KeptView* shown = stage_->keptView();
+    const std::string name = document_.keepView(stage_->seenNow(), shown ? shown->name : "");
+    if (name.empty()) return;
+    stage_->showKept(name);
+    showMessage(QString("The view %1 is kept; callouts are dragged where they belong")
+                    .arg(QString::fromStdString(name)),
+                false);
+  });
+  actions_.add("nextView", "Next view", "Ctrl+8", nullopt, [this] {
     const auto shown = stage_->shownView();
     showView(shown ? *shown + 1 : 0);
   });

@@ -17,7 +17,7 @@ void MainWindow::buildMenuBar() {
   recent_ = new QMenu("Open recent", this);
   recent_->setObjectName("menuRecent");
   connect(recent_, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
-  views_ = new QMenu("Views of the model", this);
+  views_ = new QMenu("Views", this);
   views_->setObjectName("menuViews");
   connect(views_, &QMenu::aboutToShow, this, &MainWindow::fillViews);
   fillMenuBar(*menuBar(), actions_, {{"open", recent_}, {"nextView", views_}});
@@ -65,27 +65,43 @@ void MainWindow::fillViews() {
       action->setCheckable(true);
       action->setChecked(stage_->shownView() == i);
     }
+    if (!views.empty() && !document_.plan().views.empty()) views_->addSeparator();
+    for (std::size_t k = 0; k < document_.plan().views.size(); ++k) {
+      const std::size_t i = views.size() + k;
+      QAction* action = views_->addAction(QString::fromStdString(document_.plan().views[k].name),
+                                          this, [this, i] { showView(i); });
+      action->setCheckable(true);
+      action->setChecked(stage_->shownView() == i);
+    }
   }
-  if (views_->isEmpty()) views_->addAction("The model has no saved views")->setEnabled(false);
+  if (views_->isEmpty()) views_->addAction("Neither model nor routine has saved views")->setEnabled(false);
 }
 
 void MainWindow::showView(std::size_t view) {
   if (!document_.isOpen()) return;
   const auto& views = document_.plan().part->pmi.views;
-  if (views.empty()) return showMessage("The model has no saved views.", false);
-  if (view >= views.size()) {
+  const auto& kept = document_.plan().views;
+  const std::size_t all = views.size() + kept.size();
+  if (all == 0)
+    return showMessage("Neither model nor routine has saved views; Ctrl+9 keeps this one.", false);
+  if (view >= all) {
     stage_->look(OcctView::Standard::Iso);
     return showMessage("The whole part.", false);
   }
-  stage_->showView(view);
+  const bool of_model = view < views.size();
+  if (of_model)
+    stage_->showView(view);
+  else
+    stage_->showKept(kept[view - views.size()].name);
   const auto count = stage_->requirementsOfView().size();
   showMessage(QString("View %1 of %2: %3, %4 requirement%5%6")
                   .arg(view + 1)
-                  .arg(views.size())
-                  .arg(QString::fromStdString(views[view].name))
+                  .arg(all)
+                  .arg(QString::fromStdString(of_model ? views[view].name
+                                                       : kept[view - views.size()].name))
                   .arg(count)
                   .arg(count == 1 ? "" : "s")
-                  .arg(views[view].cut ? "; its section planes are not drawn" : ""),
+                  .arg(of_model && views[view].cut ? "; its section planes are not drawn" : ""),
               false);
 }
 

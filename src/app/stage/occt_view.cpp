@@ -230,6 +230,13 @@ void OcctView::look(const gp_Pnt& centre, const gp_Dir& towards, const gp_Dir& u
   redraw();
 }
 
+OcctView::Seen OcctView::seen() const {
+  const Handle(Graphic3d_Camera) camera = view_->Camera();
+  const gp_XYZ sides = camera->ViewDimensions();
+  return {camera->Center(), camera->Direction().Reversed(), camera->OrthogonalizedUp(), sides.X(),
+          sides.Y()};
+}
+
 QPoint OcctView::pixels(const QPointF& at) const {
   const double ratio = devicePixelRatioF();
   return {static_cast<int>(at.x() * ratio), static_cast<int>(at.y() * ratio)};
@@ -239,6 +246,8 @@ void OcctView::mousePressEvent(QMouseEvent* event) {
   pressed_ = last_ = pixels(event->position());
   dragged_ = false;
   leading_ = event->button() == Qt::LeftButton && event->modifiers() & Qt::ControlModifier;
+  holding_ = event->button() == Qt::LeftButton && !leading_ && holds_ && holds_(event->position());
+  if (holding_) return;
   if (ready_ && event->button() == Qt::LeftButton) view_->StartRotation(pressed_.x(), pressed_.y());
 }
 
@@ -248,6 +257,10 @@ void OcctView::mouseMoveEvent(QMouseEvent* event) {
   if ((at - pressed_).manhattanLength() > 4) dragged_ = true;
   const bool pan = event->buttons() & (Qt::MiddleButton | Qt::RightButton) ||
                    (event->buttons() & Qt::LeftButton && event->modifiers() & Qt::ShiftModifier);
+  if (holding_) {
+    if (dragged_) emit heldTo(event->position());
+    return;
+  }
   if (leading_ && event->buttons() & Qt::LeftButton) {
     if (dragged_) emit led(at);
     return;
@@ -269,6 +282,7 @@ void OcctView::mouseMoveEvent(QMouseEvent* event) {
 void OcctView::mouseReleaseEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton && !dragged_)
     emit clicked(pixels(event->position()), event->modifiers() & Qt::ControlModifier);
+  if (std::exchange(holding_, false)) emit letGo(dragged_);
   if (leading_ && dragged_) emit ledOff();
   leading_ = false;
 }

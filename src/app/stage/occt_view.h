@@ -9,6 +9,7 @@
 #include <QTimer>
 #include <V3d_View.hxx>
 #include <V3d_Viewer.hxx>
+#include <functional>
 
 class OpenGl_FrameBuffer;
 
@@ -43,6 +44,15 @@ class OcctView : public QOpenGLWidget {
   // shows.
   void look(const gp_Pnt& centre, const gp_Dir& towards, const gp_Dir& up, double width,
             double height);
+  // What is all in the picture now.
+  struct Seen {
+    gp_Pnt centre;
+    gp_Dir towards, up; // to the eye
+    double width = 0, height = 0;
+  };
+  Seen seen() const;
+  // Asked where the left button goes down: whether something is there that is dragged by itself.
+  void setHolds(std::function<bool(const QPointF&)> holds) { holds_ = std::move(holds); }
   void redraw(); // schedules a paint with the scene redrawn
 
  signals:
@@ -51,6 +61,8 @@ class OcctView : public QOpenGLWidget {
   void clicked(const QPoint& at, bool add);
   void led(const QPoint& at); // dragged with Ctrl
   void ledOff();
+  void heldTo(const QPointF& at); // what is held is dragged, widget coordinates
+  void letGo(bool moved);
   void hovered(const QPoint& at);
 
  protected:
@@ -72,6 +84,8 @@ class OcctView : public QOpenGLWidget {
   QString missing_;
   QPoint pressed_, last_;
   QTimer rest_; // runs out when nothing changed for a moment
+  std::function<bool(const QPointF&)> holds_;
+  bool holding_ = false;
   bool dragged_ = false, leading_ = false, ready_ = false, drawn_by_processor_ = false;
 };
 

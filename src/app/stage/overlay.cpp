@@ -38,6 +38,8 @@ void StageOverlay::paintEvent(QPaintEvent*) {
     paintResults(p, taken);
     paintPlaces(p, taken);
     paintUnshown(p);
+    members_.clear();
+    if (stage_.keptView()) paintCallouts(p);
   } else {
     placeMembers();
     paintCallouts(p);
@@ -197,50 +199,147 @@ void StageOverlay::paintAxes(QPainter& p) const {
 
 // Of the selected requirement, which comes first, and of the saved view that is shown.
 void StageOverlay::paintCallouts(QPainter& p) {
-  const auto& selection = document_.selection();
+  placeCallouts();
   const Specification& spec = document_.plan().spec;
-  if (selection.requirement && !selection.features.empty())
-    placeCallout(p, spec.withStandard(spec.requirement(*selection.requirement)));
-  for (RequirementId id : stage_.requirementsOfView())
-    if (id != selection.requirement) placeCallout(p, spec.withStandard(spec.requirement(id)));
-  for (const auto& [box, id] : callouts_) // over all leaders
-    paintCallout(p, box, spec.withStandard(spec.requirement(id)));
+  p.setPen(QPen(theme_.color("ink"), 1));
+  p.setBrush(theme_.color("ink"));
+  for (const PaintedCallout& c : callouts_) {
+    p.drawLine(c.leader);
+    p.drawEllipse(c.leader.p2(), 2.5, 2.5);
+  }
+  for (const PaintedCallout& c : callouts_) // over all leaders
+    paintCallout(p, c.box, spec.withStandard(spec.requirement(c.requirement)));
+  if (without_room_.isEmpty()) return;
+  p.setFont(theme_.text(9));
+  const QString words = "No room here for: " + without_room_.join(", ");
+  const QRectF box(110, height() - 36.0,
+                   std::min(QFontMetricsF(p.font()).horizontalAdvance(words) + 20, width() - 130.0),
+                   24);
+  chip(p, box, theme_.color("near"));
+  p.setPen(theme_.color("ink"));
+  p.drawText(box.adjusted(10, 0, -10, 0), Qt::AlignVCenter,
+             QFontMetricsF(p.font()).elidedText(words, Qt::ElideRight, box.width() - 20));
 }
 
-void StageOverlay::placeCallout(QPainter& p, const Requirement& r) {
-  const bool selected = document_.selection().requirement == r.id;
-  const FeatureId feature = selected ? document_.selection().features.front() : r.features.front();
-  const QPointF anchor = stage_.project(stage_.anchorOf(feature));
-  // measured first, so that the box can hold it
+void StageOverlay::placeCallouts() {
+  const auto& selection = document_.selection();
+  const Specification& spec = document_.plan().spec;
+  std::vector<RequirementId> ids;
+  if (selection.requirement && !selection.features.empty() && stage_.desk() != Desk::Verdict)
+    ids.push_back(*selection.requirement);
+  for (const RequirementId id : stage_.requirementsOfView())
+    if (std::find(ids.begin(), ids.end(), id) == ids.end()) ids.push_back(id);
+  constexpr double kLeft = 12, kTop = 42, kRight = 20, kBottom = 28;
+  CalloutSpace space;
+  space.all = {kLeft, kTop, width() - kLeft - kRight, height() - kTop - kBottom};
+  space.gap = 6;
+  space.taken.push_back({0, height() - 90.0, 100, 90}); // the axes
+  for (const auto& [box, text] : members_)
+    space.taken.push_back({box.x(), box.y(), box.width(), box.height()});
+  std::vector<CalloutAsked> asked;
+  std::vector<RequirementId> of; // whom they speak of
+  Box2 anchors;
+  const KeptView* kept = stage_.keptView();
+  for (const RequirementId id : ids) {
+    const Requirement r = spec.withStandard(spec.requirement(id));
+    const bool selected = selection.requirement == id && !selection.features.empty();
+    const FeatureId feature = selected ? selection.features.front() : r.features.front();
+    const QPointF at = stage_.project(stage_.anchorOf(feature));
+    const QSizeF size = sizeOf(r);
+    CalloutAsked one{
+        Vec2(std::clamp(at.x(), 1.0, width() - 1.0), std::clamp(at.y(), 1.0, height() - 1.0)),
+        size.width(),
+        size.height(),
+        {}};
+    const KeptCallout* callout = kept ? kept->find(id) : nullptr;
+    auto middle = callout ? stage_.labelOf(*callout) : std::nullopt;
+    if (!callout) // else it is this view's matter
+      if (const auto drawn = stage_.calloutOf(r)) middle = stage_.project(*drawn);
+    if (middle) {
+      QRectF box({0, 0}, size);
+      box.moveCenter(*middle);
+      if (!selected && !box.intersects(rect())) continue; // drawn elsewhere
+      const Area& all = space.all;
+      box.moveLeft(std::clamp(box.left(), all.x, std::max(all.x, all.right() - size.width())));
+      box.moveTop(std::clamp(box.top(), all.y, std::max(all.y, all.bottom() - size.height())));
+      one.pinned = Vec2(box.x(), box.y());
+    }
+    anchors.extend(one.anchor);
+    asked.push_back(one);
+    of.push_back(id);
+  }
+  without_room_.clear();
+  if (asked.empty()) return;
+  const auto placed = laidOut(asked, space, anchors);
+  for (std::size_t i = 0; i < asked.size(); ++i) {
+    const Vec2& anchor = asked[i].anchor;
+    if (const auto& one = placed[i])
+      callouts_.push_back({of[i],
+                           {one->label.x, one->label.y, one->label.w, one->label.h},
+                           {{one->from.x(), one->from.y()}, {anchor.x(), anchor.y()}}});
+    else
+      without_room_ << QString::number(spec.requirement(of[i]).balloon);
+  }
+}
+
+// Beside the part as it is seen, so that nothing of it is covered; where it fills the picture along
+// the rim, else close about what they speak of.
+std::vector<std::optional<CalloutPlaced>> StageOverlay::laidOut(std::vector<CalloutAsked>& asked,
+                                                                CalloutSpace space,
+                                                                const Box2& anchors) const {
+  constexpr double kAbout = 50;
+  const auto all_placed = [](const auto& placed) {
+    return std::all_of(placed.begin(), placed.end(),
+                       [](const auto& one) { return one.has_value(); });
+  };
+  const auto within = [](const Box2& box) {
+    return Area{box.min().x(), box.min().y(), box.sizes().x(), box.sizes().y()};
+  };
+  Box2 part = anchors;
+  const Box3 box = document_.plan().part->mesh.box();
+  for (int k = 0; k < 8; ++k) {
+    const QPointF at =
+        stage_.project(document_.plan().placement * box.corner(static_cast<Box3::CornerType>(k)));
+    part.extend(Vec2(at.x(), at.y()));
+  }
+  space.middle = within(part);
+  auto placed = alder::placeCallouts(asked, space);
+  if (all_placed(placed)) return placed;
+  double wide = 0;
+  for (const CalloutAsked& one : asked)
+    wide = std::max(wide, one.width);
+  space.middle = space.all;
+  space.middle.x += wide + space.gap, space.middle.w -= 2 * (wide + space.gap);
+  if (space.middle.w > 0) {
+    // What is seen beside the middle is pointed at from its edge.
+    auto at_edge = asked;
+    for (CalloutAsked& one : at_edge)
+      one.anchor.x() = std::clamp(one.anchor.x(), space.middle.x, space.middle.right());
+    auto along_rim = alder::placeCallouts(at_edge, space);
+    if (all_placed(along_rim)) {
+      asked = at_edge;
+      return along_rim;
+    }
+  }
+  space.middle = within(anchors).inner(-kAbout);
+  return alder::placeCallouts(asked, space);
+}
+
+QSizeF StageOverlay::sizeOf(const Requirement& r) const {
+  if (const QString result = resultText(r); !result.isEmpty())
+    return {QFontMetricsF(theme_.figures(9)).horizontalAdvance(result) + 62, 30};
   QPixmap scratch(1, 1);
   QPainter probe(&scratch);
-  const QSizeF size(drawCallout(probe, theme_, {0, 0}, r, 22) + 46, 36);
-  probe.end();
-  QRectF box({anchor.x() + 66, anchor.y() + 72}, size);
-  if (const auto drawn = stage_.calloutOf(r)) {
-    box.moveCenter(stage_.project(*drawn));
-    if (!selected && !box.intersects(rect())) return;
-  }
-  const auto inside = [&] {
-    box.moveLeft(std::clamp(box.left(), 12.0, std::max(12.0, width() - size.width() - 20)));
-    box.moveTop(std::clamp(box.top(), 42.0, std::max(42.0, height() - 64.0)));
-  };
-  inside();
-  const double step = 40 * (box.center().y() < height() / 2.0 ? 1 : -1);
-  for (int tries = 0; tries < 12; ++tries) {
-    const auto hit = [&](const auto& other) { return other.first.intersects(box); };
-    if (std::none_of(callouts_.begin(), callouts_.end(), hit) &&
-        std::none_of(members_.begin(), members_.end(), hit))
-      break;
-    box.translate(0, step);
-  }
-  inside();
-  callouts_.emplace_back(box, r.id);
-  p.setPen(QPen(theme_.color("ink"), 1));
-  const QPointF end(anchor.x() < box.center().x() ? box.left() : box.right(), box.center().y());
-  p.drawLine(anchor, end);
-  p.setBrush(theme_.color("ink"));
-  p.drawEllipse(anchor, 2.5, 2.5);
+  return {drawCallout(probe, theme_, {0, 0}, r, 22) + 46, 36};
+}
+
+// In the Verdict desk what was measured stands in the place of what is asked.
+QString StageOverlay::resultText(const Requirement& r) const {
+  if (stage_.desk() != Desk::Verdict) return {};
+  const Evaluation* e = document_.evaluation(r.id);
+  if (!e || !e->actual) return "–";
+  const bool angle = r.kind == Characteristic::Angle || r.unit == "deg";
+  return QString::fromStdString(figure(angle ? degrees(*e->actual) : *e->actual, r.decimals));
 }
 
 void StageOverlay::paintCallout(QPainter& p, const QRectF& box, const Requirement& r) const {
@@ -249,12 +348,28 @@ void StageOverlay::paintCallout(QPainter& p, const QRectF& box, const Requiremen
   const QPointF middle(box.left(), box.center().y());
   theme_.drawBalloon(p, middle + QPointF(17, 0), 11, r.balloon, theme_.color("accent"),
                      !r.key.empty());
-  drawCallout(p, theme_, middle + QPointF(36, 0), r, 22);
+  const QString result = resultText(r);
+  if (result.isEmpty()) {
+    drawCallout(p, theme_, middle + QPointF(36, 0), r, 22);
+    return;
+  }
+  const Evaluation* e = document_.evaluation(r.id);
+  p.setPen(theme_.color("ink"));
+  p.setFont(theme_.figures(9));
+  p.drawText(box.adjusted(34, 0, -24, 0), Qt::AlignVCenter | Qt::AlignLeft, result);
+  theme_.drawVerdict(p, {box.right() - 14, box.center().y()}, 5,
+                     e ? e->verdict : Verdict::Unmeasured);
 }
 
 std::optional<RequirementId> StageOverlay::requirementAt(const QPointF& at) const {
-  for (const auto& [box, id] : callouts_)
-    if (box.contains(at)) return id;
+  for (const PaintedCallout& c : callouts_)
+    if (c.box.contains(at)) return c.requirement;
+  return {};
+}
+
+QPointF StageOverlay::middleOf(RequirementId requirement) const {
+  for (const PaintedCallout& c : callouts_)
+    if (c.requirement == requirement) return c.box.center();
   return {};
 }
 

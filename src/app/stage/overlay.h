@@ -1,6 +1,7 @@
 // Captions, callouts, axes and the deviation scale over the stage.
 #pragma once
 
+#include "paper/callout_layout.h"
 #include "stage/stage.h"
 
 namespace alder::app {
@@ -10,6 +11,13 @@ class StageOverlay : public QWidget {
   StageOverlay(Stage& stage, Document& document, const Theme& theme);
   // Whose callout is drawn there.
   std::optional<RequirementId> requirementAt(const QPointF& at) const;
+  QPointF middleOf(RequirementId requirement) const; // of its label, as painted last
+  struct PaintedCallout {
+    RequirementId requirement;
+    QRectF box;
+    QLineF leader; // from the label to what it speaks of
+  };
+  const std::vector<PaintedCallout>& callouts() const { return callouts_; }
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -18,9 +26,13 @@ class StageOverlay : public QWidget {
   void paintCaptions(QPainter& painter) const;
   void paintAxes(QPainter& painter) const;
   void paintCallouts(QPainter& painter);
-  // Finds its place among those that have theirs, and draws its leader.
-  void placeCallout(QPainter& painter, const Requirement& requirement);
+  // By the layout that reports have too; where there is no room is told.
+  void placeCallouts();
+  std::vector<std::optional<CalloutPlaced>> laidOut(std::vector<CalloutAsked>& asked,
+                                                    CalloutSpace space, const Box2& anchors) const;
+  QSizeF sizeOf(const Requirement& requirement) const;
   void paintCallout(QPainter& painter, const QRectF& box, const Requirement& requirement) const;
+  QString resultText(const Requirement& requirement) const; // of the part on screen; may be empty
   // `taken`: where labels stand.
   void placeMembers();
   void paintMembers(QPainter& painter) const;
@@ -38,8 +50,9 @@ class StageOverlay : public QWidget {
   Stage& stage_;
   Document& document_;
   const Theme& theme_;
-  std::vector<std::pair<QRectF, RequirementId>> callouts_; // as painted last
-  std::vector<std::pair<QRectF, QString>> members_;        // numbers of a pattern's features
+  std::vector<PaintedCallout> callouts_;            // as painted last
+  QStringList without_room_;                        // numbers
+  std::vector<std::pair<QRectF, QString>> members_; // numbers of a pattern's features
 };
 
 } // namespace alder::app

@@ -48,6 +48,13 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
   connect(view_, &OcctView::clicked, this, &Stage::pick);
   connect(view_, &OcctView::led, this, &Stage::leadShank);
   connect(view_, &OcctView::ledOff, this, &Stage::forceShank);
+  view_->setHolds([this](const QPointF& at) { return holdLabel(at); });
+  connect(view_, &OcctView::heldTo, this, [this](const QPointF& at) {
+    if (!held_) return;
+    held_->middle += at - std::exchange(held_->from, at);
+    overlay_->update();
+  });
+  connect(view_, &OcctView::letGo, this, &Stage::dropLabel);
   connect(view_, &OcctView::hovered, this, [this](const QPoint& at) {
     if (!view_->ready()) return;
     view_->context()->MoveTo(at.x(), at.y(), view_->view(), false);
@@ -160,6 +167,7 @@ void Stage::rebuildPart() {
   const Handle(Prs3d_Drawer) hover = context->HighlightStyle(Prs3d_TypeOfHighlight_LocalDynamic);
   hover->SetColor(occtColor(theme_.color("accent")));
   shown_view_.reset();
+  shown_kept_.clear();
   rebuildScene();
 }
 

@@ -24,12 +24,20 @@ class Stage : public QWidget {
   void setCalm(bool calm); // without the way: for who runs the routine
   Desk desk() const { return desk_; }
   OcctView& view() { return *view_; }
+  StageOverlay& overlay() { return *overlay_; }
   void look(OcctView::Standard direction);
   void seeAll();
   // A view that the model's designer saved, by its place in the model, with its callouts; until
   // another look is taken.
   void showView(std::size_t view);
-  std::optional<std::size_t> shownView() const { return shown_view_; }
+  // One that the routine keeps, by its name.
+  void showKept(const std::string& name);
+  const KeptView* keptView() const; // that is shown; null: none
+  KeptView seenNow() const;         // with the callouts that are shown, without a name
+  // Where the label of a kept view's callout was put, or is being dragged to, widget coordinates.
+  std::optional<QPointF> labelOf(const KeptCallout& callout) const;
+  // Views of the model, then those that are kept: the place of the one that is shown.
+  std::optional<std::size_t> shownView() const;
   std::vector<RequirementId> requirementsOfView() const;
   // Where the designer drew a requirement, machine frame.
   std::optional<Vec3> calloutOf(const Requirement& requirement) const;
@@ -121,7 +129,18 @@ class Stage : public QWidget {
   PartPtr shown_part_;
   bool fit_pending_ = false;
   int shown_state_ = 0; // of the fixture
+  bool holdLabel(const QPointF& at);
+  void dropLabel(bool moved);
+  Vec3 rightOf(const KeptView& view) const; // machine frame
+  Vec3 upOf(const KeptView& view) const;
+
   std::optional<std::size_t> shown_view_;
+  std::string shown_kept_; // empty: none
+  struct HeldLabel {
+    RequirementId requirement;
+    QPointF from, middle; // the mouse where it took hold; the label's middle, now
+  };
+  std::optional<HeldLabel> held_;
 };
 
 } // namespace alder::app

@@ -394,6 +394,11 @@ Result<Edit> apply(Plan& plan, const SetLayouts& e) {
   return replaced<SetLayouts>(plan.layouts, e.layouts);
 }
 
+Result<Edit> apply(Plan& plan, const SetViews& e) {
+  if (auto good = validate(e.views); !good) return pass(good.error());
+  return replaced<SetViews>(plan.views, e.views);
+}
+
 Result<Edit> apply(Plan& plan, const SetApprovals& e) {
   if (auto good = validate(e.approvals); !good) return pass(good.error());
   return replaced<SetApprovals>(plan.approvals, e.approvals);
@@ -528,6 +533,7 @@ ALDER_EDIT(SetHeader)
 ALDER_EDIT(SetLayouts)
 ALDER_EDIT(SetArticle)
 ALDER_EDIT(SetApprovals)
+ALDER_EDIT(SetViews)
 ALDER_EDIT(SetRoutine)
 ALDER_EDIT(SetNotes)
 ALDER_EDIT(SetName)

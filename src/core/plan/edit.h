@@ -102,6 +102,9 @@ struct SetHeader {
 struct SetLayouts {
   std::vector<KeptLayout> layouts;
 };
+struct SetViews {
+  std::vector<KeptView> views;
+};
 struct SetApprovals {
   std::vector<Approval> approvals;
 };
@@ -129,11 +132,11 @@ template <class... Kinds> struct KindsOfEdit {
   template <class Kind> static constexpr bool have = (std::is_same_v<Kind, Kinds> || ...);
   template <template <class...> class List> using In = List<Kinds...>;
 };
-using EditKinds =
-    KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
-                SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell,
-                SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetPictures, SetDrawings,
-                SetHeader, SetLayouts, SetArticle, SetApprovals, SetRoutine, SetNotes, SetName>;
+using EditKinds = KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature,
+                              SetPinned, SpliceSteps, SetRequirement, SetSpecification,
+                              SetPlacement, SetShell, SetQualification, SetBench, SetBook, SetPairs,
+                              SetFrames, SetPictures, SetDrawings, SetHeader, SetLayouts, SetViews,
+                              SetArticle, SetApprovals, SetRoutine, SetNotes, SetName>;
 template <class Kind>
 concept EditKind = EditKinds::have<Kind>;
 

@@ -8,6 +8,7 @@
 #include "plan/article/first_article.h"
 #include "plan/frames/part_frame.h"
 #include "plan/kept_layout.h"
+#include "plan/kept_view.h"
 #include "plan/part_header.h"
 #include "plan/qualification.h"
 #include "plan/steps/step_picture.h"
@@ -86,6 +87,7 @@ struct Plan {
   std::vector<DrawingFile> drawings; // by name
   PartHeader header;
   std::vector<KeptLayout> layouts; // of reports, by name
+  std::vector<KeptView> views;     // by name
   FirstArticle article;
   std::vector<Approval> approvals; // of reports, by part
   Shell shell;

@@ -24,6 +24,11 @@ PartView wholeView(const Plan& plan) {
   return {back * Vec3(0.55, -0.95, 0.85), back * Vec3::UnitZ(), {}};
 }
 
+PartView viewOf(const KeptView& kept, double width, double height) {
+  return {kept.towards, kept.up,
+          PictureWindow{kept.centre, std::max(kept.width, kept.height * width / height)}};
+}
+
 ViewFinder::ViewFinder(const Plan& plan)
     : plan_(plan) {
   const PartView whole = wholeView(plan);

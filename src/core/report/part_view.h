@@ -15,6 +15,9 @@ struct PartView {
 // The whole part as it stands on the machine.
 PartView wholeView(const Plan& plan);
 
+// A view that the routine keeps, in a picture of these proportions.
+PartView viewOf(const KeptView& kept, double width, double height);
+
 // Finds for each requirement the side from which most of its touches are seen.
 class ViewFinder {
  public:

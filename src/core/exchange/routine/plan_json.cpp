@@ -9,6 +9,7 @@
 #include "exchange/routine/recipe_json.h"
 #include "exchange/routine/requirement_json.h"
 #include "exchange/routine/step_json.h"
+#include "exchange/routine/view_json.h"
 #include "plan/constructions/constructed_feature.h"
 #include "plan/edit.h"
 #include "requirement/limits.h"
@@ -167,6 +168,8 @@ class PlanReader {
     for (const auto& item : f_.list("layouts")) // their texts lie beside it
       plan_.layouts.push_back({item.text("name"), {}});
     if (f_.has("header")) readHeader(f_.object("header"));
+    for (const auto& item : f_.list("views"))
+      plan_.views.push_back(viewFrom(item));
     for (const auto& item : f_.list("approvals"))
       plan_.approvals.push_back({item.text("part"), item.text("by"), item.wide("seconds", 0),
                                  item.text("routine", ""), item.text("points", ""),
@@ -454,6 +457,8 @@ Json toJson(const Plan& plan) {
     json["layouts"].push_back(
         {{"name", plan.layouts[i].name}, {"file", layoutEntry(i, plan.layouts[i].isWorkbook())}});
   if (plan.header != PartHeader{}) json["header"] = headerJson(plan.header);
+  for (const KeptView& v : plan.views)
+    json["views"].push_back(toJson(v));
   for (const Approval& a : plan.approvals)
     json["approvals"].push_back({{"part", a.part},
                                  {"by", a.by},

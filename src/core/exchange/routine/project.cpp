@@ -91,7 +91,8 @@ Done readQifKept(zip_t* zip, const std::string& path, KeptQif& kept) {
 // What is measured, how, and how it is judged; not what is said of the part beside it.
 static std::string measuringText(const Plan& plan) {
   Json routine = toJson(plan);
-  for (const char* beside : {"drawings", "header", "layouts", "first_article", "approvals"})
+  for (const char* beside :
+       {"drawings", "header", "layouts", "first_article", "approvals", "views"})
     routine.erase(beside);
   return routine.dump();
 }
@@ -232,6 +233,8 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
     project.runs.push_back(std::move(run));
   }
   if (auto good = validate(project.plan.layouts); !good)
+    return fail("{}: {}", path, good.error().message);
+  if (auto good = validate(project.plan.views); !good)
     return fail("{}: {}", path, good.error().message);
   if (auto good = validate(project.plan.approvals); !good)
     return fail("{}: {}", path, good.error().message);

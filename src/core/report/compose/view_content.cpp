@@ -39,14 +39,14 @@ class ViewDrawing {
 
   ContentRow draw() {
     const ReportRow* own = item_.of_page ? c_.row : nullptr;
-    const PartView view =
-        own ? c_.views.viewOf(c_.plan.spec.requirement(own->requirement)) : wholeView(c_.plan);
-    std::vector<const ReportRow*> rows;
-    if (own)
-      rows = {own};
-    else
-      rows = picked(c_.model, item_.filter);
+    kept_ = own ? viewWith(c_.plan.views, own->requirement) : keptView();
+    std::vector<const ReportRow*> rows = own ? std::vector{own} : picked(c_.model, item_.filter);
+    if (kept_ && !own)
+      std::erase_if(rows, [&](const ReportRow* r) { return !kept_->find(r->requirement); });
     choosePlace(rows, own);
+    const PartView view = kept_ ? viewOf(*kept_, middle_.w, middle_.h)
+                          : own ? c_.views.viewOf(c_.plan.spec.requirement(own->requirement))
+                                : wholeView(c_.plan);
     const int w = std::max(8, static_cast<int>(std::lround(middle_.w * kDots))),
               h = std::max(8, static_cast<int>(std::lround(middle_.h * kDots)));
     const PartPicture part(*c_.plan.part, view.toward, view.up, w, h, view.window);
@@ -65,6 +65,29 @@ class ViewDrawing {
   }
 
  private:
+  const KeptView* keptView() {
+    if (item_.kept.empty()) return nullptr;
+    const KeptView* kept = viewNamed(c_.plan.views, item_.kept);
+    if (!kept)
+      c_.told.push_back(fmt::format(
+          "The routine keeps no view {}; the whole part is shown instead.", item_.kept));
+    return kept;
+  }
+
+  // Where a person put the label of a kept view, within the picture; nothing: it is laid out.
+  std::optional<Vec2> pinnedAt(const ReportRow& row, const PartPicture& part,
+                               const Vec2& size) const {
+    const KeptCallout* callout = kept_ ? kept_->find(row.requirement) : nullptr;
+    if (!callout || !callout->label) return {};
+    const Vec3 right = kept_->up.cross(kept_->towards).normalized(),
+               up = kept_->towards.cross(right).normalized();
+    const Vec2 middle =
+        onPaper(part, kept_->centre + callout->label->x() * right + callout->label->y() * up);
+    const Vec2 corner = middle - size / 2;
+    return Vec2(std::clamp(corner.x(), all_.x, std::max(all_.x, all_.right() - size.x())),
+                std::clamp(corner.y(), all_.y, std::max(all_.y, all_.bottom() - size.y())));
+  }
+
   Vec2 onPaper(const PartPicture& part, const Vec3& p) const {
     return Vec2(middle_.x, middle_.y) + part.project(p) / kDots;
   }
@@ -123,7 +146,9 @@ class ViewDrawing {
       if (!anchor) continue;
       pointed.push_back({row, anchor->seen});
       const double w = std::min(labelWidth(*row), middle_.x - kGap);
-      asked.push_back({onPaper(part, anchor->place), std::max(w, 2 * kBalloon), 2 * kBalloon, {}});
+      const Vec2 size(std::max(w, 2 * kBalloon), 2 * kBalloon);
+      asked.push_back(
+          {onPaper(part, anchor->place), size.x(), size.y(), pinnedAt(*row, part, size)});
     }
     CalloutSpace space{all_, shownPart(part, asked), {}, kGap};
     if (item_.deviations && item_.of_page)
@@ -263,6 +288,7 @@ class ViewDrawing {
 
   const ViewItem& item_;
   ComposeContext& c_;
+  const KeptView* kept_ = nullptr;
   Area all_, middle_;
   ContentRow row_;
 };

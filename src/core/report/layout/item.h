@@ -127,11 +127,13 @@ struct PlotItem {
 struct ViewItem {
   static constexpr std::string_view kKind = "view", kTitle = "View of the part";
   bool of_page = false;    // the view of the page's requirement, else the whole part
+  std::string kept;        // a view that the routine keeps, by its name, with its callouts
   bool deviations = false; // of the page's requirement
   bool indicator = false, actual = false, share = false; // in callouts, beside the balloon
   RequirementFilter filter;                              // of the callouts
   static void fields(auto& self, auto& f) {
     f("of_page", self.of_page);
+    f.whereSaid("kept_view", self.kept);
     f("deviations", self.deviations);
     f("indicator", self.indicator);
     f("actual", self.actual);

@@ -40,6 +40,9 @@ class Writer {
   void operator()(const char* key, bool v) { json_[key] = v; }
   void operator()(const char* key, int v) { json_[key] = v; }
   // Of what is seldom so.
+  void whereSaid(const char* key, const std::string& v) {
+    if (!v.empty()) json_[key] = v;
+  }
   void whereTrue(const char* key, bool v) {
     if (v) json_[key] = true;
   }
@@ -84,6 +87,7 @@ class Reader {
     v = f_.flag(key, v);
   }
   void whereTrue(const char* key, bool& v) { (*this)(key, v); }
+  void whereSaid(const char* key, std::string& v) { (*this)(key, v); }
   void operator()(const char* key, int& v) {
     known_.insert(key);
     v = f_.integer(key, v);
