@@ -86,8 +86,8 @@ class JobTest : public QObject {
     jobs.start("second",
                [&](const Progress&) -> JobRunner::Apply { return [&] { applied += 10; }; });
     QVERIFY(QTest::qWaitFor([&] { return !jobs.busy(); }, 5000));
+    QTRY_VERIFY_WITH_TIMEOUT(stopped, 20000); // whenever a busy machine lets it
     QTest::qWait(50);
-    QVERIFY(stopped);
     QCOMPARE(applied, 10);
   }
   void cancelDeliversNothing() {

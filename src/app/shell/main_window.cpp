@@ -510,6 +510,7 @@ void MainWindow::showMessage(const QString& text, bool bad) {
   told_.invalidate();
   QTimer::singleShot(0, this, [this] { told_.start(); });
   told_bad_ = bad;
+  last_told_ = text;
   told_before_job_.reset();
   message_->setProperty("job", false);
   message_->setStyleSheet(bad ? QString("color: %1").arg(theme_.color("outside").name())

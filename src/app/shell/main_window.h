@@ -39,6 +39,7 @@ class MainWindow : public QMainWindow {
   Actions& actions() { return actions_; }
   Recovery& recovery() { return recovery_; }
   Stage& stage() { return *stage_; }
+  const QString& lastTold() const { return last_told_; } // whatever the foot shows since then
   Timeline& timeline() { return *timeline_; }
   RequirementSheet& sheet() { return *sheet_; }
   OperatorView& operatorView() { return *operator_; }
@@ -143,7 +144,8 @@ class MainWindow : public QMainWindow {
   PartsChart* parts_ = nullptr;
   QPointer<QDialog> results_; // of another machine, before they are brought in
   QPointer<QDialog> cloud_;   // of a scanner, the same
-  QElapsedTimer told_;        // since the window was at rest after the last message
+  QString last_told_;
+  QElapsedTimer told_; // since the window was at rest after the last message
   bool told_bad_ = false;
   std::optional<RequirementId> again_of_; // selected again when what is measured again is done
   std::optional<std::pair<QString, bool>> told_before_job_;
