@@ -163,6 +163,29 @@ class ViewsWindowTest : public WindowDriver {
     QVERIFY2(faults().isEmpty(), qPrintable(faults()));
   }
 
+  // Of two things that are picked what is between them, in the card and in the stage.
+  void ruler() {
+    const Plan& plan = document().plan();
+    const auto featureNamed = [&](const char* name) {
+      for (const NominalFeature& f : plan.spec.features)
+        if (f.name == name) return f.id;
+      return FeatureId{};
+    };
+    const FeatureId bore = featureNamed("Bore ø32"), boss = featureNamed("Boss ø120");
+    QVERIFY(bore.valid() && boss.valid());
+    document().selectFeatures({bore});
+    QVERIFY(cardSays("32.0000 mm"));
+    QVERIFY(cardSays("16.0000 mm"));
+    const QImage alone = window_->stage().overlay().grab().toImage();
+    document().selectFeatures({bore, boss});
+    QVERIFY(cardSays("distance of the axes"));
+    QVERIFY(cardSays("0.0000 mm"));
+    QVERIFY(document().ruler()->between);
+    QVERIFY(window_->stage().overlay().grab().toImage() != alone);
+    document().clearSelection();
+    QVERIFY(!document().ruler());
+  }
+
   void namedShownAndRemoved() {
     press("keepView");
     document().clearSelection();

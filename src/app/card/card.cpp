@@ -124,6 +124,7 @@ void Card::rebuild() {
     if (!selection.features.empty() && desk_ != Desk::Verdict) featureSections(selection.features);
     if (desk_ == Desk::Rehearsal) clashSection();
   }
+  if (document_.isOpen() && desk_ == Desk::Part) rulerSection();
   layout_->addStretch();
   area_->setWidget(page_);
   // the field that was being edited stays the one with the keyboard

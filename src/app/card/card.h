@@ -98,6 +98,7 @@ class Card : public QWidget {
   void keyField(const Requirement& r);
   void headerSection();
   void viewsSection();
+  void rulerSection();
   void fileWordsRow(const Requirement& r);
   void specificationFields();
   void generalFields(); // general_section.cpp

@@ -15,6 +15,7 @@
 #include "judge/coverage.h"
 #include "judge/part_history.h"
 #include "judge/verdict.h"
+#include "part/ruler.h"
 #include "plan/edit.h"
 #include "plan/mating.h"
 #include "plan/repeats/repeat.h"
@@ -179,7 +180,8 @@ class Document : public QObject {
   std::vector<std::string> runNamesOf(const ResultFile& file) const;
   void bringIn(const ResultFile& file, const std::vector<PartMatches>& matches);
   bool exportTo(const QString& path, const std::string& layout = {}); // of a report
-  ReportSource reportSource();                                        // of the part on screen
+  // Of the part on screen; with the sums of an approval where they are asked for, or it has one.
+  ReportSource reportSource(bool with_sums = false);
   // document_model.cpp: the model with its requirements as STEP AP242, by a job. What does not
   // stand in it as it is here is written beside it, a line each.
   void writeModel(const QString& path);
@@ -257,6 +259,9 @@ class Document : public QObject {
   void takeSpecification(const QString& words, Specification wanted,
                          std::function<void()> then = {}, std::vector<Edit> more = {});
   // document_header.cpp: what is known of the part, and files that belong to it
+  // document_ruler.cpp: of one thing that is picked its sizes, of two what is between them, from
+  // the CAD model; nothing where neither one nor two are.
+  const std::optional<RulerReading>& ruler();
   // document_views.cpp: views that the routine keeps. `seen` goes under `name`; empty: a new one.
   std::string keepView(KeptView seen, const std::string& name);
   void renameView(const std::string& name, const QString& now);
@@ -481,6 +486,13 @@ class Document : public QObject {
   QString routing_failed_;           // why there is no way; empty: there is, or it is being made
   std::optional<ReachMap> reach_;
   std::string reach_key_; // what the map was made of
+
+  struct RulerRead {
+    PartPtr part;
+    std::vector<Ruled> picked;
+    std::optional<RulerReading> reading;
+  };
+  RulerRead ruler_; // of what was picked last
 };
 
 } // namespace alder::app

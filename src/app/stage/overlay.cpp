@@ -44,6 +44,7 @@ void StageOverlay::paintEvent(QPaintEvent*) {
     placeMembers();
     paintCallouts(p);
     paintMembers(p);
+    if (stage_.desk() == Desk::Part) paintRuler(p);
   }
   paintLit(p);
   paintCaptions(p);
@@ -61,6 +62,31 @@ void StageOverlay::paintLit(QPainter& p) const {
   p.setPen(QPen(theme_.color("accent"), 2));
   for (const QPointF& side : {QPointF(1, 0), QPointF(-1, 0), QPointF(0, 1), QPointF(0, -1)})
     p.drawLine(at + 17 * side, at + 27 * side);
+}
+
+void StageOverlay::paintRuler(QPainter& p) const {
+  const auto& reading = document_.ruler();
+  if (!reading || !reading->between || reading->figures.empty()) return;
+  const Frame& placement = document_.plan().placement;
+  const QPointF from = stage_.project(placement * reading->between->first),
+                to = stage_.project(placement * reading->between->second);
+  p.setPen(QPen(theme_.color("paper"), 5));
+  p.drawLine(from, to);
+  p.setPen(QPen(theme_.color("accent"), 2));
+  p.drawLine(from, to);
+  p.setBrush(theme_.color("accent"));
+  for (const QPointF& end : {from, to})
+    p.drawEllipse(end, 3, 3);
+  const QString words = QString::fromStdString(figure(reading->figures.front().value, 4)) + " mm";
+  p.setFont(theme_.figures(9));
+  const double w = QFontMetricsF(p.font()).horizontalAdvance(words) + 16;
+  QRectF box(QPointF(), QSizeF(w, 24));
+  box.moveCenter((from + to) / 2 + QPointF(0, -20));
+  box.moveLeft(std::clamp(box.left(), 12.0, std::max(12.0, width() - w - 12)));
+  box.moveTop(std::clamp(box.top(), 42.0, std::max(42.0, height() - 40.0)));
+  chip(p, box, theme_.color("accent"));
+  p.setPen(theme_.color("ink"));
+  p.drawText(box, Qt::AlignCenter, words);
 }
 
 void StageOverlay::chip(QPainter& p, const QRectF& box, const QColor& border) const {

@@ -42,6 +42,7 @@ class StageOverlay : public QWidget {
   void paintScale(QPainter& painter) const;
   void paintUnshown(QPainter& painter) const;
   void paintLit(QPainter& painter) const;
+  void paintRuler(QPainter& painter) const; // between two things that are picked
   void paintEmpty(QPainter& painter) const;
   QString captionText() const;
   QString sectionWords() const;

@@ -1,6 +1,7 @@
 #include "requirement/model_figure.h"
 
 #include "base/units.h"
+#include "part/ruler.h"
 #include <algorithm>
 #include <cmath>
 
@@ -9,37 +10,20 @@ namespace {
 
 constexpr double kParallel = 1e-6; // sine of the angle
 
-enum class Shape { Plane, Axis, Point, Other };
-
-Shape shapeOf(const Ideal& i) {
-  switch (i.type) {
-  case SurfaceType::Plane:
-  case SurfaceType::Slot:
-    return Shape::Plane;
-  case SurfaceType::Cylinder:
-  case SurfaceType::Cone:
-    return Shape::Axis;
-  case SurfaceType::Sphere:
-    return Shape::Point;
-  default:
-    return Shape::Other;
-  }
-}
-
 std::optional<double> distance(const Ideal& a, const Ideal& b) {
-  const Shape sa = shapeOf(a), sb = shapeOf(b);
-  if (sa == Shape::Other || sb == Shape::Other) return {};
+  const StandsFor sa = standsFor(a), sb = standsFor(b);
+  if (sa == StandsFor::Other || sb == StandsFor::Other) return {};
   if (sa > sb) return distance(b, a);
   const Vec3 between = b.point - a.point;
   const double along = a.direction.dot(b.direction);
   const double askew = a.direction.cross(b.direction).norm();
-  if (sa == Shape::Plane) {
-    if (sb == Shape::Plane && askew > kParallel) return {};
-    if (sb == Shape::Axis && std::abs(along) > kParallel) return {};
+  if (sa == StandsFor::Plane) {
+    if (sb == StandsFor::Plane && askew > kParallel) return {};
+    if (sb == StandsFor::Axis && std::abs(along) > kParallel) return {};
     return std::abs(between.dot(a.direction));
   }
-  if (sa == Shape::Axis) {
-    if (sb == Shape::Axis && askew > kParallel) return {};
+  if (sa == StandsFor::Axis) {
+    if (sb == StandsFor::Axis && askew > kParallel) return {};
     return (between - between.dot(a.direction) * a.direction).norm();
   }
   return between.norm();
@@ -70,13 +54,13 @@ std::optional<double> modelFigure(const Specification& spec, const Requirement& 
     if (!pair || r.along != Along::Direct) return {};
     const Ideal& b = spec.feature(r.features[1]).ideal;
     const auto directed = [](const Ideal& i) {
-      return shapeOf(i) == Shape::Plane || shapeOf(i) == Shape::Axis;
+      return standsFor(i) == StandsFor::Plane || standsFor(i) == StandsFor::Axis;
     };
     if (!directed(a) || !directed(b)) return {};
     const double angle = std::acos(std::clamp(a.direction.dot(b.direction), -1.0, 1.0)),
                  other = kPi - angle;
     // of a plane and an axis, from the plane
-    const bool mixed = shapeOf(a) != shapeOf(b);
+    const bool mixed = standsFor(a) != standsFor(b);
     const double first = mixed ? std::abs(kPi / 2 - angle) : angle,
                  second = mixed ? kPi - first : other;
     return std::abs(first - r.nominal) <= std::abs(second - r.nominal) ? first : second;
