@@ -15,8 +15,7 @@ namespace alder::batch {
 namespace {
 
 // What is to be changed in the routine, if anything.
-Done taken(Plan& plan, const std::vector<RequirementId>& outside, const std::string& date,
-           const ArticleOptions& o) {
+Done taken(Plan& plan, const ReportSource& source, const ArticleOptions& o) {
   FirstArticle article = plan.article;
   if (!o.data.empty()) {
     const auto text = readFile(o.data);
@@ -32,7 +31,7 @@ Done taken(Plan& plan, const std::vector<RequirementId>& outside, const std::str
     article.baseline = std::move(*baseline);
   }
   plan.article = article;
-  if (o.keep) plan.article.baseline = baselineOf(plan, outside, date);
+  if (o.keep) plan.article.baseline = baselineNow(plan, source);
   return {};
 }
 
@@ -43,9 +42,7 @@ Result<int> article(const ArticleOptions& o) {
   if (!project) return pass(project.error());
   const auto source = reportSource(*project, o.points);
   if (!source) return pass(source.error());
-  const std::string date = reportOf(project->plan, *source).date;
-  if (auto done = taken(project->plan, outsideIn(source->evaluations), date, o); !done)
-    return pass(done.error());
+  if (auto done = taken(project->plan, *source, o); !done) return pass(done.error());
   const Plan& plan = project->plan;
   const ReportModel model = reportOf(plan, *source);
   const auto gaps = articleGaps(plan, model);

@@ -3,8 +3,10 @@
 #include "plan/edit.h"
 #include "report/compose/composer.h"
 #include "report/layout/layout_json.h"
+#include "report/report_file.h"
 #include "support.h"
 #include <QTemporaryDir>
+#include <algorithm>
 #include <limits>
 
 using namespace alder;
@@ -59,6 +61,25 @@ class KeptViewTest : public QObject {
     const Composed gone = composed(plan, "From below");
     QVERIFY(!gone.told.empty());
     QVERIFY2(gone.told[0].find("no view From below") != std::string::npos, gone.told[0].c_str());
+  }
+
+  // On a page of its own, first thing on it, whatever the report is written as.
+  void toldByAllForms() {
+    ViewItem view;
+    view.kept = "From below";
+    LayoutPage page;
+    page.items = {{{14, 20, 182, 150}, false, view}};
+    const Plan& plan = test::heronPlan();
+    const ReportModel model = reportOf(plan, judgeAll(plan, {}));
+    for (const char* target : {"a.pdf", "a.xlsx", "a.html"}) {
+      const auto file = reportFile(target, Layout{"t", {page}}, model, plan, setter());
+      VERIFY_OK(file);
+      QVERIFY2(std::any_of(file->told.begin(), file->told.end(),
+                           [](const std::string& line) {
+                             return line.find("no view From below") != std::string::npos;
+                           }),
+               target);
+    }
   }
 
   // Moved by hand it stays where it was put: so many mm of the part, at the picture's scale.

@@ -56,6 +56,32 @@ class WorkbookTemplateTest : public QObject {
     return bytes ? *bytes : std::string();
   }
 
+  // The first workbook with another fourth sheet.
+  static std::string withPart(const std::string& xml) {
+    const std::string bytes = bytesOf("openpyxl");
+    zip_error_t error;
+    zip_source_t* source = zip_source_buffer_create(bytes.data(), bytes.size(), 0, &error);
+    zip_source_keep(source);
+    zip_t* zip = zip_open_from_source(source, 0, &error);
+    zip_file_add(zip, "xl/worksheets/sheet4.xml", zip_source_buffer(zip, xml.data(), xml.size(), 0),
+                 ZIP_FL_OVERWRITE);
+    zip_close(zip);
+    zip_stat_t stat;
+    zip_source_stat(source, &stat);
+    std::string out(stat.size, '\0');
+    zip_source_open(source);
+    zip_source_read(source, out.data(), out.size());
+    zip_source_close(source);
+    zip_source_free(source);
+    return out;
+  }
+  static std::string withSheet4(const std::string& data_and_more) {
+    return withPart("<?xml version=\"1.0\"?><worksheet "
+                    "xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\">"
+                    "<sheetData>" +
+                    data_and_more + "</worksheet>");
+  }
+
   struct Cell {
     std::string text, formula, style;
     bool number = false, value = false;
@@ -208,6 +234,25 @@ class WorkbookTemplateTest : public QObject {
             std::string::npos);
   }
 
+  // A sheet that names fields in its foot alone, and links that lead to moved rows.
+  void feetAndLinks() {
+    const ReportModel report = model();
+    for (const bool foot : {true, false}) {
+      const std::string sheet =
+          foot ? "<row r=\"1\"><c r=\"A1\"><v>1</v></c></row></sheetData><headerFooter><oddFooter>"
+                 "&amp;C{serial}</oddFooter></headerFooter>"
+               : "<row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>{serial}</t></is></c></row>"
+                 "</sheetData><hyperlinks><hyperlink ref=\"A1\" location=\"Report!A8\"/>"
+                 "</hyperlinks>";
+      const auto file = filledWorkbook(withSheet4(sheet), "own.xlsx", report, test::heronPlan());
+      VERIFY_OK(file);
+      const std::string is = partsOf(file->bytes).at("xl/worksheets/sheet4.xml");
+      const std::string wanted =
+          foot ? "&amp;CHB-0042<" : fmt::format("Report!A{}\"", 8 + report.rows.size() - 1);
+      QVERIFY2(is.find(wanted) != std::string::npos, is.c_str());
+    }
+  }
+
   // No requirement, no part: the rows stay once, empty.
   void nothingMeasured() {
     ReportModel empty;
@@ -250,34 +295,16 @@ class WorkbookTemplateTest : public QObject {
 
   // Other prefixes, places left out, texts in runs, shared formulas.
   void foreignLooking() {
-    std::string bytes = bytesOf("openpyxl");
-    const auto with = [&](const std::string& sheet_data) {
-      zip_error_t error;
-      zip_source_t* source = zip_source_buffer_create(bytes.data(), bytes.size(), 0, &error);
-      zip_source_keep(source);
-      zip_t* zip = zip_open_from_source(source, 0, &error);
-      const std::string xml =
-          "<?xml version=\"1.0\"?><x:worksheet xmlns:x=\"http://schemas.openxmlformats.org/"
-          "spreadsheetml/2006/main\"><x:sheetData>" +
-          sheet_data + "</x:sheetData></x:worksheet>";
-      zip_file_add(zip, "xl/worksheets/sheet4.xml",
-                   zip_source_buffer(zip, xml.data(), xml.size(), 0), ZIP_FL_OVERWRITE);
-      zip_close(zip);
-      zip_stat_t stat;
-      zip_source_stat(source, &stat);
-      std::string out(stat.size, '\0');
-      zip_source_open(source);
-      zip_source_read(source, out.data(), out.size());
-      zip_source_close(source);
-      zip_source_free(source);
-      return out;
-    };
     const auto file = filledWorkbook(
-        with("<x:row><x:c t=\"inlineStr\"><x:is><x:r><x:rPr><x:b/></x:rPr><x:t>Serial "
-             "</x:t></x:r><x:r><x:t>{serial}</x:t></x:r></x:is></x:c></x:row>"
-             "<x:row><x:c t=\"inlineStr\"><x:is><x:t>{member.number}</x:t></x:is></x:c>"
-             "<x:c><x:f t=\"shared\" ref=\"B2:B4\" si=\"0\">LEN(A2)</x:f></x:c></x:row>"
-             "<x:row r=\"4\"><x:c r=\"B4\"><x:f t=\"shared\" si=\"0\"/><x:v>1</x:v></x:c></x:row>"),
+        withPart("<?xml version=\"1.0\"?><x:worksheet "
+                 "xmlns:x=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\">"
+                 "<x:sheetData>"
+                 "<x:row><x:c t=\"inlineStr\"><x:is><x:r><x:rPr><x:b/></x:rPr><x:t>Serial "
+                 "</x:t></x:r><x:r><x:t>{serial}</x:t></x:r></x:is></x:c></x:row>"
+                 "<x:row><x:c t=\"inlineStr\"><x:is><x:t>{member.number}</x:t></x:is></x:c>"
+                 "<x:c><x:f t=\"shared\" ref=\"B2:B4\" si=\"0\">LEN(A2)</x:f></x:c></x:row>"
+                 "<x:row r=\"4\"><x:c r=\"B4\"><x:f t=\"shared\" "
+                 "si=\"0\"/><x:v>1</x:v></x:c></x:row></x:sheetData></x:worksheet>"),
         "own.xlsx", model(), test::heronPlan());
     VERIFY_OK(file);
     pugi::xml_document xml;

@@ -224,23 +224,39 @@ void takeReport(Session& on) {
                           30000);
     QTest::qWait(200);
   };
+  editor.changeArticle("First article", [&](FirstArticle& a) {
+    a[ArticleField::Identifier] = "FAI-{serial}", a[ArticleField::ProcessReference] = "RT-4";
+    a[ArticleField::DrawingNumber] = "TW-40-D1", a[ArticleField::DrawingRevision] = "B";
+    a[ArticleField::Organization] = "Saltmarsh Instruments";
+    a.set({on.document.plan().spec.requirements[2].id, "Plug gauge G-7", "", ""});
+    a.set({on.document.plan().spec.requirements[8].id, "", "NCR-0815", "to be reworked"});
+  });
+  // Three upright pages, below them two forms of the first article, the second one landscape.
   constexpr int kWide = 410, kHigh = 580, kGap = 12;
-  QImage sheet(3 * kWide + 4 * kGap, kHigh + 2 * kGap, QImage::Format_RGB32);
+  QImage sheet(3 * kWide + 4 * kGap, 2 * kHigh + 3 * kGap, QImage::Format_RGB32);
   sheet.fill(on.theme.color("track"));
   QPainter p(&sheet);
-  const std::pair<const char*, std::size_t> pages[]{{"full", 0}, {"short", 0}, {"failed", 1}};
-  int x = kGap;
-  for (const auto& [layout, page] : pages) {
-    editor.choose(layout);
+  struct Shown {
+    const char* layout;
+    std::size_t page;
+    int column, row;
+  };
+  for (const Shown& s : {Shown{"full", 0, 0, 0}, Shown{"short", 0, 1, 0}, Shown{"failed", 1, 2, 0},
+                         Shown{"first-article", 0, 0, 1}, Shown{"first-article", 2, 1, 1}}) {
+    editor.choose(s.layout);
     composed();
     const PaperPage& shown =
-        editor.composed().pages[std::min(page, editor.composed().pages.size() - 1)];
-    const QRect on_sheet(x, kGap, kWide, kHigh);
-    p.fillRect(on_sheet, Qt::white);
-    p.drawImage(on_sheet, imageOf(shown, kWide / shown.size.width, on.theme));
-    x += kWide + kGap;
+        editor.composed().pages[std::min(s.page, editor.composed().pages.size() - 1)];
+    const bool landscape = shown.size.width > shown.size.height;
+    const int wide = landscape ? 2 * kWide + kGap : kWide;
+    const double scale = std::min(wide / shown.size.width, kHigh / shown.size.height);
+    const QImage image = imageOf(shown, scale, on.theme);
+    const QPoint corner(kGap + s.column * (kWide + kGap), kGap + s.row * (kHigh + kGap));
+    p.fillRect(QRect(corner, image.size()), Qt::white);
+    p.drawImage(corner, image);
   }
   p.end();
+  on.document.undo();
   on.shooter.keep(sheet, "report-pages");
   editor.choose("full");
   composed();

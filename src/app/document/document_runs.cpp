@@ -6,8 +6,8 @@
 #include "exchange/machine/program_file.h"
 #include "exchange/points/points_file.h"
 #include "exchange/runs/measured_again.h"
+#include "exchange/runs/report_source.h"
 #include "exchange/runs/run_frames.h"
-#include "report/approval_state.h"
 #include "report/report_file.h"
 #include "run/simulated_run.h"
 #include <QDateTime>
@@ -258,7 +258,7 @@ bool Document::exportTo(const QString& path, const std::string& layout) {
   return true;
 }
 
-ReportSource Document::reportSource() {
+ReportSource Document::reportSource(bool with_sums) {
   ReportSource source;
   const JudgedRun* run = currentRun();
   if (!run) {
@@ -273,9 +273,8 @@ ReportSource Document::reportSource() {
   source.serial = name;
   if (const StoredRun* stored = currentStored()) {
     source.operated_by = stored->operated_by;
-    source.points_digest = sha256(stored->csv);
+    if (with_sums || approvalOf(plan().approvals, name)) takeSums(source, plan(), stored->csv);
   }
-  source.routine_digest = routineDigest(plan());
   source.again = measuredAgain();
   for (int i = 0; i <= currentRunIndex(); ++i) {
     const JudgedRun& part = runs()[static_cast<std::size_t>(i)];

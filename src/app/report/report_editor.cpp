@@ -206,7 +206,7 @@ std::string ReportEditor::approver() const {
 }
 
 void ReportEditor::approve(const std::string& by) {
-  const ReportSource source = document_.reportSource();
+  const ReportSource source = document_.reportSource(true);
   if (source.serial.empty())
     return emit message("There is no part whose report could be approved; measure one first", true);
   if (by.empty()) return emit message("Type the name of who approves", true);
@@ -229,10 +229,7 @@ void ReportEditor::withdrawApproval() {
 }
 
 void ReportEditor::keepBaseline() {
-  const ReportModel model = reportOf(document_.plan(), document_.reportSource());
-  ArticleBaseline baseline =
-      baselineOf(document_.plan(), outsideIn(document_.reportSource().evaluations), model.date);
-  baseline.identifier = filled(baseline.identifier, model);
+  const ArticleBaseline baseline = baselineNow(document_.plan(), document_.reportSource());
   if (changeArticle("Keep as baseline", [&](FirstArticle& a) { a.baseline = baseline; }))
     emit message(QString("Kept: %1 characteristics, for the next article to stand on")
                      .arg(baseline.characteristics.size()),

@@ -118,7 +118,9 @@ class Drawer {
     cairo_scale(cr_, m.area.w * kPointsPerMm / r.width, m.area.h * kPointsPerMm / r.height);
     cairo_set_source_surface(cr_, image, 0, 0);
     cairo_pattern_set_filter(cairo_get_source(cr_), CAIRO_FILTER_GOOD);
-    cairo_paint(cr_);
+    // Not cairo_paint: as the first thing on a page it makes Cairo 1.16 lose the tag it stands in.
+    cairo_rectangle(cr_, 0, 0, r.width, r.height);
+    cairo_fill(cr_);
     cairo_restore(cr_);
     cairo_surface_destroy(image);
   }

@@ -30,8 +30,7 @@ std::string reportDigest(const Plan& plan, const ReportModel& model) {
   for (const ReportRow& row : model.rows)
     for (const ReportRow& member : row.members)
       add(member.number + " " + member.actual.text + " " + std::string(name(member.verdict)));
-  for (const auto* lines :
-       {&model.tips, &model.again, &model.steps, &model.frames, &model.documents})
+  for (const auto* lines : {&model.again, &model.steps, &model.frames, &model.documents})
     for (const std::string& line : *lines)
       add(line);
   if (plan.article != FirstArticle{})

@@ -103,12 +103,14 @@ Result<ReportFile> reportFile(const std::string& target, const Layout& layout,
                               const ReportModel& model, const Plan& plan,
                               const TextSetter& setter) {
   if (target.ends_with(".csv")) return ReportFile{reportTable(model), {}};
-  if (target.ends_with(".html"))
-    return ReportFile{reportHtml(layout, model, plan, setter), articleTold(layout, model, plan)};
-  if (target.ends_with(".xlsx")) {
-    auto bytes = reportXlsx(layout, model, plan, setter);
+  if (target.ends_with(".html") || target.ends_with(".xlsx")) {
+    ReportFile file{"", articleTold(layout, model, plan)};
+    auto bytes = target.ends_with(".xlsx")
+                     ? reportXlsx(layout, model, plan, setter, file.told)
+                     : Result<std::string>(reportHtml(layout, model, plan, setter, file.told));
     if (!bytes) return pass(bytes.error());
-    return ReportFile{std::move(*bytes), articleTold(layout, model, plan)};
+    file.bytes = std::move(*bytes);
+    return file;
   }
   const Composed composed = compose(layout, model, plan, setter);
   auto bytes = reportPdf(composed, model, setter);

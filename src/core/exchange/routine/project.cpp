@@ -89,20 +89,23 @@ Done readQifKept(zip_t* zip, const std::string& path, KeptQif& kept) {
 } // namespace
 
 // What is measured, how, and how it is judged; not what is said of the part beside it.
-static std::string measuringText(const Plan& plan) {
+static Json measuring(const Plan& plan) {
   Json routine = toJson(plan);
   for (const char* beside :
        {"drawings", "header", "layouts", "first_article", "approvals", "views"})
     routine.erase(beside);
-  return routine.dump();
+  return routine;
 }
 
 std::string routineKey(const Plan& plan) {
-  return hashText(hashOf(plan.bench.json, hashOf(measuringText(plan))));
+  return hashText(hashOf(plan.bench.json, hashOf(measuring(plan).dump())));
 }
 
 std::string routineDigest(const Plan& plan) {
-  return sha256(measuringText(plan) + plan.bench.json + plan.part->bytes);
+  Json routine = measuring(plan);
+  for (const char* later : {"qualified", "notes"})
+    routine.erase(later);
+  return sha256(routine.dump() + plan.bench.json + plan.part->bytes);
 }
 
 Done saveProject(const Project& project, const std::string& path) {

@@ -29,7 +29,9 @@ struct Project {
 
 // Tells one state of a routine from another; the runs do not count.
 std::string routineKey(const Plan& plan);
-// The same with the model, as a sum that an approval can rest on (SHA-256).
+// The same with the model, as a sum that an approval can rest on (SHA-256); without the
+// qualification of the tips, which is made anew for later parts, and without what a person has seen
+// of the notes.
 std::string routineDigest(const Plan& plan);
 
 Done saveProject(const Project& project, const std::string& path);

@@ -1,33 +1,29 @@
 #include "exchange/routine/routine_baseline.h"
 
-#include "base/local_time.h"
-#include "exchange/points/points_file.h"
-#include "exchange/routine/project.h"
-#include "judge/judge.h"
-#include <ctime>
+#include "exchange/runs/report_source.h"
+#include "report/layout/fields.h"
 
 namespace alder {
 
-std::vector<RequirementId> outsideIn(const std::vector<Evaluation>& evaluations) {
+ArticleBaseline baselineNow(const Plan& plan, const ReportSource& source) {
   std::vector<RequirementId> outside;
-  for (const Evaluation& e : evaluations)
+  for (const Evaluation& e : source.evaluations)
     if (e.verdict == Verdict::Outside) outside.push_back(e.requirement);
-  return outside;
+  const ReportModel model = reportOf(plan, source);
+  ArticleBaseline baseline = baselineOf(plan, outside, model.date);
+  baseline.identifier = filled(baseline.identifier, model);
+  return baseline;
 }
 
 Result<ArticleBaseline> baselineFrom(const std::string& path, const Plan& plan,
                                      const Progress& progress) {
   const auto other = openProject(path, progress);
   if (!other) return pass(other.error());
-  std::vector<RequirementId> outside;
-  if (!other->runs.empty()) {
-    const StoredRun& last = other->runs.back();
-    const auto measured = measurementsIn(last.csv, path + " (" + last.name + ")", other->plan);
-    if (!measured) return pass(measured.error());
-    outside = outsideIn(judgeAll(other->plan, *measured));
-  }
-  const std::string date = localTime(std::time(nullptr), "%Y-%m-%d");
-  return carriedBaseline(plan, other->plan, baselineOf(other->plan, outside, date));
+  const auto source = reportSource(*other, "");
+  if (!source) return fail("{}: {}", path, source.error().message);
+  ArticleBaseline baseline = baselineNow(other->plan, *source);
+  baseline.date.clear();
+  return carriedBaseline(plan, other->plan, std::move(baseline));
 }
 
 } // namespace alder

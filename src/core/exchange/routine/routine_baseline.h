@@ -2,15 +2,16 @@
 #pragma once
 
 #include "base/progress.h"
-#include "judge/verdict.h"
 #include "plan/article/article_scope.h"
+#include "report/report_model.h"
 
 namespace alder {
 
-// Requirements that are outside their limits: documented nonconformances of an article.
-std::vector<RequirementId> outsideIn(const std::vector<Evaluation>& evaluations);
+// The routine as it is now, by the results of a part: what was outside, the identifier filled in.
+ArticleBaseline baselineNow(const Plan& plan, const ReportSource& source);
 
-// Of the routine in the file, by its last run, carried over to `plan`; see carriedBaseline.
+// Of the routine in the file, by its last run, carried over to `plan`; see carriedBaseline. Without
+// a day: nobody knows when its article was made.
 Result<ArticleBaseline> baselineFrom(const std::string& path, const Plan& plan,
                                      const Progress& progress = {});
 

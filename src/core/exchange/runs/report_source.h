@@ -6,6 +6,9 @@
 
 namespace alder {
 
+// What an approval rests on; taken where the part has one, or is to have one.
+void takeSums(ReportSource& source, const Plan& plan, const std::string& csv);
+
 // Of the points of one part; empty: nothing was measured. Error where they cannot be read.
 Result<ReportSource> reportSource(const Plan& plan, const std::string& csv,
                                   const std::string& serial);

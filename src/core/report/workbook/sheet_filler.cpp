@@ -96,7 +96,17 @@ bool SheetFiller::left(const SheetPlace& place) const {
   });
 }
 
+// What heads and feet of the printed pages say.
+std::vector<pugi::xml_node> SheetFiller::bands() const {
+  std::vector<pugi::xml_node> all;
+  for (const pugi::xml_node& one : kid(sheet(), "headerFooter").children())
+    if (one.type() == pugi::node_element) all.push_back(one);
+  return all;
+}
+
 void SheetFiller::findFields() {
+  for (const pugi::xml_node& band : bands())
+    has_fields_ |= fieldCount(band.text().get()) > 0;
   for (const pugi::xml_node& row : kids(rows(), "row")) {
     const int at = row.attribute("r").as_int();
     std::set<RowOf> kinds;
@@ -281,7 +291,7 @@ void SheetFiller::mergeCopies() {
 }
 
 // What beside the cells says where it is: conditional formats, checks of what is typed, links,
-// filters, what is selected, breaks of pages; and the fields in heads and feet.
+// filters, what is selected, breaks of pages.
 void SheetFiller::shiftOthers(pugi::xml_node node, const SheetShifts& shifts) {
   for (pugi::xml_node child : node.children()) {
     if (child.type() != pugi::node_element || isNamed(child, "sheetData") ||
@@ -302,10 +312,9 @@ void SheetFiller::shiftOthers(pugi::xml_node node, const SheetShifts& shifts) {
       if (!kid(child, "f")) // some hold it in one more element
         child.text().set(shiftedFormula(child.text().get(), name_, shifts).c_str());
     if (name == "sqref") child.text().set(shiftedRanges(child.text().get(), shift_).c_str());
-    const bool band = name.size() > 6 && (name.substr(name.size() - 6) == "Header" ||
-                                          name.substr(name.size() - 6) == "Footer");
-    if (band && isNamed(node, "headerFooter"))
-      child.text().set(filledText(child.text().get(), {}).c_str());
+    if (child.attribute("location")) // of a link within the workbook
+      setAttribute(child, "location",
+                   shiftedFormula(child.attribute("location").value(), name_, shifts));
     shiftOthers(child, shifts);
   }
 }
@@ -331,6 +340,8 @@ void SheetFiller::fill(const SheetShifts& shifts, std::vector<std::string>& told
     for (std::size_t k = 0; k < subjects.size(); ++k)
       fillRow(all[k], was, now + static_cast<int>(k), subjects[k], static_cast<int>(k), shifts);
   }
+  for (pugi::xml_node band : bands())
+    band.text().set(filledText(band.text().get(), {}).c_str());
   mergeCopies();
   shiftOthers(sheet(), shifts);
   told.insert(told.end(), told_.begin(), told_.end());

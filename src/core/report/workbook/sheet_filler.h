@@ -46,6 +46,7 @@ class SheetFiller {
   void expandShared();
   std::string textOf(const pugi::xml_node& cell) const;
   bool left(const SheetPlace& place) const;
+  std::vector<pugi::xml_node> bands() const;
   void fillRow(pugi::xml_node row, int was, int now, const RowSubject& subject, int copy,
                const SheetShifts& shifts);
   void fillCell(pugi::xml_node cell, const RowSubject& subject);

@@ -166,8 +166,7 @@ struct HtmlItem {
 } // namespace
 
 std::string reportHtml(const Layout& layout, const ReportModel& model, const Plan& plan,
-                       const TextSetter& setter) {
-  std::vector<std::string> told;
+                       const TextSetter& setter, std::vector<std::string>& told) {
   ViewFinder views(plan);
   std::string body;
   for (const LayoutPage& page : layout.pages)

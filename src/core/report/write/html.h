@@ -7,7 +7,8 @@
 
 namespace alder {
 
+// `told`: what could not be shown as the layout asks for.
 std::string reportHtml(const Layout& layout, const ReportModel& model, const Plan& plan,
-                       const TextSetter& setter);
+                       const TextSetter& setter, std::vector<std::string>& told);
 
 } // namespace alder

@@ -49,11 +49,12 @@ lxw_color_t colourOf(Verdict v) {
 class Workbook {
  public:
   Workbook(const std::string& path, const ReportModel& model, const Plan& plan,
-           const TextSetter& setter)
+           const TextSetter& setter, std::vector<std::string>& told)
       : model_(model)
       , plan_(plan)
       , setter_(setter)
       , views_(plan)
+      , told_(told)
       , book_(workbook_new(path.c_str())) {}
 
   Done write(const Layout& layout) {
@@ -456,7 +457,7 @@ class Workbook {
   const Plan& plan_;
   const TextSetter& setter_;
   ViewFinder views_;
-  std::vector<std::string> told_;
+  std::vector<std::string>& told_;
   lxw_workbook* book_;
   lxw_worksheet* sheet_ = nullptr;
   lxw_row_t row_ = 0;
@@ -472,13 +473,13 @@ class Workbook {
 } // namespace
 
 Result<std::string> reportXlsx(const Layout& layout, const ReportModel& model, const Plan& plan,
-                               const TextSetter& setter) {
+                               const TextSetter& setter, std::vector<std::string>& told) {
   // The library writes files only.
   std::string path = (std::filesystem::temp_directory_path() / "alderpoint-XXXXXX").string();
   const int file = mkstemp(path.data());
   if (file < 0) return fail("{}: no file can be made there.", path);
   close(file);
-  const Done done = Workbook(path, model, plan, setter).write(layout);
+  const Done done = Workbook(path, model, plan, setter, told).write(layout);
   Result<std::string> bytes = done ? readFile(path) : Result<std::string>(pass(done.error()));
   std::error_code ignored;
   std::filesystem::remove(path, ignored);

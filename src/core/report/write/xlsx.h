@@ -8,7 +8,8 @@
 
 namespace alder {
 
+// `told`: what could not be shown as the layout asks for.
 Result<std::string> reportXlsx(const Layout& layout, const ReportModel& model, const Plan& plan,
-                               const TextSetter& setter);
+                               const TextSetter& setter, std::vector<std::string>& told);
 
 } // namespace alder
