@@ -2,7 +2,9 @@
 #include "report/item_form.h"
 #include "report/layout/layout_json.h"
 #include "window_driver.h"
+#include <QPrinter>
 #include <QTableWidget>
+#include <QTemporaryDir>
 
 using namespace alder;
 using namespace alder::app;
@@ -375,6 +377,36 @@ class ReportLayoutWindowTest : public WindowDriver {
     document().open(data("heron.alder"));
     QTest::qWait(100);
     QVERIFY(idle());
+  }
+
+  // Each page in its own format, whether they are laid out at the moment or not.
+  void printed() {
+    QTemporaryDir folder;
+    const auto printedTo = [&](const char* name) {
+      QPrinter printer(QPrinter::HighResolution);
+      printer.setOutputFormat(QPrinter::PdfFormat);
+      printer.setResolution(72);
+      printer.setOutputFileName(folder.filePath(name));
+      window_->printOn(printer);
+      QFile file(folder.filePath(name));
+      return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+    };
+    window_->setComposing(false);
+    const QByteArray whole = printedTo("a.pdf");
+    QVERIFY2(told().startsWith("Printed: "), qPrintable(told()));
+    const auto pages = whole.count("/Type /Page\n");
+    QVERIFY(pages >= 2);
+    window_->setComposing(true);
+    QVERIFY(composed());
+    QCOMPARE(printedTo("b.pdf").count("/Type /Page\n"), pages);
+    QCOMPARE(static_cast<std::size_t>(pages), editor().composed().pages.size());
+    // A printer that cannot be written to is told.
+    QPrinter nowhere(QPrinter::HighResolution);
+    nowhere.setOutputFormat(QPrinter::PdfFormat);
+    nowhere.setOutputFileName("/nowhere/at/all.pdf");
+    window_->printOn(nowhere);
+    QVERIFY2(told().contains("takes no pages"), qPrintable(told()));
+    window_->setComposing(false);
   }
 };
 

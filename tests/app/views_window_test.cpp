@@ -1,6 +1,7 @@
 #include "paper/callout_layout.h"
 #include "stage/overlay.h"
 #include "window_driver.h"
+#include <QComboBox>
 #include <QLineEdit>
 
 using namespace alder;
@@ -73,6 +74,7 @@ class ViewsWindowTest : public WindowDriver {
     window_->setDesk(Desk::Part);
     document().clearSelection();
     press("viewIso");
+    document().setSection({});
     painted();
   }
 
@@ -184,6 +186,106 @@ class ViewsWindowTest : public WindowDriver {
     QVERIFY(window_->stage().overlay().grab().toImage() != alone);
     document().clearSelection();
     QVERIFY(!document().ruler());
+  }
+
+  QImage picture() {
+    QTest::qWait(150);
+    return view().grabFramebuffer();
+  }
+  static int differing(const QImage& a, const QImage& b) {
+    int count = 0;
+    for (int y = 0; y < std::min(a.height(), b.height()); ++y)
+      for (int x = 0; x < std::min(a.width(), b.width()); ++x)
+        count += a.pixel(x, y) != b.pixel(x, y);
+    return count;
+  }
+
+  // By its key through the middle of the part, each way in turn; of a feature once one is selected.
+  void sectionByKey() {
+    const auto next = [&] {
+      QTest::keyClick(window_.get(), Qt::Key_X, Qt::ControlModifier | Qt::AltModifier);
+    };
+    const QImage whole = picture();
+    next();
+    QVERIFY(document().section());
+    NEAR(document().section()->plane.height(document().plan().part->mesh.box().center()), 0.0,
+         1e-9);
+    QVERIFY(differing(picture(), whole) > 5000);
+    next(), next();
+    QVERIFY(document().section()->way == SectionWay::AcrossZ);
+    next(); // there is no feature that it could go across
+    QVERIFY(!document().section());
+    QVERIFY(differing(picture(), whole) < 50);
+    select(4);
+    QVERIFY(!document().selection().features.empty());
+    const Ideal& ideal = document().plan().nominal(document().selection().features[0]).ideal;
+    document().setSection(SectionWay::AlongFeature);
+    NEAR(document().section()->plane.normal.dot(ideal.direction), 0.0, 1e-9);
+    NEAR(document().section()->plane.height(ideal.point), 0.0, 1e-9);
+    document().setSection(SectionWay::AcrossFeature);
+    NEAR(document().section()->plane.normal.cross(ideal.direction).norm(), 0.0, 1e-9);
+    // The part alone where the machine moves; nothing where the bench is set.
+    window_->setDesk(Desk::Routine);
+    QVERIFY(window_->stage().cutNow());
+    window_->setDesk(Desk::Bench);
+    QVERIFY(!window_->stage().cutNow());
+    window_->setDesk(Desk::Part);
+    document().setSection({});
+  }
+
+  // By its handle so far as the mouse goes, whichever way the plane lies; by the card as typed.
+  void sectionByMouseAndField() {
+    for (const SectionWay way : {SectionWay::AcrossX, SectionWay::AcrossY, SectionWay::AcrossZ}) {
+      document().setSection({});
+      document().setSection(way);
+      const CutPlane before = document().section()->plane;
+      const auto frame = window_->stage().sectionFrame();
+      QVERIFY(frame);
+      const QImage there = picture();
+      drag(frame->handle, frame->handle + 12 * frame->along);
+      const double moved = document().section()->plane.at - before.at;
+      QVERIFY2(std::abs(moved - 12) < 2.5 / frame->scale + 0.2,
+               qPrintable(QString("way %1: %2").arg(static_cast<int>(way)).arg(moved)));
+      QVERIFY(differing(picture(), there) > 500);
+    }
+    type("sectionAt", "1in-5");
+    NEAR(document().section()->plane.at, 20.4, 1e-9);
+    // Seen along its normal: up is towards the eye.
+    press("viewTop");
+    const auto frame = window_->stage().sectionFrame();
+    drag(frame->handle, frame->handle + QPointF(0, -20));
+    QVERIFY(document().section()->plane.at > 20.4 + 10 / frame->scale);
+    // Beside the handle the part is turned, as without one.
+    const double at = document().section()->plane.at;
+    drag(frame->handle + QPointF(-60, 0), frame->handle + QPointF(-90, 30));
+    QCOMPARE(document().section()->plane.at, at);
+    document().setSection({});
+  }
+
+  // Kept with the view, shown with it, and gone with one that has none.
+  void sectionIsKeptWithTheView() {
+    press("keepView");
+    document().setSection(SectionWay::AcrossY);
+    document().sectionAt(3.5);
+    press("viewFront");
+    press("keepView");
+    QCOMPARE(views().size(), std::size_t(2));
+    QVERIFY(!views()[0].section && views()[1].section);
+    NEAR(views()[1].section->height(Vec3(7, 3.5, 11)), 0.0, 1e-9);
+    window_->stage().showKept(views()[0].name);
+    QVERIFY(!document().section());
+    window_->stage().showKept(views()[1].name);
+    QVERIFY(document().section() && document().section()->plane == *views()[1].section);
+    QVERIFY(!document().section()->way);
+    const auto way = [&] {
+      const auto* ways = window_->findChild<QComboBox*>("section");
+      return ways ? ways->currentText() : QString();
+    };
+    QTRY_COMPARE(way(), QString("as in the view"));
+    type("sectionAt", "5");
+    press("keepView"); // anew, where it is now
+    NEAR(views()[1].section->at, 5.0, 1e-9);
+    document().setSection({});
   }
 
   void namedShownAndRemoved() {

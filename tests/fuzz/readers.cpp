@@ -20,6 +20,9 @@
 #include "part/step_text.h"
 #include "plan/repeats/repeat.h"
 #include "rehearse/defects.h"
+#include "report/layout/layout_json.h"
+#include "report/workbook/package.h"
+#include "report/workbook/workbook_template.h"
 #include "requirement/general_tolerances.h"
 #include "run/dme_text.h"
 #include "run/journal.h"
@@ -209,6 +212,30 @@ void readList(const std::string& bytes) {
     if (!typing) mustHold(!typing.error().says.empty());
 }
 
+// A sheet of somebody's workbook, in a whole one; what is written is a sheet again.
+void readWorkbook(const std::string& bytes) {
+  static const std::string kSheet = "xl/worksheets/sheet1.xml";
+  static const Package whole = *Package::open(
+      *readFile(dataFolder() / "tests" / "data" / "workbooks" / "openpyxl.xlsx"), "fuzz");
+  static const ReportModel model = reportOf(heron().plan, std::vector<Evaluation>{});
+  Package workbook = whole;
+  workbook.replace(kSheet, bytes);
+  const auto filled = filledWorkbook(*workbook.packed(), "fuzz", model, heron().plan);
+  if (!filled) {
+    mustHold(filled.error().message.find('\n') == std::string::npos);
+    return;
+  }
+  const auto again = Package::open(filled->bytes, "fuzz");
+  mustHold(again.has_value() && again->read(kSheet).has_value());
+}
+
+void readLayout(const std::string& bytes) {
+  const auto layout = layoutFrom(bytes, "fuzz");
+  if (!layout) return;
+  const auto again = layoutFrom(layoutText(*layout), "fuzz");
+  mustHold(again.has_value() && *again == *layout);
+}
+
 struct Reader {
   const char* name;
   std::function<void(const std::string&)> read;
@@ -232,6 +259,8 @@ const std::vector<Reader>& readers() {
       {"kinds", readKind},
       {"drawing", readDrawing},
       {"list", readList},
+      {"workbook", readWorkbook},
+      {"layout", readLayout},
       {"recipes", [](const std::string& b) { (void)bookFromText(b, "fuzz"); }},
       {"steps", [](const std::string& b) { (void)stepsFromText(b, heron().plan); }},
       {"step",

@@ -85,6 +85,11 @@ class PmiViewsTest : public QObject {
         QVERIFY2(found != a.pmi.views.end(), qPrintable(QString("seed %1").arg(seed)));
         QVERIFY(found->shows == v.shows);
         QCOMPARE(found->cut, v.cut);
+        QCOMPARE(found->section.has_value(), v.section.has_value());
+        if (v.section) {
+          NEAR((found->section->normal - v.section->second).norm(), 0.0, 1e-9);
+          NEAR(found->section->height(v.section->first), 0.0, 1e-6);
+        }
         NEAR((found->towards - v.towards).norm(), 0.0, 1e-9);
         NEAR((found->up - v.up).norm(), 0.0, 1e-9);
         NEAR((found->right - v.up.cross(v.towards)).norm(), 0.0, 1e-9);

@@ -83,6 +83,7 @@ class EditTest : public QObject {
                                  Vec3(0, 0, 1),
                                  80,
                                  60,
+                                 CutPlane{Vec3(0, 0, 1), 7.5},
                                  {{plan.spec.requirements[2].id, Vec2(10, 5)}}}}}},
             {"article", SetArticle{article()}},
             {"approvals", SetApprovals{{{"HB-1", "Mira Fenn", 1772000000, "aa", "bb", "cc"}}}},

@@ -1,3 +1,5 @@
+#include "base/random.h"
+#include "exchange/routine/view_json.h"
 #include "judge/judge.h"
 #include "paper/callout_layout.h"
 #include "plan/edit.h"
@@ -142,6 +144,57 @@ class KeptViewTest : public QObject {
     QCOMPARE(routineKey(plan), routineKey(test::heronPlan()));
   }
 
+  // Written and read to the last bit, whichever way it lies; one typed by hand is made a unit.
+  void sectionIsKept() {
+    Random random(7);
+    for (int i = 0; i < 40; ++i) {
+      KeptView view = fromAbove();
+      view.section = CutPlane{Vec3(random.normal(), random.normal(), random.normal()).normalized(),
+                              random.uniform(-50, 50)};
+      const Json json = Json::parse(toJson(view).dump());
+      const JsonFields f(json, "a");
+      QVERIFY(viewFrom(f) == view);
+      VERIFY_OK(f.done());
+    }
+    KeptView view = fromAbove();
+    view.section = CutPlane{};
+    Json json = toJson(view);
+    json["section"] = {{"normal", {0, 3, 4}}, {"at_mm", 10}};
+    const JsonFields typed(json, "a");
+    const KeptView read = viewFrom(typed);
+    VERIFY_OK(typed.done());
+    NEAR((read.section->normal - Vec3(0, 0.6, 0.8)).norm(), 0.0, 1e-12);
+    NEAR(read.section->at, 2.0, 1e-12);
+    json["section"]["normal"] = {0, 0, 0};
+    const JsonFields spoilt(json, "a");
+    viewFrom(spoilt);
+    QVERIFY(!spoilt.done());
+    QVERIFY(spoilt.done().error().message.find("normal") != std::string::npos);
+  }
+
+  // The picture of a report is cut where the view is.
+  void sectionIsDrawn() {
+    Plan plan = test::heronPlan();
+    plan.views = {fromAbove()};
+    const auto pixels = [&] {
+      std::map<std::uint32_t, int> colors;
+      const Composed c = composed(plan, "From above");
+      for (const Mark& mark : c.pages[0].marks)
+        if (const auto* p = std::get_if<PictureMark>(&mark))
+          for (const std::uint32_t color : p->raster->pixels)
+            ++colors[color];
+      return colors;
+    };
+    const auto whole = pixels();
+    plan.views[0].section = CutPlane{Vec3::UnitZ(), plan.part->mesh.box().center().z()};
+    const auto cut = pixels();
+    QVERIFY(cut != whole);
+    int fresh = 0; // in the colours of the section
+    for (const auto& [color, count] : cut)
+      if (!whole.contains(color)) fresh += count;
+    QVERIFY2(fresh > 20000, qPrintable(QString::number(fresh)));
+  }
+
   void wrongOnes() {
     const KeptView good = fromAbove();
     VERIFY_OK(validate(std::vector{good}));
@@ -154,6 +207,7 @@ class KeptViewTest : public QObject {
     QVERIFY(refused([](KeptView& v) { v.width = 0; }));
     QVERIFY(refused([](KeptView& v) { v.height = std::numeric_limits<double>::infinity(); }));
     QVERIFY(refused([](KeptView& v) { v.up = v.towards; }));
+    QVERIFY(refused([](KeptView& v) { v.section = CutPlane{Vec3(0, 0, 2), 0}; }));
     QVERIFY(refused([](KeptView& v) { v.callouts.push_back(v.callouts[0]); }));
     QVERIFY(!validate(std::vector{good, good}));
     QCOMPARE(freeViewName({good}, "From above"), std::string("From above 2"));

@@ -165,9 +165,19 @@ class ViewMaker {
     const std::string name = v.name;
     std::string record = fmt::format("CAMERA_MODEL_D3('{}',#{},#{})", name, at, volume);
     if (v.cut) {
-      const int section = put(fmt::format("PLANE('',#{})", at));
-      record = fmt::format("CAMERA_MODEL_D3_MULTI_CLIPPING('{}',#{},#{},(#{}))", name, at, volume,
-                           section);
+      const ViewAxes across = anyAxes();
+      const Vec3 on = origin + Vec3(random_.uniform(-20, 20), 3, random_.uniform(-9, 9));
+      std::string planes = fmt::format("#{}", put(fmt::format("PLANE('',#{})", place(on, across))));
+      if (pick(3) == 0)
+        planes += fmt::format(",#{}", put(fmt::format("PLANE('',#{})", at)));
+      else
+        v.section = std::pair{on, across.z};
+      record = either() ? fmt::format("CAMERA_MODEL_D3_MULTI_CLIPPING('{}',#{},#{},({}))", name, at,
+                                      volume, planes)
+                        : fmt::format("(CAMERA_MODEL()CAMERA_MODEL_D3(#{},#{})"
+                                      "CAMERA_MODEL_D3_MULTI_CLIPPING(({}))"
+                                      "GEOMETRIC_REPRESENTATION_ITEM()REPRESENTATION_ITEM('{}'))",
+                                      at, volume, planes, name);
     } else if (!wanted_.simple && either()) {
       record = fmt::format("(CAMERA_MODEL()CAMERA_MODEL_D3(#{},#{})"
                            "GEOMETRIC_REPRESENTATION_ITEM()REPRESENTATION_ITEM('{}'))",

@@ -18,6 +18,7 @@ struct MadeView {
   double width = 0, height = 0;
   std::optional<Vec3> eye;
   bool cut = false, about_its_place = false; // the window is written about its place, not from it
+  std::optional<std::pair<Vec3, Vec3>> section; // a place on its one plane, mm, and the normal
   std::vector<EntityNumber> shows;
 };
 

@@ -125,6 +125,7 @@ void Card::rebuild() {
     if (desk_ == Desk::Rehearsal) clashSection();
   }
   if (document_.isOpen() && desk_ == Desk::Part) rulerSection();
+  if (document_.isOpen() && desk_ != Desk::Bench) sectionRows();
   layout_->addStretch();
   area_->setWidget(page_);
   // the field that was being edited stays the one with the keyboard

@@ -99,6 +99,7 @@ class Card : public QWidget {
   void headerSection();
   void viewsSection();
   void rulerSection();
+  void sectionRows();
   void fileWordsRow(const Requirement& r);
   void specificationFields();
   void generalFields(); // general_section.cpp

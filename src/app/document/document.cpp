@@ -347,7 +347,8 @@ void Document::afterEdit() {
 // What is no longer there cannot stay selected.
 bool Document::dropStaleSelection() {
   const auto& spec = plan().spec;
-  if (section_ && !spec.features.holds(section_->feature)) section_.reset();
+  if (section_ && section_->feature.valid() && !spec.features.holds(section_->feature))
+    section_.reset();
   const auto gone = [](const auto& ids, const auto& table) {
     return std::any_of(ids.begin(), ids.end(), [&](auto id) { return !table.holds(id); });
   };

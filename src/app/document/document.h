@@ -361,19 +361,23 @@ class Document : public QObject {
   // document_map.cpp: what is shown of the current run's cloud, for the selected requirement, else
   // for all
   DeviationMap deviationMap() const;
-  struct MapSection {
-    SectionWay way = SectionWay::AcrossX;
-    FeatureId feature; // whose places are drawn along it first
+  // document_section.cpp: a section through the part, of pictures alone. Along its outlines stand
+  // the deviations of a cloud, where one is shown.
+  struct Section {
+    std::optional<SectionWay> way; // none: as a kept view has it
+    FeatureId feature;             // that it goes across or along; may be none
     Vec3 through = Vec3::Zero();
     CutPlane plane;
   };
-  const std::optional<MapSection>& section() const { return section_; }
-  // Through the place that was picked, else the worst; nothing: no section.
+  const std::optional<Section>& section() const { return section_; }
+  // Through the place that was picked, else the worst of a map, else the middle of the selected
+  // feature or of the part; nothing: no section.
   void setSection(std::optional<SectionWay> way);
   void nextSection(); // each way in turn, then none
+  void sectionAs(const std::optional<CutPlane>& plane);
   void sectionAt(double at);
   void sectionThrough(const Vec3& place); // CAD frame
-  void shiftSection(int by);              // by so many places
+  void shiftSection(int by);              // by so many places of a map, else mm
   // Areas that are left out of the map; requirements are judged by all places.
   const std::vector<MapArea>& leftOutOfMap() const { return project_.brought.left_out; }
   void leaveOutOfMap();       // the selected features, or takes them in again
@@ -472,7 +476,7 @@ class Document : public QObject {
   Selection selection_;
   PartPtr selected_in_; // whose faces are selected
   double playhead_ = 0, exaggeration_ = 0;
-  std::optional<MapSection> section_;
+  std::optional<Section> section_;
   std::deque<TypedEntry> typed_;
   bool measuring_typed_ = false;
   std::optional<RequirementId> waiting_; // without features, selected last

@@ -1,4 +1,4 @@
-// What of the current run's cloud is shown: places, areas left out, the section.
+// What of the current run's cloud is shown: places, areas left out.
 #include "document/document.h"
 
 #include <algorithm>
@@ -15,79 +15,6 @@ DeviationMap Document::deviationMap() const {
       for (const FeatureResult& f : evaluation.features)
         results.push_back(&f);
   return alder::deviationMap(plan(), results, run->measured(), project_.brought.left_out);
-}
-
-namespace {
-
-const MapPlace* worstOf(const DeviationMap& map) {
-  const MapPlace* worst = nullptr;
-  for (const MapPlace& p : map.places)
-    if (!worst || std::abs(p.share) > std::abs(worst->share)) worst = &p;
-  return worst;
-}
-
-const MapPlace* nearestTo(const DeviationMap& map, const Vec3& place) {
-  const MapPlace* nearest = nullptr;
-  for (const MapPlace& p : map.places)
-    if (!nearest || (p.at - place).squaredNorm() < (nearest->at - place).squaredNorm())
-      nearest = &p;
-  return nearest;
-}
-
-} // namespace
-
-void Document::setSection(std::optional<SectionWay> way) {
-  if (!way) {
-    if (!section_) return;
-    section_.reset();
-    emit selectionChanged(); // the stage shows the selection anew
-    return;
-  }
-  const DeviationMap map = deviationMap();
-  const std::optional<Vec3> asked = section_ ? std::optional(section_->through) : selection_.picked;
-  const MapPlace* place = asked ? nearestTo(map, *asked) : worstOf(map);
-  if (!place)
-    return emit message(judging() ? "The part is still being judged"
-                                  : "A section needs places of a point cloud: bring one in, and "
-                                    "select a requirement that it has seen",
-                        true);
-  const Vec3 through = asked ? *asked : place->at;
-  section_ = MapSection{*way, place->feature, through,
-                        cutThrough(through, *way, plan().nominal(place->feature).ideal)};
-  emit selectionChanged();
-}
-
-void Document::nextSection() {
-  if (!section_) return setSection(SectionWay::AcrossX);
-  if (section_->way == SectionWay::AlongFeature) return setSection({});
-  setSection(static_cast<SectionWay>(static_cast<int>(section_->way) + 1));
-}
-
-void Document::sectionAt(double at) {
-  if (!section_ || section_->plane.at == at) return;
-  section_->through += (at - section_->plane.at) * section_->plane.normal;
-  section_->plane.at = at;
-  emit selectionChanged();
-}
-
-void Document::sectionThrough(const Vec3& place) {
-  if (!section_) return;
-  const DeviationMap map = deviationMap();
-  section_->through = place;
-  if (const MapPlace* near = nearestTo(map, place)) {
-    section_->feature = near->feature;
-    section_->plane = cutThrough(place, section_->way, plan().nominal(near->feature).ideal);
-  } else {
-    section_->plane.at = section_->plane.normal.dot(place);
-  }
-  emit selectionChanged();
-}
-
-void Document::shiftSection(int by) {
-  if (!section_) return emit message("No section is shown", true);
-  const DeviationMap map = deviationMap();
-  const MapFeature* feature = map.of(section_->feature);
-  sectionAt(section_->plane.at + by * (feature ? feature->spacing : 1));
 }
 
 void Document::changeLeftOut(const QString& text, std::vector<MapArea> areas) {

@@ -36,15 +36,19 @@ QString captionOfField(const char* key) {
       {"how", "How it came about"},
       {"of_page", "Of the page's requirement"},
       {"kept_view", "Kept view"},
-      {"deviations", "Deviations"},
+      {"deviations", "Deviations drawn"},
+      {"deviations_as", "Drawn as"},
+      {"without_edges", "Without edges"},
       {"indicator", "Callout in full"},
       {"actual", "Actual"},
+      {"deviation", "Deviation"},
       {"share", "Tolerance used"},
+      {"verdict", "Verdict in words"},
       {"what", "What"},
       {"form", "Form"},
       {"heading", "With its heading"},
       {"name", "Name"},
-      {"png", "Picture"},
+      {"picture", "Picture"},
       {"caption", "Below the line"},
       {"numbers", "Numbers"},
       {"groups", "Kinds"},
@@ -191,8 +195,8 @@ void ItemForm::bytes(const char* key, std::shared_ptr<const std::string>& value)
   auto* button = new QPushButton(value ? "Another file …" : "Choose a file …");
   QObject::connect(
       button, &QPushButton::clicked, button, [button, body = body_, notify = change_, &value] {
-        const QString path =
-            QFileDialog::getOpenFileName(button->window(), "Picture", {}, "PNG (*.png)");
+        const QString path = QFileDialog::getOpenFileName(
+            button->window(), "Picture", {}, "Pictures (*.png *.jpg *.jpeg *.PNG *.JPG)");
         if (path.isEmpty()) return;
         auto bytes = readFile(path.toStdString());
         if (!bytes) return button->setText(QString::fromStdString(bytes.error().message));

@@ -143,7 +143,8 @@ void LayoutCard::addLayoutRows(QVBoxLayout& layout) {
   button("writeReport", "Write report …", 0, [this] {
     emit writeWanted();
   })->setProperty("role", "primary");
-  button("leaveLayout", "Back to the stage", 1, [this] { emit left(); });
+  button("printLayout", "Print …", 1, [this] { emit printWanted(); });
+  button("leaveLayout", "Back to the stage", 4, [this] { emit left(); });
   button("saveLayout", "Save as a template …", 2, [this] {
     QString path = QFileDialog::getSaveFileName(
         window(), "Report layout", QString::fromStdString(editor_.name()) + ".alder-report",
@@ -159,7 +160,7 @@ void LayoutCard::addLayoutRows(QVBoxLayout& layout) {
     if (!path.isEmpty()) editor_.open(path);
   });
   if (editor_.isOwn())
-    button("removeLayout", "Remove from the routine", 4, [this] { editor_.removeOwn(); });
+    button("removeLayout", "Remove from the routine", 5, [this] { editor_.removeOwn(); });
   layout.addLayout(buttons);
   addApprovalRows(layout);
   for (const std::string& workbook : editor_.workbooks()) {

@@ -43,6 +43,7 @@ class LayoutCard : public QScrollArea {
  signals:
   void left();
   void writeWanted();
+  void printWanted();
 
  protected:
   bool eventFilter(QObject* watched, QEvent* event) override; // Escape goes back to the pages

@@ -97,6 +97,14 @@ void ReportEditor::compose() {
   });
 }
 
+Result<std::vector<PaperPage>> ReportEditor::pagesNow(const TextSetter& setter) {
+  if (active_ && !jobs_.busy()) return composed_->pages;
+  auto layout = active_ ? Result<Layout>(layout_) : layoutNamed(document_.plan(), name_);
+  if (!layout) return tl::make_unexpected(layout.error());
+  const Plan& plan = document_.plan();
+  return alder::compose(*layout, reportOf(plan, document_.reportSource()), plan, setter).pages;
+}
+
 const LayoutItem* ReportEditor::selectedItem() const {
   if (!selected_ || selected_->page >= layout_.pages.size()) return nullptr;
   const auto& items = layout_.pages[selected_->page].items;

@@ -31,6 +31,8 @@ class ReportEditor : public QObject {
   const Layout& layout() const { return layout_; }
   const Composed& composed() const { return *composed_; }
   bool composing() const { return jobs_.busy(); }
+  // To be printed: as composed, or made now where they are not laid out or being made anew.
+  Result<std::vector<PaperPage>> pagesNow(const TextSetter& setter);
 
   std::optional<LayoutPlace> selected() const { return selected_; }
   const LayoutItem* selectedItem() const;

@@ -26,6 +26,8 @@
 #include <QStackedWidget>
 #include <QTimer>
 
+class QPrinter;
+
 namespace alder::app {
 
 class MainWindow : public QMainWindow {
@@ -50,6 +52,7 @@ class MainWindow : public QMainWindow {
   // The pages of the report instead of the stage, and back.
   void setComposing(bool composing);
   ReportEditor& reportEditor() { return report_editor_; }
+  void printOn(QPrinter& printer); // the report
   PagesView& pagesView() { return *pages_; }
   void setDesk(Desk desk);
   Desk desk() const { return desk_; }
@@ -70,6 +73,7 @@ class MainWindow : public QMainWindow {
   // Blocks a run with tips that are not qualified, and says how to go on.
   void pictureFromStage(); // for the selected wait
   void writeReport();      // asks for the file, by its kind and layout
+  void printReport();      // asks for the printer
   void measureAgain();     // features of what is selected, in the current run
   void runIfQualified(const QString& defects);
   void buildTopBar();

@@ -22,6 +22,7 @@ const std::vector<MenuPlan>& menuPlans() {
         "",
         "report",
         "layoutReport",
+        "printReport",
         "history",
         "correction",
         "",

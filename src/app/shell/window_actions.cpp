@@ -341,11 +341,11 @@ void MainWindow::addPartsActions() {
         "Program by ISO 6983 (*.nc)");
     if (!path.isEmpty()) document_.writeSetupCorrection(path);
   });
-  actions_.add("nextSection", "Section through the map: next way, or none", "Ctrl+Alt+X", nullopt,
+  actions_.add("nextSection", "Section: next way, or none", "Ctrl+Alt+X", nullopt,
                [this] { document_.nextSection(); });
-  actions_.add("sectionOn", "Section one place on", "Ctrl+Shift+Right", nullopt,
+  actions_.add("sectionOn", "Section on by a place or a millimetre", "Ctrl+Shift+Right", nullopt,
                [this] { document_.shiftSection(1); });
-  actions_.add("sectionBack", "Section one place back", "Ctrl+Shift+Left", nullopt,
+  actions_.add("sectionBack", "Section back by a place or a millimetre", "Ctrl+Shift+Left", nullopt,
                [this] { document_.shiftSection(-1); });
   actions_.add("leaveOutOfMap", "Leave the selected features out of the map, or take them in",
                "Ctrl+Alt+H", nullopt, [this] { document_.leaveOutOfMap(); });

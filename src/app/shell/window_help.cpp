@@ -101,7 +101,9 @@ void MainWindow::showView(std::size_t view) {
                                                        : kept[view - views.size()].name))
                   .arg(count)
                   .arg(count == 1 ? "" : "s")
-                  .arg(of_model && views[view].cut ? "; its section planes are not drawn" : ""),
+                  .arg(of_model && views[view].cut && !views[view].section
+                               ? "; its section planes are not drawn"
+                               : ""),
               false);
 }
 

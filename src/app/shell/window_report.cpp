@@ -1,8 +1,11 @@
 // The window's part in reports: their pages in the place of the stage, and files of them.
+#include "report/page_printer.h"
 #include "report/report_file.h"
 #include "shell/main_window.h"
 
 #include <QFileDialog>
+#include <QPrintDialog>
+#include <QPrinter>
 #include <algorithm>
 
 namespace alder::app {
@@ -15,14 +18,38 @@ void MainWindow::buildReport() {
   connect(pages_, &PagesView::left, this, [this] { setComposing(false); });
   connect(layout_card_, &LayoutCard::left, this, [this] { setComposing(false); });
   connect(layout_card_, &LayoutCard::writeWanted, this, &MainWindow::writeReport);
+  connect(layout_card_, &LayoutCard::printWanted, this, &MainWindow::printReport);
   connect(&report_editor_, &ReportEditor::message, this, &MainWindow::showMessage);
   connect(&document_, &Document::opening, this, [this] { setComposing(false); });
 }
 
 void MainWindow::addReportActions() {
   actions_.add("report", "Report …", "Ctrl+P", Desk::Verdict, [this] { writeReport(); });
+  actions_.add("printReport", "Print the report …", "Ctrl+Alt+P", Desk::Verdict,
+               [this] { printReport(); });
   actions_.add("layoutReport", "Lay out the report", "Ctrl+Shift+P", Desk::Verdict,
                [this] { setComposing(!report_editor_.active()); });
+}
+
+void MainWindow::printReport() {
+  if (!document_.isOpen()) return;
+  QPrinter printer(QPrinter::HighResolution);
+  QPrintDialog dialog(&printer, this);
+  dialog.setWindowTitle("Print the report");
+  dialog.setOption(QAbstractPrintDialog::PrintPageRange);
+  if (dialog.exec() == QDialog::Accepted) printOn(printer);
+}
+
+// As the pages are seen while they are laid out, else by the layout that was chosen last.
+void MainWindow::printOn(QPrinter& printer) {
+  const auto setter = TextSetter::create();
+  if (!setter) return showMessage(QString::fromStdString(setter.error().message), true);
+  const auto pages = report_editor_.pagesNow(**setter);
+  if (!pages) return showMessage(QString::fromStdString(pages.error().message), true);
+  const Done done = printPages(printer, *pages, **setter);
+  if (!done) return showMessage(QString::fromStdString(done.error().message), true);
+  showMessage(QString("Printed: %1 page%2").arg(pages->size()).arg(pages->size() == 1 ? "" : "s"),
+              false);
 }
 
 void MainWindow::setComposing(bool composing) {

@@ -46,6 +46,7 @@ void StageOverlay::paintEvent(QPaintEvent*) {
     paintMembers(p);
     if (stage_.desk() == Desk::Part) paintRuler(p);
   }
+  paintSection(p);
   paintLit(p);
   paintCaptions(p);
 }
@@ -109,35 +110,16 @@ void StageOverlay::paintEmpty(QPainter& p) const {
              "A part is drafted at once: features, touches, styli, head angles, way.");
 }
 
-QString StageOverlay::sectionWords() const {
-  const auto& section = document_.section();
-  if (!section || stage_.map().places.empty()) return {};
-  const QString at = QString::fromStdString(figure(section->plane.at, 3)) + " mm";
-  const QString feature = QString::fromStdString(document_.plan().nominal(section->feature).name);
-  switch (section->way) {
-  case SectionWay::AcrossX:
-    return " · section at X " + at;
-  case SectionWay::AcrossY:
-    return " · section at Y " + at;
-  case SectionWay::AcrossZ:
-    return " · section at Z " + at;
-  case SectionWay::AcrossFeature:
-    return " · section across " + feature;
-  case SectionWay::AlongFeature:
-    return " · section along " + feature;
-  }
-  return {};
-}
-
 QString StageOverlay::captionText() const {
   const Plan& plan = document_.plan();
   const Routed* routed = document_.routed();
   switch (stage_.desk()) {
   case Desk::Part:
-    return QString("%1 · %2 faces · %3 requirements")
+    return QString("%1 · %2 faces · %3 requirements%4")
         .arg(QString::fromStdString(plan.part->name))
         .arg(plan.part->faces.size())
-        .arg(plan.spec.requirements.size());
+        .arg(plan.spec.requirements.size())
+        .arg(sectionWords());
   case Desk::Bench:
     return QString::fromStdString(plan.bench.machine.name + " · " + plan.bench.head.name);
   case Desk::Routine:
@@ -149,10 +131,11 @@ QString StageOverlay::captionText() const {
             std::lower_bound(times.begin(), times.end(), document_.playhead()) - times.begin()),
         times.size() - 1);
     const Access& a = routed->way.positions[i].access;
-    return QString("stylus %1 · A%2 B%3")
+    return QString("stylus %1 · A%2 B%3%4")
         .arg(QString::fromStdString(plan.bench.styli[static_cast<std::size_t>(a.stylus)].name))
         .arg(shownDegrees(a.a))
-        .arg(shownDegrees(a.b));
+        .arg(shownDegrees(a.b))
+        .arg(sectionWords());
   }
   case Desk::Verdict: {
     const auto* run = document_.currentRun();
@@ -237,7 +220,8 @@ void StageOverlay::paintCallouts(QPainter& p) {
     paintCallout(p, c.box, spec.withStandard(spec.requirement(c.requirement)));
   if (without_room_.isEmpty()) return;
   p.setFont(theme_.text(9));
-  const QString words = "No room here for: " + without_room_.join(", ");
+  const QString words =
+      "No room in this view for " + without_room_.join(", ") + ": keep another view for them";
   const QRectF box(110, height() - 36.0,
                    std::min(QFontMetricsF(p.font()).horizontalAdvance(words) + 20, width() - 130.0),
                    24);

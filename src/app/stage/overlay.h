@@ -42,6 +42,8 @@ class StageOverlay : public QWidget {
   void paintScale(QPainter& painter) const;
   void paintUnshown(QPainter& painter) const;
   void paintLit(QPainter& painter) const;
+  // overlay_section.cpp: its frame, with what it is dragged by
+  void paintSection(QPainter& painter) const;
   void paintRuler(QPainter& painter) const; // between two things that are picked
   void paintEmpty(QPainter& painter) const;
   QString captionText() const;

@@ -48,13 +48,17 @@ Stage::Stage(Document& document, const Theme& theme, QWidget* parent)
   connect(view_, &OcctView::clicked, this, &Stage::pick);
   connect(view_, &OcctView::led, this, &Stage::leadShank);
   connect(view_, &OcctView::ledOff, this, &Stage::forceShank);
-  view_->setHolds([this](const QPointF& at) { return holdLabel(at); });
+  view_->setHolds([this](const QPointF& at) { return holdLabel(at) || holdSection(at); });
   connect(view_, &OcctView::heldTo, this, [this](const QPointF& at) {
-    if (!held_) return;
-    held_->middle += at - std::exchange(held_->from, at);
+    if (held_) held_->middle += at - std::exchange(held_->from, at);
+    if (held_section_) dragSection(at);
     overlay_->update();
   });
-  connect(view_, &OcctView::letGo, this, &Stage::dropLabel);
+  connect(view_, &OcctView::letGo, this, [this](bool moved) {
+    dropLabel(moved);
+    if (const auto held = std::exchange(held_section_, std::nullopt); held && moved)
+      document_.sectionAt(held->at);
+  });
   connect(view_, &OcctView::hovered, this, [this](const QPoint& at) {
     if (!view_->ready()) return;
     view_->context()->MoveTo(at.x(), at.y(), view_->view(), false);
@@ -153,6 +157,7 @@ void Stage::rebuildPart() {
   if (!view_->ready() || !document_.isOpen()) return;
   const auto& context = view_->context();
   if (!part_.IsNull()) context->Remove(part_, false);
+  cap_.Nullify(); // it went with the part
   shown_part_ = document_.plan().part;
   part_ = new AIS_ColoredShape(shown_part_->shape);
   const Handle(Prs3d_Drawer)& drawer = part_->Attributes();

@@ -55,6 +55,15 @@ class Stage : public QWidget {
   // What of the surface of the map's features is not seen, and left out of it: shares.
   double notSeen() const { return not_seen_; }
   double leftOut() const { return left_out_; }
+  // Of the section, as it is being dragged; nothing: none is shown.
+  std::optional<CutPlane> cutNow() const;
+  // Its frame, about the part, and where it is taken hold of, widget coordinates.
+  struct SectionFrame {
+    std::array<QPointF, 4> corners;
+    QPointF handle, along; // a mm along the normal moves the handle so; small: towards the eye
+    double scale = 1;      // pixels a mm across the line of sight
+  };
+  std::optional<SectionFrame> sectionFrame() const;
   QString ledText() const; // of the shank being turned by hand; else empty
 
  protected:
@@ -86,11 +95,14 @@ class Stage : public QWidget {
   void showWhiskers();
   void showUnshown();
   bool findUnderMouse(); // by what the view has picked there; whether it is another one
-  // stage_section.cpp: a section through it, with what lies before the plane taken away
+  // stage_section.cpp: a section, with what lies before the plane taken away; the deviations of a
+  // map along its outlines
   void showSection();
   void clipBySection();
   bool isKept(const Vec3& place) const;
   bool clipsAway() const; // the side to which the plane's normal points, as the eye is now
+  bool holdSection(const QPointF& at);
+  void dragSection(const QPointF& to);
   double enlarged(double off, double allowed) const;
   void showZones();
   double exaggerationFor(double allowed) const;
@@ -141,6 +153,11 @@ class Stage : public QWidget {
     QPointF from, middle; // the mouse where it took hold; the label's middle, now
   };
   std::optional<HeldLabel> held_;
+  struct HeldSection {
+    QPointF from;
+    double at_first, at;
+  };
+  std::optional<HeldSection> held_section_;
 };
 
 } // namespace alder::app

@@ -24,6 +24,7 @@ void Stage::showView(std::size_t index) {
   if (!document_.isOpen() || index >= document_.plan().part->pmi.views.size()) return;
   shown_view_ = index;
   shown_kept_.clear();
+  document_.sectionAs(document_.plan().part->pmi.views[index].section);
   const Plan& plan = document_.plan();
   const ParallelView v = parallelView(plan.part->pmi.views[index], plan.part->mesh.box());
   const Vec3 centre = plan.placement * v.centre, towards = turn(plan.placement, v.towards),
@@ -66,6 +67,9 @@ void Stage::showKept(const std::string& name) {
   if (!kept) return;
   shown_view_.reset();
   shown_kept_ = name;
+  const KeptView view = *kept; // the section may be shown anew
+  document_.sectionAs(view.section);
+  kept = &view;
   const Plan& plan = document_.plan();
   const Vec3 centre = plan.placement * kept->centre, towards = turn(plan.placement, kept->towards),
              up = upOf(*kept);
@@ -83,6 +87,7 @@ KeptView Stage::seenNow() const {
   kept.centre = back * vec(seen.centre);
   kept.towards = turn(back, vec(seen.towards)), kept.up = turn(back, vec(seen.up));
   kept.width = seen.width, kept.height = seen.height;
+  kept.section = cutNow();
   for (const RequirementId id : requirementsOfView())
     kept.callouts.push_back({id, {}});
   const auto& selected = document_.selection().requirement;

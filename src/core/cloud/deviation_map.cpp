@@ -1,28 +1,13 @@
 #include "cloud/deviation_map.h"
 
+#include "geometry/place_grid.h"
 #include "plan/touches/nominal_surface.h"
 #include <algorithm>
 #include <cmath>
-#include <unordered_map>
+#include <map>
 
 namespace alder {
 namespace {
-
-// The median over some of the places of the distance to the nearest other.
-double spacingOf(const Points& places) {
-  constexpr std::size_t kAsked = 40;
-  std::vector<double> nearest;
-  for (std::size_t i = 0; i < places.size(); i += 1 + places.size() / kAsked) {
-    double least = 1e300;
-    for (std::size_t k = 0; k < places.size(); ++k)
-      if (k != i) least = std::min(least, (places[k] - places[i]).squaredNorm());
-    nearest.push_back(std::sqrt(least));
-  }
-  if (places.size() < 2) return 1;
-  const auto middle = nearest.begin() + static_cast<long>(nearest.size() / 2);
-  std::nth_element(nearest.begin(), middle, nearest.end());
-  return std::clamp(*middle, 1e-3, 20.0);
-}
 
 bool leftOut(const std::vector<MapArea>& areas, FeatureId feature, const Vec3& place) {
   return std::any_of(areas.begin(), areas.end(),
@@ -33,36 +18,19 @@ bool leftOut(const std::vector<MapArea>& areas, FeatureId feature, const Vec3& p
 class FacePlaces {
  public:
   FacePlaces(const std::vector<MapPlace>& places, const MapFeature& of, FaceId face)
-      : side_(2 * of.spacing) {
+      : grid_(2 * of.spacing) {
     for (const std::size_t i : of.places)
-      if (places[i].face == face) cells_[keyOf(cellOf(places[i].at))].push_back(&places[i]);
+      if (places[i].face == face) grid_.add(places[i].at), places_.push_back(&places[i]);
   }
   // visit(place, distance) for all nearer than `reach`, until it returns true; whether it did.
   template <class Visit> bool near(const Vec3& at, double reach, Visit&& visit) const {
-    const Cell low = cellOf(at - Vec3::Constant(reach)), high = cellOf(at + Vec3::Constant(reach));
-    for (int x = low[0]; x <= high[0]; ++x)
-      for (int y = low[1]; y <= high[1]; ++y)
-        for (int z = low[2]; z <= high[2]; ++z)
-          if (const auto found = cells_.find(keyOf({x, y, z})); found != cells_.end())
-            for (const MapPlace* p : found->second)
-              if (const double d = (p->at - at).norm(); d < reach && visit(*p, d)) return true;
-    return false;
+    return grid_.near(at, reach,
+                      [&](std::size_t i, double distance) { return visit(*places_[i], distance); });
   }
 
  private:
-  using Cell = std::array<int, 3>;
-  Cell cellOf(const Vec3& p) const {
-    return {static_cast<int>(std::floor(p.x() / side_)),
-            static_cast<int>(std::floor(p.y() / side_)),
-            static_cast<int>(std::floor(p.z() / side_))};
-  }
-  // Of cells that share a key some are visited in vain: distances decide.
-  static std::uint64_t keyOf(const Cell& c) {
-    const auto part = [](int v) { return static_cast<std::uint64_t>(v + (1 << 20)) & 0x1fffffU; };
-    return part(c[0]) << 42U | part(c[1]) << 21U | part(c[2]);
-  }
-  double side_;
-  std::unordered_map<std::uint64_t, std::vector<const MapPlace*>> cells_;
+  PlaceGrid grid_;
+  std::vector<const MapPlace*> places_;
 };
 
 // take(triangle) for pieces of it whose sides are no longer than `side`.
@@ -165,17 +133,14 @@ Points refined(const Points& line, double step) {
 
 void interpolate(const FacePlaces& places, double spacing, SectionPoint& point) {
   const double reach = 1.4 * spacing;
-  double nearest = 1e300, weights = 0, off = 0, share = 0;
+  NearMean off(reach), share(reach);
   places.near(point.nominal, reach, [&](const MapPlace& place, double distance) {
     if (!place.deviation) return false;
-    nearest = std::min(nearest, distance);
-    const double d = std::max(distance, 1e-6 * spacing), root = (reach - d) / (reach * d),
-                 weight = root * root;
-    weights += weight, off += weight * place.off, share += weight * place.share;
+    off.add(place.off, distance), share.add(place.share, distance);
     return false;
   });
-  if (nearest > spacing || weights <= 0) return;
-  point.off = off / weights, point.share = share / weights;
+  if (off.nearest() > spacing || off.empty()) return;
+  point.off = off.value(), point.share = share.value();
 }
 
 } // namespace

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "cloud/map_area.h"
+#include "geometry/cut_plane.h"
 #include "judge/measurement.h"
 #include "judge/verdict.h"
 #include "plan/plan.h"
@@ -51,13 +52,6 @@ struct UnshownSurface {
 UnshownSurface unshownSurface(const Plan& plan, const DeviationMap& map,
                               const std::vector<MapArea>& left_out);
 
-// A plane through the part: normal unit, normal.dot(p) == at.
-struct CutPlane {
-  Vec3 normal = Vec3::UnitX();
-  double at = 0;
-  friend bool operator==(const CutPlane&, const CutPlane&) = default;
-};
-
 // Which way a section goes through a place: across an axis of the model, or across or along the
 // axis of the feature there (of a plane, its normal).
 enum class SectionWay { AcrossX, AcrossY, AcrossZ, AcrossFeature, AlongFeature };
@@ -76,9 +70,8 @@ struct SectionLine {
   double allowed = 0; // width of the tolerance
   std::vector<SectionPoint> points;
 };
-// Between places of a face the deviation is the mean of those about, weighted by their nearness
-// (Shepard 1968, with the weights of Franke and Little): at a place it is that place's own. Nothing
-// stands farther than a spacing from all of them.
+// Between places of a face the deviation is the mean of those about, see NearMean. Nothing stands
+// farther than a spacing from all of them.
 std::vector<SectionLine> deviationSection(const Plan& plan, const DeviationMap& map,
                                           const CutPlane& plane);
 

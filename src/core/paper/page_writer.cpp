@@ -232,33 +232,4 @@ std::string pngOf(const Raster& raster) {
   return out;
 }
 
-Result<Raster> rasterFromPng(const std::string& bytes) {
-  struct Rest {
-    const std::string& bytes;
-    std::size_t at = 0;
-  } rest{bytes};
-  const auto read = [](void* from, unsigned char* data, unsigned length) {
-    auto& r = *static_cast<Rest*>(from);
-    if (r.at + length > r.bytes.size()) return CAIRO_STATUS_READ_ERROR;
-    std::copy_n(r.bytes.data() + r.at, length, data);
-    r.at += length;
-    return CAIRO_STATUS_SUCCESS;
-  };
-  Context c(cairo_image_surface_create_from_png_stream(read, &rest));
-  if (cairo_surface_status(c.surface) != CAIRO_STATUS_SUCCESS)
-    return fail("is no PNG picture, or damaged; choose another file.");
-  Raster raster;
-  raster.width = cairo_image_surface_get_width(c.surface);
-  raster.height = cairo_image_surface_get_height(c.surface);
-  raster.pixels.assign(
-      static_cast<std::size_t>(raster.width) * static_cast<std::size_t>(raster.height), 0);
-  Context to(cairo_image_surface_create_for_data(
-      reinterpret_cast<unsigned char*>(raster.pixels.data()), CAIRO_FORMAT_ARGB32, raster.width,
-      raster.height, raster.width * 4));
-  cairo_set_source_surface(to.cairo, c.surface, 0, 0);
-  cairo_paint(to.cairo);
-  cairo_surface_flush(to.surface);
-  return raster;
-}
-
 } // namespace alder

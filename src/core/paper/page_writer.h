@@ -19,6 +19,5 @@ Raster rasterOf(const PaperPage& page, double dots, const TextSetter& setter,
                 const Ink& paper = ink(0xFFFFFF));
 // PNG of it.
 std::string pngOf(const Raster& raster);
-Result<Raster> rasterFromPng(const std::string& bytes);
 
 } // namespace alder

@@ -138,9 +138,13 @@ template <class A> void field(A& a, PmiCallout& c) {
   auto& [of, at] = c;
   all(a, of, at);
 }
+template <class A> void field(A& a, CutPlane& plane) {
+  auto& [normal, at] = plane;
+  all(a, normal, at);
+}
 template <class A> void field(A& a, PmiView& v) {
-  auto& [entity, name, corner, right, up, towards, width, height, eye, cut, shows] = v;
-  all(a, entity, name, corner, right, up, towards, width, height, eye, cut, shows);
+  auto& [entity, name, corner, right, up, towards, width, height, eye, cut, section, shows] = v;
+  all(a, entity, name, corner, right, up, towards, width, height, eye, cut, section, shows);
 }
 template <class A> void field(A& a, Pmi& pmi) {
   auto& [datums, dimensions, tolerances, callouts, views] = pmi;

@@ -28,6 +28,9 @@ Done validate(const std::vector<KeptView>& views) {
     const bool directed = v.towards.allFinite() && v.up.allFinite() &&
                           v.towards.cross(v.up).norm() > 1e-6 * v.towards.norm() * v.up.norm();
     if (!sized || !directed) return fail("The view {} has no size or no direction.", v.name);
+    if (v.section &&
+        !(std::abs(v.section->normal.norm() - 1) < 1e-9 && std::isfinite(v.section->at)))
+      return fail("The section plane of the view {} has no direction.", v.name);
     std::set<RequirementId> called;
     for (const KeptCallout& c : v.callouts)
       if (!called.insert(c.requirement).second)

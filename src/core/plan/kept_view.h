@@ -1,7 +1,8 @@
-// Views of the part that a person keeps in the routine: how it is looked at, and which requirements
-// are called out in it. Stage and reports show them.
+// Views of the part that a person keeps in the routine: how it is looked at, where it is cut, and
+// which requirements are called out in it. Stage and reports show them.
 #pragma once
 
+#include "geometry/cut_plane.h"
 #include "requirement/specification.h"
 
 namespace alder {
@@ -19,14 +20,15 @@ struct KeptView {
   std::string name;
   Vec3 centre = Vec3::Zero(), towards = Vec3::UnitZ(), up = Vec3::UnitY(); // towards the eye
   double width = 100, height = 100;
+  std::optional<CutPlane> section; // what lies between it and the eye is left out
   std::vector<KeptCallout> callouts;
   KeptCallout* find(RequirementId requirement);
   const KeptCallout* find(RequirementId requirement) const;
   friend bool operator==(const KeptView&, const KeptView&) = default;
 };
 
-// Named, once each; sizes above nothing; directions that stand square or can be made so; each
-// requirement called out once.
+// Named, once each; sizes above nothing; directions that stand square or can be made so; the normal
+// of a section a unit; each requirement called out once.
 Done validate(const std::vector<KeptView>& views);
 
 // Null: there is none of that name.

@@ -21,12 +21,13 @@ double sizeOf(const PartModel& part) {
 
 PartView wholeView(const Plan& plan) {
   const Mat3 back = plan.placement.linear().transpose();
-  return {back * Vec3(0.55, -0.95, 0.85), back * Vec3::UnitZ(), {}};
+  return {back * Vec3(0.55, -0.95, 0.85), back * Vec3::UnitZ(), {}, {}};
 }
 
 PartView viewOf(const KeptView& kept, double width, double height) {
   return {kept.towards, kept.up,
-          PictureWindow{kept.centre, std::max(kept.width, kept.height * width / height)}};
+          PictureWindow{kept.centre, std::max(kept.width, kept.height * width / height)},
+          kept.section};
 }
 
 ViewFinder::ViewFinder(const Plan& plan)
@@ -39,10 +40,10 @@ ViewFinder::ViewFinder(const Plan& plan)
     for (int k = 0; k < 8; ++k) {
       const double t = kPi / 4 * k + kPi / 8;
       sides_.push_back(
-          {{back * Vec3(std::cos(t), std::sin(t), z), back * Vec3::UnitZ(), {}}, nullptr});
+          {{back * Vec3(std::cos(t), std::sin(t), z), back * Vec3::UnitZ(), {}, {}}, nullptr});
     }
   for (const double z : {1.0, -1.0})
-    sides_.push_back({{back * Vec3(0.05, -0.15, z), back * Vec3::UnitY(), {}}, nullptr});
+    sides_.push_back({{back * Vec3(0.05, -0.15, z), back * Vec3::UnitY(), {}, {}}, nullptr});
 }
 
 PartView ViewFinder::viewOf(const Requirement& r) {

@@ -10,6 +10,7 @@ struct PartView {
   Vec3 toward = Vec3(0.55, -0.95, 0.85); // from the part to the eye, CAD frame
   Vec3 up = Vec3::UnitZ();               // in the picture
   std::optional<PictureWindow> window;   // none: the whole part
+  std::optional<CutPlane> section;       // what lies between it and the eye is left out
 };
 
 // The whole part as it stands on the machine.

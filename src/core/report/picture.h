@@ -1,10 +1,14 @@
 // A shaded picture of the part drawn without a screen: parallel projection, depth buffer, lines
-// where faces meet.
+// where faces meet. A section leaves out what lies between it and the eye; where it goes through
+// material the picture is hatched (ISO 128-3, 9.4).
 #pragma once
 
+#include "geometry/cut_plane.h"
 #include "paper/page.h"
 #include "part/model.h"
+#include <array>
 #include <cstdint>
+#include <functional>
 #include <optional>
 #include <set>
 
@@ -28,25 +32,40 @@ class PartPicture {
  public:
   // `toward` points from the part to the eye, `up` is up in the picture (CAD frame).
   PartPicture(const PartModel& part, const Vec3& toward, const Vec3& up, int width, int height,
-              const std::optional<PictureWindow>& window = {});
+              const std::optional<PictureWindow>& window = {},
+              const std::optional<CutPlane>& section = {});
 
-  Picture draw() const; // in the colours of its faces
+  // What a pixel shows: the face and the place on it; nothing beside the part and in the section.
+  struct Shown {
+    FaceId face;
+    Vec3 place = Vec3::Zero(); // CAD frame
+  };
+  std::optional<Shown> shownAt(int x, int y) const;
+  // Red, green and blue, 0 to 1, in place of the face's own colour; nothing: that.
+  using Tint = std::function<std::optional<std::array<float, 3>>(const Shown&)>;
+  Picture draw(bool edges = true, const Tint& tint = {}) const; // in the colours of its faces
   Picture draw(const PicturePaint& paint) const;
   int pixelsOf(const std::set<FaceId>& faces) const; // that show one of these
+  bool cutAt(int x, int y) const;                    // does the pixel show the section
   Vec2 project(const Vec3& point) const;             // pixel coordinates
   bool visible(const Vec3& point, double tolerance) const;
   Box2 bounds() const; // of what is seen of the part, pixels; empty: nothing
-
  private:
+  void rasterize(const Triangle& triangle, int face);
+  void closeSection();
   bool isLine(int x, int y) const;     // another face beside it
+  bool isHatched(int x, int y) const;  // of the section
   Vec3 toEye(const Vec3& point) const; // pixel x, pixel y, depth (larger is nearer)
+  Vec3 fromEye(double x, double y, double depth) const; // the other way round
   const PartModel& part_;
   Frame view_;
   double scale_ = 1;
   Vec2 offset_ = Vec2::Zero();
   int width_, height_;
+  std::optional<CutPlane> section_; // its normal on the eye's side
   std::vector<float> depth_;
   std::vector<int> face_;
+  std::vector<std::uint8_t> opened_; // with a section: something facing the eye was left out here
   std::vector<std::uint8_t> shade_;
 };
 

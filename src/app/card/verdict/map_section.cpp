@@ -1,4 +1,4 @@
-// What the stage shows of a point cloud: how much enlarged, a section through it, areas left out.
+// What the stage shows of a point cloud: areas left out.
 #include "base/units.h"
 #include "card/card.h"
 #include "card/words.h"
@@ -11,16 +11,6 @@ void Card::mapSection() {
                                         [](const auto& m) { return isOfCloud(m.second); });
   if (!cloud) return;
   head("Deviation map");
-  const auto& section = document_.section();
-  choice("section", "mapSection",
-         {"none", "across X", "across Y", "across Z", "across the feature", "along the feature"},
-         section ? 1 + static_cast<int>(section->way) : 0, [this](int which) {
-           document_.setSection(which > 0 ? std::optional(static_cast<SectionWay>(which - 1))
-                                          : std::nullopt);
-         });
-  if (section)
-    quantity("at", "mapSectionAt", Quantity::Length, 3, section->plane.at,
-             [this](double at) { document_.sectionAt(at); });
   const auto& areas = document_.leftOutOfMap();
   const auto nameOf = [this](FeatureId id) {
     for (const NominalFeature& f : document_.plan().spec.features)

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "base/id.h"
+#include "geometry/cut_plane.h"
 #include "geometry/vec.h"
 #include <cstdint>
 #include <optional>
@@ -108,7 +109,8 @@ struct PmiView {
   Vec3 right = Vec3::UnitX(), up = Vec3::UnitY(), towards = Vec3::UnitZ();
   double width = 0, height = 0;    // of the window; 0 where the file does not say
   std::optional<Vec3> eye;         // of a central projection
-  bool cut = false;                // by section planes, which are not drawn here
+  bool cut = false;                // by section planes
+  std::optional<CutPlane> section; // by this one alone; of several none is drawn
   std::vector<EntityNumber> shows; // tolerances and dimensions
 };
 

@@ -243,8 +243,25 @@ class ViewReader {
     view.up = place->z.cross(place->x);
     view.corner = place->origin;
     readWindow(view, own.reference(1), *place, mm);
+    readSection(view, instance, mm);
     if (of && !addShown(view, *of)) return;
     views_.push_back(std::move(view));
+  }
+
+  // CAMERA_MODEL_D3_MULTI_CLIPPING(shape_clipping): planes, or unions of planes, which stay
+  // undrawn.
+  void readSection(PmiView& view, const StepInstance& camera, double mm) const {
+    if (!view.cut) return;
+    const Own own(camera, "CAMERA_MODEL_D3_MULTI_CLIPPING", 3);
+    const auto& planes = own.value(0).items;
+    if (planes.size() != 1) return;
+    const auto plane = text_.anyInstance(planes.front().reference);
+    if (!plane || !plane->find("PLANE")) return;
+    const StepRecord* item = plane->find("ELEMENTARY_SURFACE"); // in a complex instance
+    const int at = item && !item->values.empty() ? item->values.back().reference
+                                                 : Own(*plane, "PLANE", 1).reference(0);
+    if (const auto place = placeAt(text_, at, mm))
+      view.section = CutPlane{place->z, place->z.dot(place->origin)};
   }
 
   // VIEW_VOLUME(projection_type, projection_point, view_plane_distance, front_plane_distance,

@@ -1,7 +1,7 @@
 #include "report/compose/content.h"
 
 #include "base/units.h"
-#include "paper/page_writer.h"
+#include "paper/picture_file.h"
 #include "report/layout/fields.h"
 #include "report/layout/pick.h"
 #include <algorithm>
@@ -176,7 +176,7 @@ struct Filler {
     Content content;
     content.data = false;
     if (!picture.bytes) return content;
-    const auto raster = rasterFromPng(*picture.bytes);
+    const auto raster = rasterFromPicture(*picture.bytes);
     if (!raster) {
       c.told.push_back(picture.name + ": " + raster.error().message);
       return content;

@@ -8,7 +8,7 @@ namespace {
 
 using namespace inks;
 
-constexpr double kBoxPad = 1.2, kCaptionSize = 2.2, kValueSize = 3.0; // mm
+constexpr double kBoxPad = 1.2, kBoxCaption = 2.2, kValueSize = 3.0; // mm
 constexpr double kSignedHeight = 8.5;
 constexpr double kTallBox = 70; // a taller value is set below the boxes
 constexpr double kFormGap = 3;
@@ -76,7 +76,7 @@ class FormSetting {
   }
 
   void boxes(const std::vector<FormField>& fields, std::vector<ContentRow>& out) const {
-    const TextStyle caption{Typeface::Text, kCaptionSize, kSecond, Align::Left};
+    const TextStyle caption{Typeface::Text, kBoxCaption, kSecond, Align::Left};
     const TextStyle value{Typeface::Text, kValueSize, kInk, Align::Left};
     double shares = 0, tallest = 0, captions = 0;
     for (const FormField& f : fields)

@@ -1,7 +1,9 @@
 #include "report/compose/content.h"
 
 #include "base/units.h"
+#include "judge/verdict.h"
 #include "paper/callout_layout.h"
+#include "report/compose/deviation_picture.h"
 #include "report/layout/pick.h"
 #include <algorithm>
 #include <cmath>
@@ -14,7 +16,6 @@ using namespace inks;
 
 constexpr double kDots = 300 / 25.4; // a millimetre of paper
 constexpr double kBalloon = 2.5, kGap = 1.2;
-constexpr double kWhisker = 7;     // mm of paper for the largest deviation
 constexpr double kScaleHigh = 6.5; // of the scale below a picture of deviations
 const TextStyle kFigures{Typeface::Figures, 2.4, kInk, Align::Left};
 const TextStyle kSmall{Typeface::Text, 2.3, kSecond, Align::Left};
@@ -26,7 +27,9 @@ std::string labelText(const ViewItem& item, const ReportRow& row) {
   };
   if (item.indicator) add(row.text);
   if (item.actual) add(row.actual.text);
+  if (item.deviation) add(row.deviation.text);
   if (item.share && row.share && !row.actual.empty()) add(figure(100 * *row.share, 0) + " %");
+  if (item.verdict) add(std::string(words(row.verdict)));
   return text;
 }
 
@@ -43,22 +46,32 @@ class ViewDrawing {
     std::vector<const ReportRow*> rows = own ? std::vector{own} : picked(c_.model, item_.filter);
     if (kept_ && !own)
       std::erase_if(rows, [&](const ReportRow* r) { return !kept_->find(r->requirement); });
-    choosePlace(rows, own);
+    choosePlace(rows);
     const PartView view = kept_ ? viewOf(*kept_, middle_.w, middle_.h)
                           : own ? c_.views.viewOf(c_.plan.spec.requirement(own->requirement))
                                 : wholeView(c_.plan);
     const int w = std::max(8, static_cast<int>(std::lround(middle_.w * kDots))),
               h = std::max(8, static_cast<int>(std::lround(middle_.h * kDots)));
-    const PartPicture part(*c_.plan.part, view.toward, view.up, w, h, view.window);
+    const PartPicture part(*c_.plan.part, view.toward, view.up, w, h, view.window, view.section);
     row_.height = all_.h;
     row_.marks.push_back(
         OpenTag{Role::Figure, own ? "The part where requirement " + own->number + " is measured"
                                   : "The part with the numbers of its requirements"});
-    Raster picture = part.draw();
+    std::optional<DeviationPicture> off;
+    if (item_.deviations)
+      off.emplace(rows, item_.deviations_as, DeviationPicture::Place{part, middle_, kDots, view},
+                  c_);
+    if (off && off->empty()) off.reset();
+    Raster picture = part.draw(!item_.without_edges, off ? off->tint() : PartPicture::Tint{});
     for (std::uint32_t& pixel : picture.pixels) // opaque: half as much to be packed
       if (pixel == 0) pixel = 0xffffffffu;
     row_.marks.push_back(PictureMark{middle_, std::make_shared<const Raster>(std::move(picture))});
-    if (own && item_.deviations) deviations(*own, part, view);
+    if (off) {
+      for (Mark& m : off->marks())
+        row_.marks.push_back(std::move(m));
+      for (Mark& m : off->scale({all_.x, all_.bottom() - kScaleHigh, all_.w, kScaleHigh}))
+        row_.marks.push_back(std::move(m));
+    }
     callouts(rows, part);
     row_.marks.push_back(CloseTag{});
     return std::move(row_);
@@ -98,9 +111,9 @@ class ViewDrawing {
   }
 
   // The picture stands in the middle, and leaves as much room for labels as they need.
-  void choosePlace(const std::vector<const ReportRow*>& rows, const ReportRow* own) {
+  void choosePlace(const std::vector<const ReportRow*>& rows) {
     Area room = all_;
-    if (own && item_.deviations) room.h -= kScaleHigh;
+    if (item_.deviations) room.h -= kScaleHigh;
     double wide = 0;
     for (const ReportRow* row : rows)
       wide = std::max(wide, labelWidth(*row));
@@ -151,7 +164,7 @@ class ViewDrawing {
           {onPaper(part, anchor->place), size.x(), size.y(), pinnedAt(*row, part, size)});
     }
     CalloutSpace space{all_, shownPart(part, asked), {}, kGap};
-    if (item_.deviations && item_.of_page)
+    if (item_.deviations)
       space.taken.push_back({all_.x, all_.bottom() - kScaleHigh, all_.w, kScaleHigh});
     auto placed = placeCallouts(asked, space);
     const auto all_placed = [](const auto& p) { return p.has_value(); };
@@ -169,10 +182,11 @@ class ViewDrawing {
     }
     if (left_out.empty()) return;
     constexpr std::size_t kNamed = 14;
-    std::string words = "Not in this picture:";
+    std::string words = "No room in this view for";
     for (std::size_t i = 0; i < std::min(left_out.size(), kNamed); ++i)
       words += (i ? ", " : " ") + left_out[i];
     if (left_out.size() > kNamed) words += fmt::format(" and {} more", left_out.size() - kNamed);
+    words += ": show them in another one.";
     row_.marks.push_back(TextMark{{all_.x, all_.bottom() - strip, all_.w, strip}, words, kSmall});
   }
 
@@ -207,83 +221,6 @@ class ViewDrawing {
                                    balloon.y() - e.height / 2, room, e.height},
                                   text,
                                   style});
-  }
-
-  // Whiskers along the surface's normals, coloured by the share of the tolerance.
-  void deviations(const ReportRow& row, const PartPicture& part, const PartView& view) {
-    double largest = 0;
-    const SeenPoint* worst = nullptr;
-    for (const SeenPoint& p : row.points)
-      if (std::abs(p.deviation) > largest) largest = std::abs(p.deviation), worst = &p;
-    if (!worst) return;
-    const Vec3 origin = row.points.front().place;
-    const double scale = // mm of paper a mm of the part
-        (onPaper(part, origin + view.up.normalized()) - onPaper(part, origin)).norm();
-    const PlotInks inks = paperInks();
-    const double half = std::max(row.zone_width / 2, 1e-9);
-    // Those that are small beside the tolerance are not blown up to look large.
-    const double shown = std::max(largest, half / 5);
-    const double magnified = roundedDown(kWhisker / std::max(shown * scale, 1e-12));
-    const Vec3 eye = view.toward.normalized();
-    for (const SeenPoint& p : row.points) {
-      if (!part.visible(p.place, 0.4)) continue;
-      const Vec2 from = onPaper(part, p.place),
-                 to = onPaper(part, p.place + magnified * p.deviation * p.outward);
-      const Ink color = deviationInk(inks, p.deviation / half);
-      row_.marks.push_back(LineMark{{from, to}, 0.35, color, {}});
-      row_.marks.push_back(RoundMark{from, p.contact ? 0.75 : 0.5, 0.12, kInk, color});
-    }
-    if (part.visible(worst->place, 0.4) && worst->outward.dot(eye) > -0.2)
-      chip(onPaper(part, worst->place + magnified * worst->deviation * worst->outward),
-           figure(worst->deviation, 4));
-    scaleBar(row, magnified);
-  }
-
-  // 1, 2 or 5 times a power of ten.
-  static double roundedDown(double v) {
-    const double power = std::pow(10, std::floor(std::log10(v)));
-    const double lead = v / power;
-    return power * (lead >= 5 ? 5 : lead >= 2 ? 2 : 1);
-  }
-
-  void chip(const Vec2& at, const std::string& words) {
-    const TextExtent e = c_.setter.measure(words, kFigures);
-    Area chip{at.x() + 1.2, at.y() - e.height - 1, e.width + 1.6, e.height + 0.6};
-    chip.x = std::clamp(chip.x, middle_.x, std::max(middle_.x, middle_.right() - chip.w));
-    chip.y = std::clamp(chip.y, middle_.y, std::max(middle_.y, middle_.bottom() - chip.h));
-    row_.marks.push_back(LineMark{{{chip.x, chip.y},
-                                   {chip.right(), chip.y},
-                                   {chip.right(), chip.bottom()},
-                                   {chip.x, chip.bottom()}},
-                                  0.15,
-                                  kLine,
-                                  kWhite,
-                                  true});
-    row_.marks.push_back(TextMark{{chip.x + 0.8, chip.y + 0.3, 0, e.height}, words, kFigures});
-  }
-
-  void scaleBar(const ReportRow& row, double magnified) {
-    const double half = row.zone_width / 2, y = all_.bottom() - kScaleHigh + 1.2;
-    const double wide = std::min(60.0, 0.5 * all_.w), x = all_.middle().x() - wide / 2;
-    constexpr int kSteps = 24;
-    const PlotInks inks = paperInks();
-    for (int i = 0; i < kSteps; ++i) {
-      const double a = x + wide * i / kSteps, b = x + wide * (i + 1) / kSteps;
-      const Ink color = deviationInk(inks, 2.0 * (i + 0.5) / kSteps - 1);
-      row_.marks.push_back(
-          LineMark{{{a, y}, {b, y}, {b, y + 1.6}, {a, y + 1.6}}, 0, color, color, true});
-    }
-    const std::pair<double, double> ends[]{{0, -half}, {0.5, 0}, {1, half}};
-    for (const auto& [at, value] : ends) {
-      const double tick = x + wide * at;
-      row_.marks.push_back(LineMark{{{tick, y - 0.4}, {tick, y + 2}}, 0.15, kInk, {}});
-      TextStyle style = kFigures;
-      style.align = Align::Middle, style.size = 2.2;
-      row_.marks.push_back(TextMark{
-          {tick - 12, y + 2, 24, 3}, shortFigure(value, 5) + (at == 0.5 ? " mm" : ""), style});
-    }
-    const std::string words = "deviations × " + shortFigure(magnified, 3);
-    row_.marks.push_back(TextMark{{x + wide + 10, y - 0.6, 0, 3}, words, kSmall});
   }
 
   const ViewItem& item_;

@@ -123,21 +123,35 @@ struct PlotItem {
   friend bool operator==(const PlotItem&, const PlotItem&) = default;
 };
 
+// How deviations are drawn on the part: as suits how close the points stand (whiskers, or a map
+// where they would run together), or always as points, whiskers, a map of colours, or whiskers
+// in the tolerance zone.
+enum class DeviationsAs { Suitable, Dots, Whiskers, Map, Zone };
+inline constexpr int kDeviationsAs = 5;
+std::string_view name(DeviationsAs as);
+
 // The part as it stands, or from where the page's requirement is seen best, with callouts.
 struct ViewItem {
   static constexpr std::string_view kKind = "view", kTitle = "View of the part";
   bool of_page = false;    // the view of the page's requirement, else the whole part
   std::string kept;        // a view that the routine keeps, by its name, with its callouts
-  bool deviations = false; // of the page's requirement
-  bool indicator = false, actual = false, share = false; // in callouts, beside the balloon
-  RequirementFilter filter;                              // of the callouts
+  bool deviations = false; // of the page's requirement, else of those that are called out
+  DeviationsAs deviations_as = DeviationsAs::Suitable;
+  bool without_edges = false;
+  // In callouts, beside the balloon.
+  bool indicator = false, actual = false, deviation = false, share = false, verdict = false;
+  RequirementFilter filter; // of the callouts
   static void fields(auto& self, auto& f) {
     f("of_page", self.of_page);
     f.whereSaid("kept_view", self.kept);
     f("deviations", self.deviations);
+    f.named("deviations_as", self.deviations_as, kDeviationsAs);
+    f.whereTrue("without_edges", self.without_edges);
     f("indicator", self.indicator);
     f("actual", self.actual);
+    f.whereTrue("deviation", self.deviation);
     f("share", self.share);
+    f.whereTrue("verdict", self.verdict);
     f("filter", self.filter);
   }
   friend bool operator==(const ViewItem&, const ViewItem&) = default;
@@ -181,14 +195,14 @@ struct CapabilityItem {
   friend bool operator==(const CapabilityItem&, const CapabilityItem&) = default;
 };
 
-// PNG from a file, kept in the layout.
+// PNG or JPEG from a file, kept in the layout.
 struct PictureItem {
   static constexpr std::string_view kKind = "picture", kTitle = "Picture from a file";
   std::string name;
   std::shared_ptr<const std::string> bytes;
   static void fields(auto& self, auto& f) {
     f("name", self.name);
-    f.bytes("png", self.bytes);
+    f.bytes("picture", self.bytes);
   }
   bool operator==(const PictureItem& o) const {
     return name == o.name && (bytes == o.bytes || (bytes && o.bytes && *bytes == *o.bytes));

@@ -77,6 +77,11 @@ std::string_view name(OrderBy order) {
   static constexpr std::array<std::string_view, 3> kNames{"number", "worst", "feature"};
   return named(kNames, order);
 }
+std::string_view name(DeviationsAs as) {
+  static constexpr std::array<std::string_view, kDeviationsAs> kNames{"suitable", "points",
+                                                                      "whiskers", "map", "zone"};
+  return named(kNames, as);
+}
 std::string_view name(Listed what) {
   static constexpr std::array<std::string_view, 5> kNames{"tips", "steps", "frames", "again",
                                                           "documents"};

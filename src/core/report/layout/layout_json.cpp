@@ -136,9 +136,10 @@ class Reader {
     }
   }
   void bytes(const char* key, std::shared_ptr<const std::string>& v) {
-    known_.insert(key);
+    constexpr const char* kBefore = "png"; // when only these were taken
+    known_.insert({key, kBefore});
     v.reset();
-    const std::string text = f_.text(key, "");
+    const std::string text = f_.text(f_.has(key) ? key : kBefore, "");
     if (text.empty()) return;
     gsize length = 0;
     guchar* data = g_base64_decode(text.c_str(), &length);

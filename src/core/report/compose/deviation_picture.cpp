@@ -1,0 +1,223 @@
+#include "report/compose/deviation_picture.h"
+
+#include "base/units.h"
+#include "geometry/place_grid.h"
+#include <algorithm>
+#include <cmath>
+
+namespace alder {
+namespace {
+
+using namespace inks;
+
+constexpr double kWhiskerLong = 7;     // mm of paper for the largest deviation
+constexpr double kRunTogether = 1.6;   // mm of paper between points: a map is seen better
+constexpr std::size_t kForMap = 60;    // points, at least
+constexpr double kSeen = 0.4;          // mm behind what the picture shows
+constexpr std::size_t kWorstNamed = 3; // of one requirement
+const TextStyle kFigureStyle{Typeface::Figures, 2.4, kInk, Align::Left};
+const TextStyle kSmallStyle{Typeface::Text, 2.3, kSecond, Align::Left};
+
+// 1, 2 or 5 times a power of ten.
+double roundedDown(double v) {
+  const double power = std::pow(10, std::floor(std::log10(v)));
+  const double lead = v / power;
+  return power * (lead >= 5 ? 5 : lead >= 2 ? 2 : 1);
+}
+
+Points placesOf(const ReportRow& row) {
+  Points places;
+  for (const SeenPoint& p : row.points)
+    places.push_back(p.place);
+  return places;
+}
+
+// Shares of half the zone about a place of a feature.
+struct ShareMap {
+  std::set<FaceId> faces;
+  std::vector<double> shares;
+  double spacing;
+  PlaceGrid grid;
+
+  ShareMap(const Plan& plan, const ReportRow& row, double half)
+      : spacing(spacingOf(placesOf(row)))
+      , grid(2 * spacing) {
+    const auto& of = plan.nominal(row.worst).faces;
+    faces.insert(of.begin(), of.end());
+    for (const SeenPoint& p : row.points)
+      grid.add(p.place), shares.push_back(p.deviation / half);
+  }
+  std::optional<double> at(const Vec3& place) const {
+    const double reach = 1.4 * spacing;
+    NearMean mean(reach);
+    grid.near(place, reach, [&](std::size_t i, double distance) {
+      mean.add(shares[i], distance);
+      return false;
+    });
+    if (mean.empty() || mean.nearest() > spacing) return {};
+    return mean.value();
+  }
+};
+
+} // namespace
+
+DeviationPicture::DeviationPicture(const std::vector<const ReportRow*>& rows, DeviationsAs as,
+                                   const Place& place, ComposeContext& context)
+    : place_(place)
+    , as_(as)
+    , c_(context) {
+  // mm of paper a mm of the part
+  const Vec3 up = place.view.up - place.view.up.dot(place.view.toward) * place.view.toward /
+                                      place.view.toward.squaredNorm();
+  const double scale = (onPaper(up.normalized()) - onPaper(Vec3::Zero())).norm();
+  double shown = 0;
+  for (const ReportRow* row : rows) {
+    if (row->points.empty()) continue;
+    const double half = std::max(row->zone_width / 2, 1e-9);
+    double largest = 0;
+    for (const SeenPoint& p : row->points)
+      largest = std::max(largest, std::abs(p.deviation));
+    if (largest <= 0) continue;
+    // Those that are small beside the tolerance are not blown up to look large.
+    shown = std::max({shown, largest, half / 5});
+    const bool close =
+        row->points.size() >= kForMap && spacingOf(placesOf(*row)) * scale < kRunTogether;
+    const bool faces = row->worst.valid() && !c_.plan.nominal(row->worst).faces.empty();
+    drawn_.push_back(
+        {row, half, faces && (as == DeviationsAs::Map || (as == DeviationsAs::Suitable && close))});
+  }
+  magnified_ = roundedDown(kWhiskerLong / std::max(shown * scale, 1e-12));
+}
+
+Vec2 DeviationPicture::onPaper(const Vec3& p) const {
+  return Vec2(place_.area.x, place_.area.y) + place_.picture.project(p) / place_.dots;
+}
+
+PartPicture::Tint DeviationPicture::tint() const {
+  auto maps = std::make_shared<std::vector<ShareMap>>();
+  for (const Drawn& d : drawn_)
+    if (d.map) maps->emplace_back(c_.plan, *d.row, d.half);
+  if (maps->empty()) return {};
+  return [maps, inks = paperInks()](
+             const PartPicture::Shown& shown) -> std::optional<std::array<float, 3>> {
+    for (const ShareMap& map : *maps) {
+      if (map.faces.count(shown.face) == 0) continue;
+      const auto share = map.at(shown.place);
+      if (!share) continue;
+      const Ink color = deviationInk(inks, std::clamp(*share, -1.0, 1.0));
+      return std::array{static_cast<float>(color.r), static_cast<float>(color.g),
+                        static_cast<float>(color.b)};
+    }
+    return {};
+  };
+}
+
+void DeviationPicture::whiskers(const Drawn& d, std::vector<Mark>& marks) const {
+  const PlotInks inks = paperInks();
+  const bool zone = as_ == DeviationsAs::Zone, points = as_ == DeviationsAs::Dots;
+  for (const SeenPoint& p : d.row->points) {
+    if (!place_.picture.visible(p.place, kSeen)) continue;
+    const auto out = [&](double by) -> Vec2 {
+      return onPaper(p.place + magnified_ * by * p.outward);
+    };
+    const Vec2 from = onPaper(p.place);
+    const Ink color = deviationInk(inks, p.deviation / d.half);
+    if (zone) { // its limits, and what lies between them
+      marks.push_back(LineMark{{out(-d.half), out(d.half)}, 0.9, withAlpha(kNone, 0.35), {}});
+      for (const double limit : {-d.half, d.half})
+        marks.push_back(RoundMark{out(limit), 0.3, 0, kSecond, kSecond});
+    }
+    if (!points) marks.push_back(LineMark{{from, out(p.deviation)}, 0.35, color, {}});
+    marks.push_back(RoundMark{from, p.contact ? 0.75 : points ? 0.65 : 0.5, 0.12, kInk, color});
+  }
+}
+
+// The worst ones that are seen, well apart from each other.
+void DeviationPicture::labels(std::vector<Mark>& marks) const {
+  const Vec3 eye = place_.view.toward.normalized();
+  const Area& all = place_.area;
+  std::vector<Area> taken;
+  for (const Drawn& d : drawn_) {
+    std::vector<const SeenPoint*> order;
+    for (const SeenPoint& p : d.row->points)
+      order.push_back(&p);
+    std::stable_sort(order.begin(), order.end(), [](const SeenPoint* a, const SeenPoint* b) {
+      return std::abs(a->deviation) > std::abs(b->deviation);
+    });
+    const std::size_t most = drawn_.size() == 1 ? kWorstNamed : 1;
+    std::size_t named = 0, looked = 0;
+    for (const SeenPoint* p : order) {
+      if (named == most || ++looked > 200) break;
+      if (!place_.picture.visible(p->place, kSeen) || p->outward.dot(eye) < -0.2) continue;
+      const bool drawn_out = !d.map && as_ != DeviationsAs::Dots;
+      const Vec2 at =
+          onPaper(p->place + (drawn_out ? magnified_ * p->deviation : 0.0) * p->outward);
+      const std::string words = figure(p->deviation, 4);
+      const TextExtent e = c_.setter.measure(words, kFigureStyle);
+      Area chip{at.x() + 1.2, at.y() - e.height - 1, e.width + 1.6, e.height + 0.6};
+      chip.x = std::clamp(chip.x, all.x, std::max(all.x, all.right() - chip.w));
+      chip.y = std::clamp(chip.y, all.y, std::max(all.y, all.bottom() - chip.h));
+      if (std::any_of(taken.begin(), taken.end(),
+                      [&](const Area& other) { return other.overlaps(chip.inner(-4)); }))
+        continue;
+      taken.push_back(chip);
+      ++named;
+      if (!drawn_out) marks.push_back(RoundMark{at, 0.5, 0.2, kInk, kWhite});
+      marks.push_back(LineMark{{{chip.x, chip.y},
+                                {chip.right(), chip.y},
+                                {chip.right(), chip.bottom()},
+                                {chip.x, chip.bottom()}},
+                               0.15,
+                               kLine,
+                               kWhite,
+                               true});
+      marks.push_back(TextMark{{chip.x + 0.8, chip.y + 0.3, 0, e.height}, words, kFigureStyle});
+    }
+  }
+}
+
+std::vector<Mark> DeviationPicture::marks() const {
+  std::vector<Mark> marks;
+  for (const Drawn& d : drawn_)
+    if (!d.map) whiskers(d, marks);
+  labels(marks);
+  return marks;
+}
+
+std::vector<Mark> DeviationPicture::scale(const Area& strip) const {
+  std::vector<Mark> marks;
+  const double y = strip.y + 1.2, wide = std::min(60.0, 0.5 * strip.w),
+               x = strip.middle().x() - wide / 2;
+  constexpr int kSteps = 24;
+  const PlotInks inks = paperInks();
+  for (int i = 0; i < kSteps; ++i) {
+    const double a = x + wide * i / kSteps, b = x + wide * (i + 1) / kSteps;
+    const Ink color = deviationInk(inks, 2.0 * (i + 0.5) / kSteps - 1);
+    marks.push_back(LineMark{{{a, y}, {b, y}, {b, y + 1.6}, {a, y + 1.6}}, 0, color, color, true});
+  }
+  // Of several requirements each is coloured by its own tolerance.
+  const double half = drawn_.front().half;
+  const bool one = std::all_of(drawn_.begin(), drawn_.end(),
+                               [&](const Drawn& d) { return std::abs(d.half - half) < 1e-9; });
+  const std::pair<double, double> ends[]{{0, -half}, {0.5, 0}, {1, half}};
+  for (const auto& [at, value] : ends) {
+    const double tick = x + wide * at;
+    marks.push_back(LineMark{{{tick, y - 0.4}, {tick, y + 2}}, 0.15, kInk, {}});
+    TextStyle style = kFigureStyle;
+    style.align = Align::Middle, style.size = 2.2;
+    const std::string words = at == 0.5  ? (one ? "0 mm" : "0")
+                              : one      ? shortFigure(value, 5)
+                              : at < 0.5 ? "lower limit"
+                                         : "upper limit";
+    marks.push_back(TextMark{{tick - 12, y + 2, 24, 3}, words, style});
+  }
+  const bool drawn_out =
+      as_ != DeviationsAs::Dots &&
+      std::any_of(drawn_.begin(), drawn_.end(), [](const Drawn& d) { return !d.map; });
+  if (drawn_out)
+    marks.push_back(TextMark{
+        {x + wide + 10, y - 0.6, 0, 3}, "deviations × " + shortFigure(magnified_, 3), kSmallStyle});
+  return marks;
+}
+
+} // namespace alder
