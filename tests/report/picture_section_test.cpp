@@ -109,6 +109,33 @@ class PictureSectionTest : public QObject {
     QVERIFY(turned.draw().pixels == cut.draw().pixels);
   }
 
+  // No pixel in the middle of a section shows anything else, and none in the middle of a face shows
+  // the section.
+  void withoutSpecks() {
+    const auto part = test::heron();
+    Random random(21);
+    int cut = 0;
+    for (int i = 0; i < 12; ++i) {
+      const Vec3 eye = i == 0 ? Vec3(0.4, -0.9, 0.5).normalized() : directionOf(random),
+                 normal = i == 0 ? Vec3::UnitY() : directionOf(random);
+      const PartPicture picture(*part, eye, anyPerpendicular(eye), 700, 600, {},
+                                CutPlane{normal, normal.dot(part->mesh.box().center())});
+      for (int y = 1; y < 599; ++y)
+        for (int x = 1; x < 699; ++x) {
+          int round = 0;
+          for (int k = 0; k < 9; ++k)
+            if (k != 4) round += picture.cutAt(x - 1 + k % 3, y - 1 + k / 3);
+          cut += picture.cutAt(x, y);
+          const bool speck = picture.cutAt(x, y) ? round == 0 : round == 8;
+          QVERIFY2(
+              !speck,
+              qPrintable(
+                  QString("view %1, pixel %2 %3, %4 round it").arg(i).arg(x).arg(y).arg(round)));
+        }
+    }
+    QVERIFY(cut > 300000);
+  }
+
   // A shell that is not closed has no inside.
   void openShell() {
     PartModel part = *test::heron();
@@ -117,11 +144,19 @@ class PictureSectionTest : public QObject {
     part.mesh.vertices = {{0, 0, 0}, {20, 0, 0}, {0, 20, 0}};
     part.mesh.triangles = {{0, 2, 1}}; // seen from below alone
     part.mesh.tags = {face};
-    const PartPicture picture(part, Vec3(0.1, 0.2, 1), Vec3::UnitY(), 100, 100, {},
-                              CutPlane{Vec3::UnitZ(), 5});
+    for (const double at : {5.0, -5.0}) {
+      const PartPicture picture(part, Vec3(0.1, 0.2, 1), Vec3::UnitY(), 100, 100, {},
+                                CutPlane{Vec3::UnitZ(), at});
+      for (int y = 0; y < 100; ++y)
+        for (int x = 0; x < 100; ++x)
+          QVERIFY(!picture.cutAt(x, y) && !picture.shownAt(x, y));
+    }
+    part.mesh.triangles = {{0, 1, 2}}; // from above, and there is nothing under it
+    const PartPicture above(part, Vec3(0.1, 0.2, 1), Vec3::UnitY(), 100, 100, {},
+                            CutPlane{Vec3::UnitZ(), -5});
     for (int y = 0; y < 100; ++y)
       for (int x = 0; x < 100; ++x)
-        QVERIFY(!picture.cutAt(x, y) && !picture.shownAt(x, y));
+        QVERIFY(!above.cutAt(x, y));
   }
 };
 ALDER_TEST(PictureSectionTest)

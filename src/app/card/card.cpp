@@ -125,7 +125,10 @@ void Card::rebuild() {
     if (desk_ == Desk::Rehearsal) clashSection();
   }
   if (document_.isOpen() && desk_ == Desk::Part) rulerSection();
-  if (document_.isOpen() && desk_ != Desk::Bench) sectionRows();
+  const bool in_overview = selection.features.empty() && selection.faces.empty() &&
+                           !selection.requirement && document_.section() &&
+                           (desk_ == Desk::Part || desk_ == Desk::Verdict);
+  if (document_.isOpen() && desk_ != Desk::Bench && !in_overview) sectionRows();
   layout_->addStretch();
   area_->setWidget(page_);
   // the field that was being edited stays the one with the keyboard
@@ -222,6 +225,7 @@ void Card::overview() {
   title(text(plan.name), QString("%1 requirements, %2 features. Select one to see and change it.")
                              .arg(plan.spec.requirements.size())
                              .arg(plan.features.size()));
+  if (document_.section()) sectionRows(); // where it is seen
   if (desk_ == Desk::Verdict) {
     runsSection();
     if (desk_ == Desk::Verdict) mapSection();

@@ -18,6 +18,7 @@ void Card::headerSection() {
       continue;
     }
     auto* edit = new QLineEdit(QString::fromStdString(header[field]));
+    edit->setCursorPosition(0); // a long one is seen from its beginning
     edit->setObjectName(QString("header_") + QString::fromUtf8(name(field).data()));
     connect(edit, &QLineEdit::editingFinished, this,
             [this, edit, field] { document_.setHeaderField(field, edit->text()); });

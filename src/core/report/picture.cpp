@@ -7,7 +7,10 @@ namespace alder {
 namespace {
 
 // Instead of a face, in the picture.
-constexpr int kNothing = -1, kInside = -2, kCut = -3;
+constexpr int kNothing = -1, kCut = -2;
+// The place in a pixel: beside its middle, so that no edge that stands straight in the picture runs
+// through it, and what is counted there is counted once.
+constexpr double kAsideX = 0.5 + 1.37e-4, kAsideY = 0.5 + 2.71e-4;
 
 } // namespace
 
@@ -37,7 +40,7 @@ PartPicture::PartPicture(const PartModel& part, const Vec3& toward, const Vec3& 
   offset_ = Vec2(width / 2.0, height / 2.0) - scale_ * Vec2(middle.x(), -middle.y());
   if (section) {
     section_ = facing(*section, z);
-    opened_.assign(face_.size(), 0);
+    before_.assign(face_.size(), 0), entered_.assign(face_.size(), 0);
   }
   for (std::size_t i = 0; i < part.mesh.triangles.size(); ++i)
     rasterize(part.mesh.triangle(i), part.mesh.tags[i]);
@@ -54,8 +57,6 @@ void PartPicture::rasterize(const Triangle& t, int face) {
       static_cast<std::uint8_t>(std::clamp(90 + 150 * std::max(0.0, n.dot(light)), 0.0, 255.0));
   const double area = (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
   if (std::abs(area) < 1e-9) return;
-  // Where two sides meet at the rim of the part the one towards the eye is seen.
-  const double behind = from_behind ? 0.5 / scale_ : 0;
   const Vec3 heights =
       section_ ? Vec3(section_->height(t.a), section_->height(t.b), section_->height(t.c))
                : Vec3(-1, -1, -1);
@@ -65,34 +66,46 @@ void PartPicture::rasterize(const Triangle& t, int face) {
   const int y1 = std::min(height_ - 1, static_cast<int>(std::max({a.y(), b.y(), c.y()})) + 1);
   for (int py = y0; py <= y1; ++py)
     for (int px = x0; px <= x1; ++px) {
-      const double x_ = px + 0.5, y_ = py + 0.5;
+      const double x_ = px + kAsideX, y_ = py + kAsideY;
       const double u = ((x_ - a.x()) * (c.y() - a.y()) - (y_ - a.y()) * (c.x() - a.x())) / area;
       const double v = ((b.x() - a.x()) * (y_ - a.y()) - (b.y() - a.y()) * (x_ - a.x())) / area;
       if (u < -1e-6 || v < -1e-6 || u + v > 1 + 1e-6) continue;
       const auto at = static_cast<std::size_t>(py) * width_ + px;
-      if (heights.dot(Vec3(1 - u - v, u, v)) > 0) {
-        if (!from_behind) opened_[at] = 1;
-        continue;
+      if (section_) {
+        const bool removed = heights.dot(Vec3(1 - u - v, u, v)) > 0;
+        if (u >= 0 && v >= 0 && u + v <= 1) {
+          entered_[at] = static_cast<std::int8_t>(entered_[at] + (from_behind ? -1 : 1));
+          if (removed) before_[at] = static_cast<std::int8_t>(before_[at] + (from_behind ? -1 : 1));
+        }
+        if (removed || from_behind) continue;
       }
-      const auto d = static_cast<float>(a.z() + u * (b.z() - a.z()) + v * (c.z() - a.z()) - behind);
+      const auto d = static_cast<float>(a.z() + u * (b.z() - a.z()) + v * (c.z() - a.z()));
       if (d <= depth_[at]) continue;
       depth_[at] = d;
-      face_[at] = from_behind ? kInside : face;
+      face_[at] = face;
       shade_[at] = shade;
     }
 }
 
-// Where the next thing to be seen is a face from behind the eye looks into material.
+// Where a ray from the eye has gone into the material before the plane more often than out of it,
+// and all in all as often, the plane runs through material. One that stands alone went through the
+// crack between two faces.
 void PartPicture::closeSection() {
   const Vec3 n = view_.linear() * section_->normal; // the eye's axes
+  if (n.z() < 1e-9) return;
+  const auto inside = [&](int x, int y) {
+    if (x < 0 || y < 0 || x >= width_ || y >= height_) return false;
+    const auto at = static_cast<std::size_t>(y) * width_ + x;
+    return before_[at] > 0 && entered_[at] == 0;
+  };
   for (int y = 0; y < height_; ++y)
     for (int x = 0; x < width_; ++x) {
+      if (!inside(x, y)) continue;
+      bool alone = true;
+      for (int k = 0; k < 9 && alone; ++k)
+        alone = k == 4 || !inside(x - 1 + k % 3, y - 1 + k / 3);
+      if (alone) continue;
       const auto at = static_cast<std::size_t>(y) * width_ + x;
-      if (face_[at] != kInside) continue;
-      if (opened_[at] == 0 || n.z() < 1e-9) { // a shell that is not closed
-        face_[at] = kNothing, depth_[at] = -1e30f;
-        continue;
-      }
       const double h = section_->height(fromEye(x + 0.5, y + 0.5, 0));
       face_[at] = kCut, shade_[at] = 235;
       depth_[at] = static_cast<float>(-h / n.z());

@@ -65,7 +65,9 @@ class PartPicture {
   std::optional<CutPlane> section_; // its normal on the eye's side
   std::vector<float> depth_;
   std::vector<int> face_;
-  std::vector<std::uint8_t> opened_; // with a section: something facing the eye was left out here
+  // With a section: how often a ray from the eye goes into the material, less how often out of it,
+  // before the plane and in all.
+  std::vector<std::int8_t> before_, entered_;
   std::vector<std::uint8_t> shade_;
 };
 

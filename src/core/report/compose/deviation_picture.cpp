@@ -10,11 +10,11 @@ namespace {
 
 using namespace inks;
 
-constexpr double kWhiskerLong = 7;     // mm of paper for the largest deviation
-constexpr double kRunTogether = 1.6;   // mm of paper between points: a map is seen better
-constexpr std::size_t kForMap = 60;    // points, at least
-constexpr double kSeen = 0.4;          // mm behind what the picture shows
-constexpr std::size_t kWorstNamed = 3; // of one requirement
+constexpr double kWhiskerLong = 7;   // mm of paper for the largest deviation
+constexpr double kRunTogether = 1.6; // mm of paper between points: a map is seen better
+constexpr std::size_t kForMap = 60;  // points, at least
+constexpr double kSeen = 0.4;        // mm behind what the picture shows
+constexpr std::size_t kWorstNamed = 3;
 const TextStyle kFigureStyle{Typeface::Figures, 2.4, kInk, Align::Left};
 const TextStyle kSmallStyle{Typeface::Text, 2.3, kSecond, Align::Left};
 
@@ -79,7 +79,7 @@ DeviationPicture::DeviationPicture(const std::vector<const ReportRow*>& rows, De
       largest = std::max(largest, std::abs(p.deviation));
     if (largest <= 0) continue;
     // Those that are small beside the tolerance are not blown up to look large.
-    shown = std::max({shown, largest, half / 5});
+    shown = std::max({shown, largest, as == DeviationsAs::Zone ? half : half / 5});
     const bool close =
         row->points.size() >= kForMap && spacingOf(placesOf(*row)) * scale < kRunTogether;
     const bool faces = row->worst.valid() && !c_.plan.nominal(row->worst).faces.empty();
@@ -132,47 +132,46 @@ void DeviationPicture::whiskers(const Drawn& d, std::vector<Mark>& marks) const 
   }
 }
 
-// The worst ones that are seen, well apart from each other.
+// The worst ones that are seen, well apart from each other, by their share of the tolerance.
 void DeviationPicture::labels(std::vector<Mark>& marks) const {
   const Vec3 eye = place_.view.toward.normalized();
   const Area& all = place_.area;
-  std::vector<Area> taken;
-  for (const Drawn& d : drawn_) {
-    std::vector<const SeenPoint*> order;
+  struct Candidate {
+    const SeenPoint* point;
+    double share;
+    bool map;
+  };
+  std::vector<Candidate> order;
+  for (const Drawn& d : drawn_)
     for (const SeenPoint& p : d.row->points)
-      order.push_back(&p);
-    std::stable_sort(order.begin(), order.end(), [](const SeenPoint* a, const SeenPoint* b) {
-      return std::abs(a->deviation) > std::abs(b->deviation);
-    });
-    const std::size_t most = drawn_.size() == 1 ? kWorstNamed : 1;
-    std::size_t named = 0, looked = 0;
-    for (const SeenPoint* p : order) {
-      if (named == most || ++looked > 200) break;
-      if (!place_.picture.visible(p->place, kSeen) || p->outward.dot(eye) < -0.2) continue;
-      const bool drawn_out = !d.map && as_ != DeviationsAs::Dots;
-      const Vec2 at =
-          onPaper(p->place + (drawn_out ? magnified_ * p->deviation : 0.0) * p->outward);
-      const std::string words = figure(p->deviation, 4);
-      const TextExtent e = c_.setter.measure(words, kFigureStyle);
-      Area chip{at.x() + 1.2, at.y() - e.height - 1, e.width + 1.6, e.height + 0.6};
-      chip.x = std::clamp(chip.x, all.x, std::max(all.x, all.right() - chip.w));
-      chip.y = std::clamp(chip.y, all.y, std::max(all.y, all.bottom() - chip.h));
-      if (std::any_of(taken.begin(), taken.end(),
-                      [&](const Area& other) { return other.overlaps(chip.inner(-4)); }))
-        continue;
-      taken.push_back(chip);
-      ++named;
-      if (!drawn_out) marks.push_back(RoundMark{at, 0.5, 0.2, kInk, kWhite});
-      marks.push_back(LineMark{{{chip.x, chip.y},
-                                {chip.right(), chip.y},
-                                {chip.right(), chip.bottom()},
-                                {chip.x, chip.bottom()}},
-                               0.15,
-                               kLine,
-                               kWhite,
-                               true});
-      marks.push_back(TextMark{{chip.x + 0.8, chip.y + 0.3, 0, e.height}, words, kFigureStyle});
-    }
+      order.push_back({&p, std::abs(p.deviation) / d.half, d.map});
+  std::stable_sort(order.begin(), order.end(),
+                   [](const Candidate& a, const Candidate& b) { return a.share > b.share; });
+  std::vector<Area> taken;
+  for (const auto& [p, share, map] : order) {
+    if (taken.size() == kWorstNamed) break;
+    if (!place_.picture.visible(p->place, kSeen) || p->outward.dot(eye) < -0.2) continue;
+    const bool drawn_out = !map && as_ != DeviationsAs::Dots;
+    const Vec2 at = onPaper(p->place + (drawn_out ? magnified_ * p->deviation : 0.0) * p->outward);
+    const std::string words = figure(p->deviation, 4);
+    const TextExtent e = c_.setter.measure(words, kFigureStyle);
+    Area chip{at.x() + 1.2, at.y() - e.height - 1, e.width + 1.6, e.height + 0.6};
+    chip.x = std::clamp(chip.x, all.x, std::max(all.x, all.right() - chip.w));
+    chip.y = std::clamp(chip.y, all.y, std::max(all.y, all.bottom() - chip.h));
+    if (std::any_of(taken.begin(), taken.end(),
+                    [&](const Area& other) { return other.overlaps(chip.inner(-4)); }))
+      continue;
+    taken.push_back(chip);
+    if (!drawn_out) marks.push_back(RoundMark{at, 0.5, 0.2, kInk, kWhite});
+    marks.push_back(LineMark{{{chip.x, chip.y},
+                              {chip.right(), chip.y},
+                              {chip.right(), chip.bottom()},
+                              {chip.x, chip.bottom()}},
+                             0.15,
+                             kLine,
+                             kWhite,
+                             true});
+    marks.push_back(TextMark{{chip.x + 0.8, chip.y + 0.3, 0, e.height}, words, kFigureStyle});
   }
 }
 

@@ -98,7 +98,7 @@ class ViewDrawing {
         onPaper(part, kept_->centre + callout->label->x() * right + callout->label->y() * up);
     const Vec2 corner = middle - size / 2;
     return Vec2(std::clamp(corner.x(), all_.x, std::max(all_.x, all_.right() - size.x())),
-                std::clamp(corner.y(), all_.y, std::max(all_.y, all_.bottom() - size.y())));
+                std::clamp(corner.y(), room_.y, std::max(room_.y, room_.bottom() - size.y())));
   }
 
   Vec2 onPaper(const PartPicture& part, const Vec3& p) const {
@@ -112,15 +112,15 @@ class ViewDrawing {
 
   // The picture stands in the middle, and leaves as much room for labels as they need.
   void choosePlace(const std::vector<const ReportRow*>& rows) {
-    Area room = all_;
-    if (item_.deviations) room.h -= kScaleHigh;
+    room_ = all_;
+    if (item_.deviations) room_.h -= kScaleHigh;
     double wide = 0;
     for (const ReportRow* row : rows)
       wide = std::max(wide, labelWidth(*row));
     wide = std::min(wide, 0.3 * all_.w);
     const double high = 2 * kBalloon + kGap;
-    const double columns = 2 * std::floor((room.h - 2 * kBalloon) / high + 1);
-    middle_ = room;
+    const double columns = 2 * std::floor((room_.h - 2 * kBalloon) / high + 1);
+    middle_ = room_;
     if (rows.empty()) return;
     middle_.x += wide + kGap, middle_.w -= 2 * (wide + kGap);
     if (static_cast<double>(rows.size()) > columns) { // rows above and below too
@@ -163,9 +163,7 @@ class ViewDrawing {
       asked.push_back(
           {onPaper(part, anchor->place), size.x(), size.y(), pinnedAt(*row, part, size)});
     }
-    CalloutSpace space{all_, shownPart(part, asked), {}, kGap};
-    if (item_.deviations)
-      space.taken.push_back({all_.x, all_.bottom() - kScaleHigh, all_.w, kScaleHigh});
+    CalloutSpace space{room_, shownPart(part, asked), {}, kGap};
     auto placed = placeCallouts(asked, space);
     const auto all_placed = [](const auto& p) { return p.has_value(); };
     const bool some_left = !std::all_of(placed.begin(), placed.end(), all_placed);
@@ -187,7 +185,8 @@ class ViewDrawing {
       words += (i ? ", " : " ") + left_out[i];
     if (left_out.size() > kNamed) words += fmt::format(" and {} more", left_out.size() - kNamed);
     words += ": show them in another one.";
-    row_.marks.push_back(TextMark{{all_.x, all_.bottom() - strip, all_.w, strip}, words, kSmall});
+    row_.marks.push_back(
+        TextMark{{room_.x, room_.bottom() - strip, room_.w, strip}, words, kSmall});
   }
 
   void callout(const ReportRow& row, bool seen, const CalloutPlaced& p) {
@@ -226,7 +225,7 @@ class ViewDrawing {
   const ViewItem& item_;
   ComposeContext& c_;
   const KeptView* kept_ = nullptr;
-  Area all_, middle_;
+  Area all_, room_, middle_; // of the item; without the scale; of the picture
   ContentRow row_;
 };
 
