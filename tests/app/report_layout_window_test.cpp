@@ -1,6 +1,7 @@
 #include "base/files.h"
 #include "report/item_form.h"
 #include "report/layout/layout_json.h"
+#include "report/report_file.h"
 #include "window_driver.h"
 #include <QPrinter>
 #include <QTableWidget>
@@ -406,6 +407,30 @@ class ReportLayoutWindowTest : public WindowDriver {
     nowhere.setOutputFileName("/nowhere/at/all.pdf");
     window_->printOn(nowhere);
     QVERIFY2(told().contains("takes no pages"), qPrintable(told()));
+    window_->setComposing(false);
+  }
+
+  // Layouts of a folder that the shop shares stand beside the program's, and go with it.
+  void ofTheShop() {
+    QTemporaryDir folder;
+    auto layout = layoutNamed(document().plan(), "short");
+    QVERIFY(layout);
+    QVERIFY(
+        writeFile(folder.filePath("Saltmarsh.alder-report").toStdString(), layoutText(*layout)));
+    window_->setComposing(true);
+    QVERIFY(composed());
+    editor().setShopFolder(folder.path());
+    QVERIFY2(told().startsWith("1 layout in"), qPrintable(told()));
+    const auto names = editor().names();
+    QVERIFY(std::find(names.begin(), names.end(), "Saltmarsh") != names.end());
+    editor().choose("Saltmarsh");
+    QVERIFY(composed());
+    QVERIFY(editor().isShops() && !editor().isOwn());
+    QTRY_VERIFY(window_->findChild<QPushButton*>("noShopFolder"));
+    click("noShopFolder");
+    QVERIFY(composed());
+    QVERIFY(editor().shopFolder().isEmpty());
+    QCOMPARE(editor().name(), std::string("full"));
     window_->setComposing(false);
   }
 };

@@ -1,10 +1,12 @@
 #include "report/layout/layout_json.h"
 
+#include "base/files.h"
 #include "base/random.h"
 #include "report/layout/fields.h"
 #include "report/layout/pick.h"
 #include "report/report_file.h"
 #include "support.h"
+#include <QTemporaryDir>
 #include <algorithm>
 
 using namespace alder;
@@ -192,6 +194,39 @@ class LayoutFileTest : public QObject {
     QVERIFY(!fieldsKnown("{nothing}"));
     for (const ReportField& f : reportFields())
       VERIFY_OK(fieldsKnown("{" + std::string(f.name) + "}"));
+  }
+
+  // A shop's folder goes before the program's layouts, and the routine's own before both.
+  void ofTheShop() {
+    QTemporaryDir folder;
+    auto layout = shippedLayout("short");
+    VERIFY_OK(layout);
+    layout->name = "Ours";
+    VERIFY_OK(writeFile(folder.filePath("short.alder-report").toStdString(), layoutText(*layout)));
+    VERIFY_OK(writeFile(folder.filePath("shop.alder-report").toStdString(), layoutText(*layout)));
+    VERIFY_OK(writeFile(folder.filePath("spoilt.alder-report").toStdString(), "{"));
+    VERIFY_OK(writeFile(folder.filePath("other.txt").toStdString(), "no layout"));
+    Plan plan = test::heronPlan();
+    QVERIFY(shopLayouts().empty());
+    qputenv("ALDERPOINT_LAYOUTS", folder.path().toLocal8Bit());
+    QVERIFY(shopLayouts() == (std::vector<std::string>{"shop", "short", "spoilt"}));
+    const auto names = layoutsFor(plan);
+    QVERIFY(std::count(names.begin(), names.end(), "short") == 1);
+    QVERIFY(std::find(names.begin(), names.end(), "full") != names.end());
+    const auto shops = layoutNamed(plan, "short");
+    const auto spoilt = layoutNamed(plan, "spoilt");
+    plan.layouts = {{"short", layoutText(byLot(3))}};
+    const auto own = layoutNamed(plan, "short");
+    qputenv("ALDERPOINT_LAYOUTS", "/nowhere/at/all");
+    QVERIFY(shopLayouts().empty());
+    VERIFY_OK(layoutNamed(plan, "full"));
+    qunsetenv("ALDERPOINT_LAYOUTS");
+    VERIFY_OK(shops);
+    QCOMPARE(shops->name, std::string("Ours"));
+    QVERIFY(!spoilt);
+    QVERIFY(spoilt.error().message.find("spoilt.alder-report") != std::string::npos);
+    VERIFY_OK(own);
+    QCOMPARE(own->name, byLot(3).name);
   }
 };
 

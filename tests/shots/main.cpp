@@ -285,13 +285,17 @@ void takeVerdict(Session& on) {
   document.clearSelection();
   takeReport(on);
   document.readResults(data("heron-report.txt"));
+  QWidget* results = nullptr;
+  const auto read = [&] {
+    for (QWidget* top : QApplication::topLevelWidgets())
+      if (top->objectName() == "results") results = top;
+    return results != nullptr;
+  };
+  if (!QTest::qWaitFor(read, 30000)) return;
   QTest::qWait(500);
-  for (QWidget* top : QApplication::topLevelWidgets())
-    if (top->objectName() == "results") {
-      QTest::keyClick(top, Qt::Key_J, Qt::ControlModifier);
-      shooter.takeOf(*top, "results");
-      top->close();
-    }
+  QTest::keyClick(results, Qt::Key_J, Qt::ControlModifier);
+  shooter.takeOf(*results, "results");
+  results->close();
   window.openCloud(data("heron-scan.ply"));
   CloudWindow* cloud = window.findChild<CloudWindow*>();
   const auto ended = [&] {

@@ -119,9 +119,10 @@ void LayoutCard::addLayoutRows(QVBoxLayout& layout) {
   connect(name, &QComboBox::activated, this,
           [this, names](int i) { editor_.choose(names[static_cast<std::size_t>(i)]); });
   layout.addWidget(name);
-  auto* says =
-      new QLabel(editor_.isOwn() ? "Kept in this routine."
-                                 : "Comes with the program; the routine keeps what you change.");
+  auto* says = new QLabel(editor_.isOwn() ? "Kept in this routine."
+                          : editor_.isShops()
+                              ? "The shop's; the routine keeps what you change."
+                              : "Comes with the program; the routine keeps what you change.");
   says->setObjectName("layoutSays");
   says->setWordWrap(true);
   says->setProperty("role", "second");
@@ -146,9 +147,12 @@ void LayoutCard::addLayoutRows(QVBoxLayout& layout) {
   button("printLayout", "Print …", 1, [this] { emit printWanted(); });
   button("leaveLayout", "Back to the stage", 4, [this] { emit left(); });
   button("saveLayout", "Save as a template …", 2, [this] {
-    QString path = QFileDialog::getSaveFileName(
-        window(), "Report layout", QString::fromStdString(editor_.name()) + ".alder-report",
-        "Report layouts (*.alder-report)");
+    const QString folder = editor_.shopFolder();
+    QString path =
+        QFileDialog::getSaveFileName(window(), "Report layout",
+                                     (folder.isEmpty() ? "" : folder + "/") +
+                                         QString::fromStdString(editor_.name()) + ".alder-report",
+                                     "Report layouts (*.alder-report)");
     if (path.isEmpty()) return;
     if (!path.endsWith(".alder-report")) path += ".alder-report";
     editor_.saveAs(path);
@@ -162,6 +166,7 @@ void LayoutCard::addLayoutRows(QVBoxLayout& layout) {
   if (editor_.isOwn())
     button("removeLayout", "Remove from the routine", 5, [this] { editor_.removeOwn(); });
   layout.addLayout(buttons);
+  addShopRows(layout);
   addApprovalRows(layout);
   for (const std::string& workbook : editor_.workbooks()) {
     const QString words = QString::fromStdString(workbook);
@@ -176,6 +181,32 @@ void LayoutCard::addLayoutRows(QVBoxLayout& layout) {
     connect(remove, &QPushButton::clicked, this, [this, workbook] { editor_.remove(workbook); });
     layout.addWidget(remove);
   }
+}
+
+// Layouts for all routines lie in a folder that the shop shares.
+void LayoutCard::addShopRows(QVBoxLayout& layout) {
+  const QString folder = editor_.shopFolder();
+  auto* row = new QHBoxLayout;
+  auto* says = new QLabel(folder.isEmpty() ? "No folder of the shop's layouts"
+                                           : "Shop: " + QFileInfo(folder).fileName());
+  says->setToolTip(folder);
+  says->setProperty("role", "second");
+  row->addWidget(says, 1);
+  auto* choose = new QPushButton("Folder …");
+  choose->setObjectName("shopFolder");
+  connect(choose, &QPushButton::clicked, this, [this, folder] {
+    const QString chosen =
+        QFileDialog::getExistingDirectory(window(), "Folder of the shop's layouts", folder);
+    if (!chosen.isEmpty()) editor_.setShopFolder(chosen);
+  });
+  row->addWidget(choose);
+  if (!folder.isEmpty()) {
+    auto* none = new QPushButton("None");
+    none->setObjectName("noShopFolder");
+    connect(none, &QPushButton::clicked, this, [this] { editor_.setShopFolder({}); });
+    row->addWidget(none);
+  }
+  layout.addLayout(row);
 }
 
 void LayoutCard::addApprovalRows(QVBoxLayout& layout) {

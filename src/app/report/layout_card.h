@@ -52,6 +52,7 @@ class LayoutCard : public QScrollArea {
   void rebuildSoon();
   void rebuild();
   void addLayoutRows(QVBoxLayout& layout);
+  void addShopRows(QVBoxLayout& layout);
   void addApprovalRows(QVBoxLayout& layout);
   void addItemRows(QVBoxLayout& layout);
   void addPageRows(QVBoxLayout& layout);

@@ -9,8 +9,11 @@
 #include "report/workbook/workbook_template.h"
 #include <QDateTime>
 #include <QFileInfo>
+#include <QSettings>
 
 namespace alder::app {
+
+constexpr const char* kShopFolder = "ALDERPOINT_LAYOUTS";
 
 ReportEditor::ReportEditor(Document& document, QObject* parent)
     : QObject(parent)
@@ -22,6 +25,9 @@ ReportEditor::ReportEditor(Document& document, QObject* parent)
     if (active_) compose();
   });
   connect(&document, &Document::opened, this, [this] { name_ = "full"; });
+  if (const QString folder = QSettings().value("layouts").toString();
+      !folder.isEmpty() && shopFolder().isEmpty())
+    qputenv(kShopFolder, folder.toLocal8Bit());
   connect(&jobs_, &JobRunner::broke, this,
           [this](const QString& words) { emit message(words, true); });
 }
@@ -47,6 +53,28 @@ std::vector<std::string> ReportEditor::names() const {
 bool ReportEditor::isOwn() const {
   const auto& own = document_.plan().layouts;
   return std::any_of(own.begin(), own.end(), [&](const KeptLayout& l) { return l.name == name_; });
+}
+
+bool ReportEditor::isShops() const {
+  const auto names = shopLayouts();
+  return !isOwn() && std::find(names.begin(), names.end(), name_) != names.end();
+}
+
+QString ReportEditor::shopFolder() const {
+  return qEnvironmentVariable(kShopFolder);
+}
+
+void ReportEditor::setShopFolder(const QString& folder) {
+  QSettings().setValue("layouts", folder);
+  if (folder.isEmpty())
+    qunsetenv(kShopFolder);
+  else
+    qputenv(kShopFolder, folder.toLocal8Bit());
+  reload();
+  const auto found = shopLayouts().size();
+  if (!folder.isEmpty())
+    emit message(QString("%1 layout%2 in the shop's folder").arg(found).arg(found == 1 ? "" : "s"),
+                 false);
 }
 
 void ReportEditor::choose(const std::string& name) {

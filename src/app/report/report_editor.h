@@ -26,7 +26,10 @@ class ReportEditor : public QObject {
 
   std::vector<std::string> names() const;
   const std::string& name() const { return name_; }
-  bool isOwn() const; // kept by the routine; else it comes with the program
+  bool isOwn() const;   // kept by the routine; else it is the shop's or comes with the program
+  bool isShops() const; // lies in the shop's folder
+  QString shopFolder() const;
+  void setShopFolder(const QString& folder); // remembered; empty: none
   void choose(const std::string& name);
   const Layout& layout() const { return layout_; }
   const Composed& composed() const { return *composed_; }

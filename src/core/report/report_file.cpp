@@ -7,6 +7,7 @@
 #include "report/write/html.h"
 #include "report/write/xlsx.h"
 #include <algorithm>
+#include <cstdlib>
 #include <filesystem>
 
 namespace alder {
@@ -14,6 +15,24 @@ namespace {
 
 std::filesystem::path folder() {
   return dataFolder() / "assets" / "layouts";
+}
+
+std::filesystem::path shopFolder() {
+  const char* given = std::getenv("ALDERPOINT_LAYOUTS");
+  return given ? given : "";
+}
+
+std::vector<std::string> layoutsIn(const std::filesystem::path& folder) {
+  std::vector<std::string> names;
+  std::error_code error;
+  for (const auto& entry : std::filesystem::directory_iterator(folder, error))
+    if (entry.path().extension() == kLayoutEnding) names.push_back(entry.path().stem().string());
+  std::sort(names.begin(), names.end());
+  return names;
+}
+
+bool holds(const std::vector<std::string>& names, const std::string& name) {
+  return std::find(names.begin(), names.end(), name) != names.end();
 }
 
 // What forms on paper tell when they are composed.
@@ -28,12 +47,12 @@ std::vector<std::string> articleTold(const Layout& layout, const ReportModel& mo
 } // namespace
 
 std::vector<std::string> shippedLayouts() {
-  std::vector<std::string> names;
-  std::error_code error;
-  for (const auto& entry : std::filesystem::directory_iterator(folder(), error))
-    if (entry.path().extension() == kLayoutEnding) names.push_back(entry.path().stem().string());
-  std::sort(names.begin(), names.end());
-  return names;
+  return layoutsIn(folder());
+}
+
+std::vector<std::string> shopLayouts() {
+  const auto folder = shopFolder();
+  return folder.empty() ? std::vector<std::string>{} : layoutsIn(folder);
 }
 
 bool isReportFile(std::string_view path) {
@@ -54,10 +73,10 @@ Result<Layout> shippedLayout(const std::string& name) {
 Result<Layout> layoutNamed(const Plan& plan, const std::string& name) {
   for (const KeptLayout& kept : plan.layouts)
     if (kept.name == name && !kept.isWorkbook()) return layoutFrom(kept.text, kept.name);
-  const auto shipped = shippedLayouts();
   const std::string wanted = name.empty() ? "full" : name;
-  if (std::find(shipped.begin(), shipped.end(), wanted) != shipped.end())
-    return shippedLayout(wanted);
+  if (holds(shopLayouts(), wanted))
+    return readLayout((shopFolder() / (wanted + std::string(kLayoutEnding))).string());
+  if (holds(shippedLayouts(), wanted)) return shippedLayout(wanted);
   std::string all;
   for (const std::string& one : layoutsFor(plan))
     all += (all.empty() ? "" : ", ") + one;
@@ -94,8 +113,9 @@ std::vector<std::string> layoutsFor(const Plan& plan) {
   std::vector<std::string> names;
   for (const KeptLayout& kept : plan.layouts)
     names.push_back(kept.name);
-  for (const std::string& shipped : shippedLayouts())
-    if (std::find(names.begin(), names.end(), shipped) == names.end()) names.push_back(shipped);
+  for (const auto& others : {shopLayouts(), shippedLayouts()})
+    for (const std::string& one : others)
+      if (!holds(names, one)) names.push_back(one);
   return names;
 }
 

@@ -9,10 +9,14 @@ namespace alder {
 std::vector<std::string> shippedLayouts();
 Result<Layout> shippedLayout(const std::string& name);
 Result<Layout> readLayout(const std::string& path);
-// One that the routine keeps, else one that comes with the program; empty: the full one.
+// Those that a shop keeps for all its routines, files *.alder-report in a folder that the
+// environment variable ALDERPOINT_LAYOUTS names; the window sets it from its settings.
+std::vector<std::string> shopLayouts();
+// One that the routine keeps, else the shop's, else one that comes with the program; empty: the
+// full one.
 Result<Layout> layoutNamed(const Plan& plan, const std::string& name);
-// Names of all that a report of this routine can be written by: its own first, those that come with
-// the program unless one of its own has their name.
+// Names of all that a report of this routine can be written by, each once: its own first, then the
+// shop's, then those that come with the program.
 std::vector<std::string> layoutsFor(const Plan& plan);
 
 // A workbook of one's own among those that the routine keeps; it writes workbooks only.
