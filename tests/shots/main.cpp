@@ -281,7 +281,9 @@ void takeVerdict(Session& on) {
   shooter.take("verdict");
   select(document, 4);
   window.stage().frameSelection();
+  document.setSection(SectionWay::AlongFeature);
   shooter.take("verdict-form");
+  document.setSection({});
   document.clearSelection();
   takeReport(on);
   document.readResults(data("heron-report.txt"));

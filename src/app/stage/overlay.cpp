@@ -32,6 +32,7 @@ void StageOverlay::paintEvent(QPaintEvent*) {
   }
   if (!document_.isOpen()) return paintEmpty(p);
   paintAxes(p);
+  paintSection(p); // below all labels
   if (stage_.desk() == Desk::Verdict) {
     paintScale(p);
     std::vector<QRectF> taken;
@@ -46,7 +47,6 @@ void StageOverlay::paintEvent(QPaintEvent*) {
     paintMembers(p);
     if (stage_.desk() == Desk::Part) paintRuler(p);
   }
-  paintSection(p);
   paintLit(p);
   paintCaptions(p);
 }
