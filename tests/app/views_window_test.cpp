@@ -224,6 +224,13 @@ class ViewsWindowTest : public WindowDriver {
     NEAR(document().section()->plane.height(ideal.point), 0.0, 1e-9);
     document().setSection(SectionWay::AcrossFeature);
     NEAR(document().section()->plane.normal.cross(ideal.direction).norm(), 0.0, 1e-9);
+    document().clearSelection(); // it stays the section of that feature
+    next();
+    QVERIFY(document().section()->way == SectionWay::AlongFeature);
+    next();
+    QVERIFY(!document().section());
+    select(4);
+    document().setSection(SectionWay::AcrossFeature);
     // The part alone where the machine moves; nothing where the bench is set.
     window_->setDesk(Desk::Routine);
     QVERIFY(window_->stage().cutNow());

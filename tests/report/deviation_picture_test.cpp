@@ -75,7 +75,7 @@ class DeviationPictureTest : public QObject {
   }
   static double magnified(const DeviationPicture& off) {
     for (const Mark& m : off.scale({0, 0, 100, 8}))
-      if (const auto* t = std::get_if<TextMark>(&m); t && t->text.rfind("deviations × ", 0) == 0)
+      if (const auto* t = std::get_if<TextMark>(&m); t && t->text.starts_with("deviations × "))
         return std::stod(t->text.substr(std::string("deviations × ").size()));
     return 0;
   }
@@ -155,6 +155,56 @@ class DeviationPictureTest : public QObject {
       });
       QVERIFY(known);
     }
+  }
+
+  // The actual axis lies off the nominal one as many times as the picture says, in a zone as wide;
+  // two of them bear their numbers.
+  void axesInTheirZones() {
+    ReportRow row;
+    row.number = "9", row.zone_width = 0.2;
+    const Vec3 along = face().ideal.direction, u = anyPerpendicular(along);
+    for (int k = 0; k < 2; ++k) {
+      const Vec3 at = face().ideal.point + 20 * k * u;
+      row.derived.push_back({face().id,
+                             "9." + std::to_string(k + 1),
+                             {at, at + 15 * along},
+                             {0.04 * u, 0.07 * u},
+                             true,
+                             0.2,
+                             true,
+                             Verdict::Within});
+    }
+    const Vec3 eye = (along.cross(u) + 0.5 * along).normalized(); // square to what is off
+    const Drawn d = drawn({&row}, DeviationsAs::Suitable, eye);
+    QVERIFY(!d.off.empty() && !d.off.tint());
+    const double times = magnified(d.off);
+    const auto actual = lines(d.off, 0.6);
+    QCOMPARE(actual.size(), std::size_t(2));
+    const auto onPaper = [&](const Vec3& p) -> Vec2 {
+      return Vec2(kArea.x, kArea.y) + d.picture.project(p) / kDots;
+    };
+    const SeenDerived& first = row.derived[0];
+    for (std::size_t k = 0; k < 2; ++k) {
+      NEAR((actual[0].points[k] - onPaper(first.nominal[k])).norm(),
+           first.off[k].norm() * times * d.scale, 1e-6);
+    }
+    int zones = 0, numbers = 0;
+    for (const Mark& m : d.off.marks()) {
+      if (const auto* ring = std::get_if<LineMark>(&m); ring && ring->dashed && ring->closed) {
+        Vec2 middle = Vec2::Zero();
+        double farthest = 0;
+        for (const Vec2& p : ring->points)
+          middle += p / static_cast<double>(ring->points.size());
+        for (const Vec2& p : ring->points)
+          farthest = std::max(farthest, (p - middle).norm());
+        NEAR(farthest, 0.1 * times * d.scale, 0.01 * farthest); // seen aslant, across its length
+        ++zones;
+      }
+      if (const auto* text = std::get_if<TextMark>(&m))
+        numbers += text->text == "9.1" || text->text == "9.2";
+    }
+    QCOMPARE(zones, 4);
+    QCOMPARE(numbers, 2);
   }
 
   // What a section takes away bears no deviations; with two tolerances the scale names limits.

@@ -41,7 +41,9 @@ void Document::setSection(std::optional<SectionWay> way) {
   if (const MapPlace* place = asked ? nearestTo(map, *asked) : worstOf(map)) {
     section.feature = place->feature, section.through = asked ? *asked : place->at;
   } else {
-    if (!selection_.features.empty()) section.feature = selection_.features.front();
+    section.feature = !selection_.features.empty() ? selection_.features.front()
+                      : section_                   ? section_->feature
+                                                   : FeatureId{};
     section.through = asked                     ? *asked
                       : section.feature.valid() ? plan().nominal(section.feature).ideal.point
                                                 : Vec3(plan().part->mesh.box().center());

@@ -2,6 +2,7 @@
 
 #include "base/local_time.h"
 #include "base/units.h"
+#include "judge/actual.h"
 #include "plan/steps/step_edit.h"
 #include "report/approval_state.h"
 #include "requirement/limits.h"
@@ -86,6 +87,26 @@ std::vector<ReportRow> membersOf(const Plan& plan, const Requirement& r, const R
   return members;
 }
 
+void takeDerived(ReportRow& row, const Plan& plan, const Requirement& r, const Evaluation& e) {
+  for (const FeatureResult& f : e.features) {
+    if (f.samples.empty() || isDimension(r.kind) || f.allowed <= 0) continue;
+    SeenDerived seen;
+    seen.feature = f.feature, seen.allowed = f.allowed, seen.verdict = f.verdict;
+    const Derived nominal = nominalDerived(plan.nominal(f.feature));
+    seen.axis = nominal.kind == Derived::Kind::Axis;
+    seen.round = r.zone != Zone::Planar;
+    for (const ReportRow& member : row.members)
+      if (member.feature == f.feature) seen.number = member.number;
+    auto samples = f.samples;
+    std::stable_sort(samples.begin(), samples.end(), [&](const auto& a, const auto& b) {
+      return a.first.dot(nominal.direction) < b.first.dot(nominal.direction);
+    });
+    for (const auto& [place, off] : samples)
+      seen.nominal.push_back(place), seen.off.push_back(off);
+    row.derived.push_back(std::move(seen));
+  }
+}
+
 // Where the deviations of its worst feature stand on the part.
 void takePoints(ReportRow& row, const Plan& plan, const Evaluation& e,
                 const Measurements& measured) {
@@ -131,6 +152,7 @@ ReportRow rowOf(const Plan& plan, const Evaluation& e, const Measurements& measu
   row.members = membersOf(plan, r, row, e, shown);
   row.plot = deviationPlot(plan, r, e, measured);
   takePoints(row, plan, e, measured);
+  takeDerived(row, plan, r, e);
   return row;
 }
 

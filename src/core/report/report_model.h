@@ -17,6 +17,18 @@ struct SeenPoint {
   bool contact = false; // one of those that hold the zone
 };
 
+// An axis, centre or middle plane: places on the nominal one, and how far the actual one lies off
+// there. CAD frame, mm.
+struct SeenDerived {
+  FeatureId feature;
+  std::string number;  // of the member; empty: there is one alone
+  Points nominal, off; // as many of each
+  bool axis = false;   // places along a line, in order
+  double allowed = 0;  // width of the zone
+  bool round = true;   // its diameter
+  Verdict verdict = Verdict::Unmeasured;
+};
+
 // A figure as it is shown, with the requirement's decimals, and as a number in the same unit.
 struct ReportFigure {
   std::string text; // empty: there is none
@@ -42,8 +54,9 @@ struct ReportRow {
   std::string how;
   std::vector<ReportRow> members; // of a pattern whose features count each by itself
   std::optional<DeviationPlot> plot;
-  std::vector<SeenPoint> points; // of the worst feature
-  double zone_width = 0;         // that its deviations are drawn by, mm
+  std::vector<SeenPoint> points;    // of the worst feature
+  std::vector<SeenDerived> derived; // of all features
+  double zone_width = 0;            // that its deviations are drawn by, mm
 };
 
 // Who approved this report, if anybody; and what of it is otherwise since then: "routine, points".

@@ -66,27 +66,35 @@ DeviationPicture::DeviationPicture(const std::vector<const ReportRow*>& rows, De
     : place_(place)
     , as_(as)
     , c_(context) {
-  // mm of paper a mm of the part
-  const Vec3 up = place.view.up - place.view.up.dot(place.view.toward) * place.view.toward /
-                                      place.view.toward.squaredNorm();
-  const double scale = (onPaper(up.normalized()) - onPaper(Vec3::Zero())).norm();
+  const double scale = paperScale();
   double shown = 0;
   for (const ReportRow* row : rows) {
-    if (row->points.empty()) continue;
     const double half = std::max(row->zone_width / 2, 1e-9);
     double largest = 0;
     for (const SeenPoint& p : row->points)
       largest = std::max(largest, std::abs(p.deviation));
+    for (const SeenDerived& d : row->derived)
+      for (const Vec3& off : d.off)
+        largest = std::max(largest, off.norm());
     if (largest <= 0) continue;
+    const bool derived = !row->derived.empty();
+    const bool zone = derived || as == DeviationsAs::Zone;
     // Those that are small beside the tolerance are not blown up to look large.
-    shown = std::max({shown, largest, as == DeviationsAs::Zone ? half : half / 5});
+    shown = std::max({shown, largest, zone ? half : half / 5});
     const bool close =
         row->points.size() >= kForMap && spacingOf(placesOf(*row)) * scale < kRunTogether;
-    const bool faces = row->worst.valid() && !c_.plan.nominal(row->worst).faces.empty();
-    drawn_.push_back(
-        {row, half, faces && (as == DeviationsAs::Map || (as == DeviationsAs::Suitable && close))});
+    const bool faces = !derived && row->worst.valid() && !c_.plan.nominal(row->worst).faces.empty();
+    drawn_.push_back({row, half,
+                      faces && (as == DeviationsAs::Map || (as == DeviationsAs::Suitable && close)),
+                      derived});
   }
   magnified_ = roundedDown(kWhiskerLong / std::max(shown * scale, 1e-12));
+}
+
+double DeviationPicture::paperScale() const {
+  const PartView& view = place_.view;
+  const Vec3 up = view.up - view.up.dot(view.toward) * view.toward / view.toward.squaredNorm();
+  return (onPaper(up.normalized()) - onPaper(Vec3::Zero())).norm();
 }
 
 Vec2 DeviationPicture::onPaper(const Vec3& p) const {
@@ -132,6 +140,71 @@ void DeviationPicture::whiskers(const Drawn& d, std::vector<Mark>& marks) const 
   }
 }
 
+// Of an axis in a round zone the cylinder, of a centre the ball; else none is drawn.
+void DeviationPicture::zoneOf(const SeenDerived& d, std::vector<Mark>& marks) const {
+  if (!d.round) return;
+  const double radius = magnified_ * d.allowed / 2, on_paper = radius * paperScale();
+  const Vec2 from = onPaper(d.nominal.front()), to = onPaper(d.nominal.back());
+  if (!d.axis) {
+    marks.push_back(RoundMark{from, on_paper, 0.15, kSecond, {}, true});
+    return;
+  }
+  const Vec3 axis = (d.nominal.back() - d.nominal.front()).normalized(), u = anyPerpendicular(axis),
+             v = axis.cross(u);
+  for (const Vec3& end : {d.nominal.front(), d.nominal.back()}) {
+    constexpr int kCorners = 40;
+    LineMark ring{{}, 0.15, kSecond, {}, true, true};
+    for (int k = 0; k < kCorners; ++k) {
+      const double t = 2 * kPi * k / kCorners;
+      ring.points.push_back(onPaper(end + radius * (std::cos(t) * u + std::sin(t) * v)));
+    }
+    marks.push_back(std::move(ring));
+  }
+  const Vec2 along = to - from;
+  if (along.norm() < 0.5) return; // seen along it
+  const Vec2 aside = on_paper * Vec2(-along.y(), along.x()).normalized();
+  for (const Vec2& side : {aside, Vec2(-aside)})
+    marks.push_back(LineMark{{from + side, to + side}, 0.15, kSecond, {}, false, true});
+}
+
+void DeviationPicture::chip(const Area& at, const std::string& words, const Ink& color,
+                            std::vector<Mark>& marks) const {
+  TextStyle style = kFigureStyle;
+  style.ink = color;
+  marks.push_back(
+      LineMark{{{at.x, at.y}, {at.right(), at.y}, {at.right(), at.bottom()}, {at.x, at.bottom()}},
+               0.15,
+               kLine,
+               kWhite,
+               true});
+  marks.push_back(TextMark{{at.x + 0.8, at.y + 0.3, 0, at.h - 0.6}, words, style});
+}
+
+// They lie inside the part, and are drawn over it.
+void DeviationPicture::derived(const Drawn& drawn, std::vector<Mark>& marks) const {
+  for (const SeenDerived& d : drawn.row->derived) {
+    zoneOf(d, marks);
+    const Ink color = inkOf(d.verdict);
+    std::vector<Vec2> nominal, actual;
+    for (std::size_t i = 0; i < d.nominal.size(); ++i) {
+      nominal.push_back(onPaper(d.nominal[i]));
+      actual.push_back(onPaper(d.nominal[i] + magnified_ * d.off[i]));
+      if (!d.axis) marks.push_back(LineMark{{nominal[i], actual[i]}, 0.35, color, {}});
+    }
+    if (d.axis) {
+      marks.push_back(LineMark{{nominal.front(), nominal.back()}, 0.2, kInk, {}, false, true});
+      marks.push_back(LineMark{actual, 0.6, color, {}});
+    }
+    for (const Vec2& end : {actual.front(), actual.back()})
+      marks.push_back(RoundMark{end, 0.6, 0.12, kInk, color});
+    if (d.number.empty()) continue;
+    const TextExtent e = c_.setter.measure(d.number, kFigureStyle);
+    const Vec2& at = actual.back();
+    chip({at.x() + 1.2, at.y() - e.height - 1, e.width + 1.6, e.height + 0.6}, d.number, color,
+         marks);
+  }
+}
+
 // The worst ones that are seen, well apart from each other, by their share of the tolerance.
 void DeviationPicture::labels(std::vector<Mark>& marks) const {
   const Vec3 eye = place_.view.toward.normalized();
@@ -143,8 +216,9 @@ void DeviationPicture::labels(std::vector<Mark>& marks) const {
   };
   std::vector<Candidate> order;
   for (const Drawn& d : drawn_)
-    for (const SeenPoint& p : d.row->points)
-      order.push_back({&p, std::abs(p.deviation) / d.half, d.map});
+    if (!d.derived)
+      for (const SeenPoint& p : d.row->points)
+        order.push_back({&p, std::abs(p.deviation) / d.half, d.map});
   std::stable_sort(order.begin(), order.end(),
                    [](const Candidate& a, const Candidate& b) { return a.share > b.share; });
   std::vector<Area> taken;
@@ -155,36 +229,39 @@ void DeviationPicture::labels(std::vector<Mark>& marks) const {
     const Vec2 at = onPaper(p->place + (drawn_out ? magnified_ * p->deviation : 0.0) * p->outward);
     const std::string words = figure(p->deviation, 4);
     const TextExtent e = c_.setter.measure(words, kFigureStyle);
-    Area chip{at.x() + 1.2, at.y() - e.height - 1, e.width + 1.6, e.height + 0.6};
-    chip.x = std::clamp(chip.x, all.x, std::max(all.x, all.right() - chip.w));
-    chip.y = std::clamp(chip.y, all.y, std::max(all.y, all.bottom() - chip.h));
+    Area label{at.x() + 1.2, at.y() - e.height - 1, e.width + 1.6, e.height + 0.6};
+    label.x = std::clamp(label.x, all.x, std::max(all.x, all.right() - label.w));
+    label.y = std::clamp(label.y, all.y, std::max(all.y, all.bottom() - label.h));
     if (std::any_of(taken.begin(), taken.end(),
-                    [&](const Area& other) { return other.overlaps(chip.inner(-4)); }))
+                    [&](const Area& other) { return other.overlaps(label.inner(-4)); }))
       continue;
-    taken.push_back(chip);
+    taken.push_back(label);
     if (!drawn_out) marks.push_back(RoundMark{at, 0.5, 0.2, kInk, kWhite});
-    marks.push_back(LineMark{{{chip.x, chip.y},
-                              {chip.right(), chip.y},
-                              {chip.right(), chip.bottom()},
-                              {chip.x, chip.bottom()}},
-                             0.15,
-                             kLine,
-                             kWhite,
-                             true});
-    marks.push_back(TextMark{{chip.x + 0.8, chip.y + 0.3, 0, e.height}, words, kFigureStyle});
+    chip(label, words, kInk, marks);
   }
 }
 
 std::vector<Mark> DeviationPicture::marks() const {
   std::vector<Mark> marks;
   for (const Drawn& d : drawn_)
-    if (!d.map) whiskers(d, marks);
+    if (d.derived)
+      derived(d, marks);
+    else if (!d.map)
+      whiskers(d, marks);
   labels(marks);
   return marks;
 }
 
 std::vector<Mark> DeviationPicture::scale(const Area& strip) const {
   std::vector<Mark> marks;
+  const std::string times = "deviations × " + shortFigure(magnified_, 3);
+  if (std::all_of(drawn_.begin(), drawn_.end(), [](const Drawn& d) { return d.derived; })) {
+    TextStyle style = kSmallStyle;
+    style.align = Align::Middle;
+    marks.push_back(TextMark{
+        {strip.x, strip.y + 1.2, strip.w, 3}, times + ", with the tolerance zone dashed", style});
+    return marks;
+  }
   const double y = strip.y + 1.2, wide = std::min(60.0, 0.5 * strip.w),
                x = strip.middle().x() - wide / 2;
   constexpr int kSteps = 24;

@@ -1,5 +1,6 @@
 // Deviations drawn on a picture of the part: points, whiskers along the normals, a map of colours,
-// the tolerance zone; the enlargement told, with the scale and its limits.
+// the tolerance zone; of axes, centres and middle planes the nominal and the actual one, with the
+// zone. The enlargement is told, with the scale and its limits.
 #pragma once
 
 #include "report/compose/content.h"
@@ -30,8 +31,14 @@ class DeviationPicture {
     const ReportRow* row;
     double half; // of the zone, mm
     bool map;
+    bool derived; // axes, centres or middle planes instead of points of the surface
   };
   Vec2 onPaper(const Vec3& place) const;
+  double paperScale() const; // mm of paper a mm of the part, across the line of sight
+  void derived(const Drawn& drawn, std::vector<Mark>& marks) const;
+  void zoneOf(const SeenDerived& derived, std::vector<Mark>& marks) const;
+  void chip(const Area& at, const std::string& words, const Ink& ink,
+            std::vector<Mark>& marks) const;
   void whiskers(const Drawn& drawn, std::vector<Mark>& marks) const;
   void labels(std::vector<Mark>& marks) const;
 
