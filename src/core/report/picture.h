@@ -1,6 +1,6 @@
 // A shaded picture of the part drawn without a screen: parallel projection, depth buffer, lines
 // where faces meet. A section leaves out what lies between it and the eye; where it goes through
-// material the picture is hatched (ISO 128-3, 9.4).
+// material the picture is hatched, as in drawings (ISO 128-3).
 #pragma once
 
 #include "geometry/cut_plane.h"
@@ -50,6 +50,7 @@ class PartPicture {
   Vec2 project(const Vec3& point) const;             // pixel coordinates
   bool visible(const Vec3& point, double tolerance) const;
   Box2 bounds() const; // of what is seen of the part, pixels; empty: nothing
+
  private:
   void rasterize(const Triangle& triangle, int face);
   void closeSection();

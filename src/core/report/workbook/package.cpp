@@ -13,22 +13,43 @@ struct ZipDiscard {
 };
 using ZipHandle = std::unique_ptr<zip_t, ZipDiscard>;
 
-// `source` is kept for the caller where it is asked for.
-ZipHandle openBytes(const std::string& bytes, int flags, zip_source_t** kept = nullptr) {
+ZipHandle openBytes(const std::string& bytes) {
   zip_error_t error;
   zip_error_init(&error);
   zip_source_t* source = zip_source_buffer_create(bytes.data(), bytes.size(), 0, &error);
   if (!source) return nullptr;
-  zip_t* zip = zip_open_from_source(source, flags, &error);
-  if (!zip) {
-    zip_source_free(source);
-    return nullptr;
-  }
-  if (kept) {
-    zip_source_keep(source);
-    *kept = source;
-  }
+  zip_t* zip = zip_open_from_source(source, ZIP_RDONLY, &error);
+  if (!zip) zip_source_free(source);
   return ZipHandle(zip);
+}
+
+// An entry as it is packed.
+bool copyEntry(zip_t* from, zip_uint64_t entry, const char* name, zip_t* to) {
+  zip_stat_t stat;
+  if (zip_stat_index(from, entry, 0, &stat) != 0) return false;
+  zip_source_t* source = zip_source_zip(to, from, entry, ZIP_FL_COMPRESSED, 0, -1);
+  const zip_int64_t at = source ? zip_file_add(to, name, source, ZIP_FL_ENC_GUESS) : -1;
+  if (at < 0) {
+    if (source) zip_source_free(source);
+    return false;
+  }
+  const auto made = static_cast<zip_uint64_t>(at);
+  if (stat.comp_method == ZIP_CM_STORE) zip_set_file_compression(to, made, ZIP_CM_STORE, 0);
+  zip_uint8_t system = 0;
+  zip_uint32_t attributes = 0;
+  return zip_file_get_external_attributes(from, entry, 0, &system, &attributes) != 0 ||
+         zip_file_set_external_attributes(to, made, 0, system, attributes) == 0;
+}
+
+bool addEntry(zip_t* to, const char* name, const std::string& text) {
+  zip_source_t* source = zip_source_buffer(to, text.data(), text.size(), 0);
+  const zip_int64_t at = source ? zip_file_add(to, name, source, ZIP_FL_ENC_GUESS) : -1;
+  if (at < 0) {
+    if (source) zip_source_free(source);
+    return false;
+  }
+  // A fixed time, so that the same part gives the same bytes.
+  return zip_file_set_mtime(to, static_cast<zip_uint64_t>(at), 315532800 + 86400, 0) == 0;
 }
 
 } // namespace
@@ -36,7 +57,7 @@ ZipHandle openBytes(const std::string& bytes, int flags, zip_source_t** kept = n
 Result<Package> Package::open(const std::string& bytes, const std::string& label) {
   Package package;
   package.label_ = label, package.bytes_ = bytes;
-  const ZipHandle zip = openBytes(package.bytes_, ZIP_RDONLY);
+  const ZipHandle zip = openBytes(package.bytes_);
   if (!zip) return fail("{}: is no workbook (*.xlsx), is damaged, or has a password.", label);
   for (zip_int64_t i = 0; i < zip_get_num_entries(zip.get(), 0); ++i)
     if (const char* name = zip_get_name(zip.get(), static_cast<zip_uint64_t>(i), 0))
@@ -54,7 +75,7 @@ bool Package::has(const std::string& name) const {
 
 Result<std::string> Package::read(const std::string& name) const {
   if (const auto found = changed_.find(name); found != changed_.end()) return found->second;
-  const ZipHandle zip = openBytes(bytes_, ZIP_RDONLY);
+  const ZipHandle zip = openBytes(bytes_);
   zip_stat_t stat;
   if (!zip || zip_stat(zip.get(), name.c_str(), 0, &stat) != 0)
     return fail("{}: {} is missing in it; save it anew from a spreadsheet.", label_, name);
@@ -79,23 +100,31 @@ void Package::remove(const std::string& name) {
   removed_.push_back(name);
 }
 
+// Into a new archive: changing one in memory, the library may take the memory that it was given for
+// its own (found by fuzzing with libzip 1.7.3).
 Result<std::string> Package::packed() const {
-  zip_source_t* target = nullptr;
-  ZipHandle zip = openBytes(bytes_, 0, &target);
-  if (!zip) return fail("{}: cannot be packed.", label_);
-  bool good = true;
-  for (const std::string& name : removed_)
-    if (const auto at = zip_name_locate(zip.get(), name.c_str(), 0); at >= 0)
-      good &= zip_delete(zip.get(), static_cast<zip_uint64_t>(at)) == 0;
-  for (const auto& [name, text] : changed_) {
-    const auto at = zip_name_locate(zip.get(), name.c_str(), 0);
-    zip_source_t* source = zip_source_buffer(zip.get(), text.data(), text.size(), 0);
-    good &= at >= 0 && source &&
-            zip_file_replace(zip.get(), static_cast<zip_uint64_t>(at), source, 0) == 0;
-    // A fixed time, so that the same part gives the same bytes.
-    if (at >= 0) zip_file_set_mtime(zip.get(), static_cast<zip_uint64_t>(at), 315532800 + 86400, 0);
+  const ZipHandle from = openBytes(bytes_);
+  zip_error_t error;
+  zip_error_init(&error);
+  zip_source_t* target = zip_source_buffer_create(nullptr, 0, 1, &error);
+  ZipHandle zip(target ? zip_open_from_source(target, ZIP_CREATE | ZIP_TRUNCATE, &error) : nullptr);
+  if (!from || !zip) {
+    if (target && !zip) zip_source_free(target);
+    return fail("{}: cannot be packed.", label_);
   }
-  good = good && zip_close(zip.get()) == 0;
+  zip_source_keep(target);
+  std::size_t written = 0;
+  bool good = true;
+  const auto count = static_cast<zip_uint64_t>(zip_get_num_entries(from.get(), 0));
+  for (zip_uint64_t i = 0; good && i < count; ++i) {
+    const char* name = zip_get_name(from.get(), i, 0);
+    if (!name || std::find(removed_.begin(), removed_.end(), name) != removed_.end()) continue;
+    const auto changed = changed_.find(name);
+    written += changed != changed_.end();
+    good = changed == changed_.end() ? copyEntry(from.get(), i, name, zip.get())
+                                     : addEntry(zip.get(), name, changed->second);
+  }
+  good = good && written == changed_.size() && zip_close(zip.get()) == 0;
   if (good) static_cast<void>(zip.release());
   std::string bytes;
   zip_stat_t stat;
