@@ -54,13 +54,6 @@ class CloudWindowTest : public WindowDriver {
     QTest::qWait(300);
     return window_->stage().view().grabFramebuffer();
   }
-  static int differing(const QImage& a, const QImage& b) {
-    int count = 0;
-    for (int y = 0; y < std::min(a.height(), b.height()); ++y)
-      for (int x = 0; x < std::min(a.width(), b.width()); ++x)
-        count += a.pixel(x, y) != b.pixel(x, y);
-    return count;
-  }
   // Of a section across X: is the part shown where X is less?
   bool keptBelow(double at) {
     for (const MapPlace& p : window_->stage().worstPlaces(1000))

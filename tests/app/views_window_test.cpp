@@ -188,16 +188,17 @@ class ViewsWindowTest : public WindowDriver {
     QVERIFY(!document().ruler());
   }
 
+  // When it has come to rest: it is drawn coarsely first, and finely a moment later.
   QImage picture() {
-    QTest::qWait(150);
-    return view().grabFramebuffer();
-  }
-  static int differing(const QImage& a, const QImage& b) {
-    int count = 0;
-    for (int y = 0; y < std::min(a.height(), b.height()); ++y)
-      for (int x = 0; x < std::min(a.width(), b.width()); ++x)
-        count += a.pixel(x, y) != b.pixel(x, y);
-    return count;
+    constexpr int kRest = 600, kMost = 20;
+    QImage last = view().grabFramebuffer();
+    for (int i = 0; i < kMost; ++i) {
+      QTest::qWait(kRest);
+      QImage now = view().grabFramebuffer();
+      if (now == last) break;
+      last = std::move(now);
+    }
+    return last;
   }
 
   // By its key through the middle of the part, each way in turn; of a feature once one is selected.

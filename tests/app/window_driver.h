@@ -65,6 +65,14 @@ class WindowDriver : public QObject {
   }
   // The foot itself shows a job that begins later, which on a busy machine may be soon.
   QString told() { return window_->lastTold(); }
+  // Pixels of two pictures that are not the same.
+  static int differing(const QImage& a, const QImage& b) {
+    int count = 0;
+    for (int y = 0; y < std::min(a.height(), b.height()); ++y)
+      for (int x = 0; x < std::min(a.width(), b.width()); ++x)
+        count += a.pixel(x, y) != b.pixel(x, y);
+    return count;
+  }
   void undoAll() {
     while (!document().undoText().isEmpty())
       document().undo();
