@@ -1,5 +1,6 @@
 #include "part/ruler.h"
 
+#include "base/units.h"
 #include <BRepExtrema_DistShapeShape.hxx>
 #include <BRep_Builder.hxx>
 #include <Standard_Failure.hxx>
