@@ -5,6 +5,7 @@
 #include "support.h"
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 using namespace alder;
@@ -178,6 +179,48 @@ class ComposedPagesTest : public QObject {
                        report != "greek",
                    row.features.c_str());
       }
+  }
+
+  // The forms speak of the routine's requirements, so it is given as many: each number and result
+  // is there once, on pages that are sane.
+  void firstArticleOfMany() {
+    Plan plan = test::heronPlan();
+    const auto few = plan.spec.requirements;
+    for (std::size_t i = few.size(); i < 300; ++i) {
+      Requirement r = few[i % few.size()];
+      r.id = plan.spec.requirements.next();
+      r.balloon = static_cast<int>(i) + 1;
+      plan.spec.requirements.push_back(r);
+    }
+    const auto layout = shippedLayout("first-article");
+    VERIFY_OK(layout);
+    const Measurements m = test::exactly(plan);
+    const ReportModel model = reportOf(plan, judgeAll(plan, m), m);
+    QCOMPARE(model.rows.size(), std::size_t(300));
+    const Composed composed = compose(*layout, model, plan, setter());
+    const auto pdf = reportPdf(composed, model, setter());
+    VERIFY_OK(pdf);
+    const int pages = static_cast<int>(composed.pages.size());
+    QVERIFY(pages > 10);
+    const auto sheets = readSheets(*pdf, "article.pdf", 1, pages);
+    VERIFY_OK(sheets);
+    std::map<std::string, int> numbers; // in the first column of form 3
+    for (const DrawingSheet& sheet : *sheets) {
+      const auto boxes = boxesOf(sheet);
+      const QString over = overlaps(boxes);
+      QVERIFY2(over.isEmpty(), qPrintable(over));
+      std::map<long, std::string> first; // by its line
+      for (const CharBox& c : boxes) {
+        QVERIFY(c.x0 > 5 && c.y0 > 5 && c.x1 < sheet.size.width - 5 &&
+                c.y1 < sheet.size.height - 5);
+        const bool digit = c.text.size() == 1 && c.text[0] >= '0' && c.text[0] <= '9';
+        if (c.x1 < 24 && digit) first[std::lround(10 * c.y0)] += c.text;
+      }
+      for (const auto& [line, number] : first)
+        ++numbers[number];
+    }
+    for (int balloon = 1; balloon <= 300; ++balloon)
+      QVERIFY2(numbers[std::to_string(balloon)] >= 1, std::to_string(balloon).c_str());
   }
 
   // Tolerance symbols are read as their words, by whoever copies from the file.
