@@ -401,6 +401,18 @@ class ReportLayoutWindowTest : public WindowDriver {
     QVERIFY(composed());
     QCOMPARE(printedTo("b.pdf").count("/Type /Page\n"), pages);
     QCOMPARE(static_cast<std::size_t>(pages), editor().composed().pages.size());
+    // Of a range, what was printed is told; one behind the last page is refused.
+    const auto rangeTold = [&](int from, int to) {
+      QPrinter printer(QPrinter::HighResolution);
+      printer.setOutputFormat(QPrinter::PdfFormat);
+      printer.setResolution(72);
+      printer.setOutputFileName(folder.filePath("c.pdf"));
+      printer.setFromTo(from, to);
+      window_->printOn(printer);
+      return told();
+    };
+    QCOMPARE(rangeTold(2, 2), QString("Printed: 1 page"));
+    QVERIFY2(rangeTold(80, 90).contains("ends with page"), qPrintable(told()));
     // A printer that cannot be written to is told.
     QPrinter nowhere(QPrinter::HighResolution);
     nowhere.setOutputFormat(QPrinter::PdfFormat);

@@ -205,6 +205,21 @@ class DeviationPictureTest : public QObject {
     }
     QCOMPARE(zones, 4);
     QCOMPARE(numbers, 2);
+    // A middle plane: a bar as wide as its planar zone at each place; of an axis there none.
+    for (SeenDerived& one : row.derived)
+      one.axis = one.round = false, one.across = u;
+    const Drawn plane = drawn({&row}, DeviationsAs::Suitable, eye);
+    const auto bars = lines(plane.off, 0.9);
+    QCOMPARE(bars.size(), std::size_t(4));
+    for (const LineMark& bar : bars)
+      NEAR((bar.points[1] - bar.points[0]).norm(), 0.2 * magnified(plane.off) * plane.scale, 1e-6);
+    for (SeenDerived& one : row.derived)
+      one.across.reset();
+    const Drawn unknown = drawn({&row}, DeviationsAs::Suitable, eye);
+    QVERIFY(lines(unknown.off, 0.9).empty());
+    for (const Mark& m : unknown.off.scale({0, 0, 100, 8}))
+      if (const auto* t = std::get_if<TextMark>(&m))
+        QVERIFY(t->text.find("zone") == std::string::npos);
   }
 
   // What a section takes away bears no deviations; with two tolerances the scale names limits.

@@ -17,7 +17,8 @@ QPageLayout layoutOf(const PaperSize& size) {
 
 } // namespace
 
-Done printPages(QPrinter& printer, const std::vector<PaperPage>& pages, const TextSetter& setter) {
+Result<int> printPages(QPrinter& printer, const std::vector<PaperPage>& pages,
+                       const TextSetter& setter) {
   constexpr int kPrinterDots = 600;
   constexpr const char* kTakesNone =
       "The printer takes no pages; choose another one, or write a PDF.";
@@ -25,8 +26,10 @@ Done printPages(QPrinter& printer, const std::vector<PaperPage>& pages, const Te
   printer.setFullPage(true); // margins are the layout's
   QPainter painter;
   const int from = printer.fromPage() > 0 ? printer.fromPage() : 1,
-            to = printer.toPage() > 0 ? printer.toPage() : static_cast<int>(pages.size());
-  for (int i = from; i <= std::min(to, static_cast<int>(pages.size())); ++i) {
+            last = static_cast<int>(pages.size()),
+            to = printer.toPage() > 0 ? std::min(printer.toPage(), last) : last;
+  if (from > last) return fail("The report ends with page {}; print pages up to it.", last);
+  for (int i = from; i <= to; ++i) {
     const PaperPage& page = pages[static_cast<std::size_t>(i - 1)];
     printer.setPageLayout(layoutOf(page.size));
     if (i == from ? !painter.begin(&printer) : !printer.newPage()) return fail("{}", kTakesNone);
@@ -37,7 +40,8 @@ Done printPages(QPrinter& printer, const std::vector<PaperPage>& pages, const Te
     const QSizeF whole = printer.pageLayout().fullRectPixels(printer.resolution()).size();
     painter.drawImage(QRectF({0, 0}, whole), image);
   }
-  return painter.isActive() && painter.end() ? Done{} : fail("{}", kTakesNone);
+  if (!painter.isActive() || !painter.end()) return fail("{}", kTakesNone);
+  return to - from + 1;
 }
 
 } // namespace alder::app

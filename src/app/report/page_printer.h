@@ -9,7 +9,8 @@ class QPrinter;
 namespace alder::app {
 
 // Each page in its own format, upright or across, at the printer's resolution up to 600 dots an
-// inch. Error: the printer takes no pages.
-Done printPages(QPrinter& printer, const std::vector<PaperPage>& pages, const TextSetter& setter);
+// inch; those that the printer was told to print. How many; error: the printer takes no pages.
+Result<int> printPages(QPrinter& printer, const std::vector<PaperPage>& pages,
+                       const TextSetter& setter);
 
 } // namespace alder::app

@@ -46,10 +46,9 @@ void MainWindow::printOn(QPrinter& printer) {
   if (!setter) return showMessage(QString::fromStdString(setter.error().message), true);
   const auto pages = report_editor_.pagesNow(**setter);
   if (!pages) return showMessage(QString::fromStdString(pages.error().message), true);
-  const Done done = printPages(printer, *pages, **setter);
-  if (!done) return showMessage(QString::fromStdString(done.error().message), true);
-  showMessage(QString("Printed: %1 page%2").arg(pages->size()).arg(pages->size() == 1 ? "" : "s"),
-              false);
+  const auto printed = printPages(printer, *pages, **setter);
+  if (!printed) return showMessage(QString::fromStdString(printed.error().message), true);
+  showMessage(QString("Printed: %1 page%2").arg(*printed).arg(*printed == 1 ? "" : "s"), false);
 }
 
 void MainWindow::setComposing(bool composing) {

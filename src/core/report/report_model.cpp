@@ -95,6 +95,7 @@ void takeDerived(ReportRow& row, const Plan& plan, const Requirement& r, const E
     const Derived nominal = nominalDerived(plan.nominal(f.feature));
     seen.axis = nominal.kind == Derived::Kind::Axis;
     seen.round = r.zone != Zone::Planar;
+    if (!seen.round && nominal.kind == Derived::Kind::Plane) seen.across = nominal.direction;
     for (const ReportRow& member : row.members)
       if (member.feature == f.feature) seen.number = member.number;
     auto samples = f.samples;

@@ -27,6 +27,7 @@ struct SeenDerived {
   double allowed = 0;  // width of the zone
   bool round = true;   // its diameter
   Verdict verdict = Verdict::Unmeasured;
+  std::optional<Vec3> across; // of a planar zone: its normal, where it is known
 };
 
 // A figure as it is shown, with the requirement's decimals, and as a number in the same unit.

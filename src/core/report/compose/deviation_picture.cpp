@@ -32,6 +32,13 @@ Points placesOf(const ReportRow& row) {
   return places;
 }
 
+// From limit to limit of the zone at one place.
+void zoneBar(const Vec2& lower, const Vec2& upper, std::vector<Mark>& marks) {
+  marks.push_back(LineMark{{lower, upper}, 0.9, withAlpha(kNone, 0.35), {}});
+  for (const Vec2& limit : {lower, upper})
+    marks.push_back(RoundMark{limit, 0.3, 0, kSecond, kSecond});
+}
+
 // Shares of half the zone about a place of a feature.
 struct ShareMap {
   std::set<FaceId> faces;
@@ -130,20 +137,22 @@ void DeviationPicture::whiskers(const Drawn& d, std::vector<Mark>& marks) const 
     };
     const Vec2 from = onPaper(p.place);
     const Ink color = deviationInk(inks, p.deviation / d.half);
-    if (zone) { // its limits, and what lies between them
-      marks.push_back(LineMark{{out(-d.half), out(d.half)}, 0.9, withAlpha(kNone, 0.35), {}});
-      for (const double limit : {-d.half, d.half})
-        marks.push_back(RoundMark{out(limit), 0.3, 0, kSecond, kSecond});
-    }
+    if (zone) zoneBar(out(-d.half), out(d.half), marks);
     if (!points) marks.push_back(LineMark{{from, out(p.deviation)}, 0.35, color, {}});
     marks.push_back(RoundMark{from, p.contact ? 0.75 : points ? 0.65 : 0.5, 0.12, kInk, color});
   }
 }
 
-// Of an axis in a round zone the cylinder, of a centre the ball; else none is drawn.
+// Of an axis in a round zone the cylinder, of a centre the ball, of a middle plane its width at
+// each place; a planar zone of an axis lies as the datums say, and is not drawn.
 void DeviationPicture::zoneOf(const SeenDerived& d, std::vector<Mark>& marks) const {
-  if (!d.round) return;
   const double radius = magnified_ * d.allowed / 2, on_paper = radius * paperScale();
+  if (!d.round) {
+    if (d.across)
+      for (const Vec3& place : d.nominal)
+        zoneBar(onPaper(place - radius * *d.across), onPaper(place + radius * *d.across), marks);
+    return;
+  }
   const Vec2 from = onPaper(d.nominal.front()), to = onPaper(d.nominal.back());
   if (!d.axis) {
     marks.push_back(RoundMark{from, on_paper, 0.15, kSecond, {}, true});
