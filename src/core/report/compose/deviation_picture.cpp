@@ -267,8 +267,13 @@ std::vector<Mark> DeviationPicture::scale(const Area& strip) const {
   if (std::all_of(drawn_.begin(), drawn_.end(), [](const Drawn& d) { return d.derived; })) {
     TextStyle style = kSmallStyle;
     style.align = Align::Middle;
-    marks.push_back(TextMark{
-        {strip.x, strip.y + 1.2, strip.w, 3}, times + ", with the tolerance zone dashed", style});
+    const bool zone = std::any_of(drawn_.begin(), drawn_.end(), [](const Drawn& d) {
+      return std::any_of(d.row->derived.begin(), d.row->derived.end(),
+                         [](const SeenDerived& one) { return one.round || one.across; });
+    });
+    marks.push_back(TextMark{{strip.x, strip.y + 1.2, strip.w, 3},
+                             times + (zone ? ", in the tolerance zone" : ""),
+                             style});
     return marks;
   }
   const double y = strip.y + 1.2, wide = std::min(60.0, 0.5 * strip.w),
