@@ -81,15 +81,17 @@ class AgainWindowTest : public OperatorDriver {
     document().selectRequirement(aBore());
     press("measureAgain");
     QVERIFY(says("Measure again"));
-    // In real time: else it is over before it is stopped where others use the processors.
+    // In real time: else it is over before it is stopped.
     view().findChild<QComboBox*>("operatorPace")->setCurrentIndex(2);
     key(Qt::Key_F);
     QTRY_VERIFY_WITH_TIMEOUT(view().running(), 60000);
-    QVERIFY2(QTest::qWaitFor([&] { return view().worker().scene().done > 2; }, 180000),
+    QVERIFY2(QTest::qWaitFor([&] { return view().worker().scene().done > 0; }, 180000),
              qPrintable(headline() + ": " + detail()));
     key(Qt::Key_Escape);
     QVERIFY(says("Stopped"));
     QVERIFY(brokenOffRuns().empty()); // no part of its own
+    // On a busy machine the last touch may have been made by then: only the way out is left.
+    const bool touches_left = view().worker().scene().left > 0;
     key(Qt::Key_Escape);
     QVERIFY(idle()); // else it says that it is not ready yet
     document().selectRequirement(aBore());
@@ -99,9 +101,10 @@ class AgainWindowTest : public OperatorDriver {
     QVERIFY(says("A run was broken off"));
     QVERIFY(detail().contains("touches of it are kept"));
     key(Qt::Key_Return);
-    QVERIFY2(says("Move the machine clear"), // it was switched on anew
-             qPrintable(headline() + ": " + detail()));
-    key(Qt::Key_Return);
+    if (touches_left) { // the machine was switched on anew and does not stand on its way
+      QVERIFY2(says("Move the machine clear"), qPrintable(headline() + ": " + detail()));
+      key(Qt::Key_Return);
+    }
     QVERIFY2(says("Measured again"), qPrintable(headline() + ": " + detail()));
     key(Qt::Key_Return);
     QCOMPARE(document().measuredAgain().size(), times + 1);
