@@ -286,20 +286,23 @@ class BenchWindowTest : public WindowDriver {
     QVERIFY(window_->stage().view().grabFramebuffer() != before);
   }
 
-  // Where the bench names no place, the part stands on a pedestal, until that is taken away.
-  void thePedestal() {
+  // Where the bench names no place, the part stands on rests, until they are removed.
+  void theSupports() {
     choose("shippedBench", "lapwing");
-    QCOMPARE(bench().fixture.bodies.size(), std::size_t(1));
+    const auto supports = document().plan().supports.size(), bodies = bench().fixture.bodies.size();
+    QVERIFY(supports > 0);
+    QCOMPARE(bodies, supports);
+    const std::string first = bench().fixture.bodies.front().name;
     choose("addPiece", "rest");
-    QCOMPARE(bench().fixture.bodies.size(), std::size_t(2));
-    QVERIFY(document().plan().on_pedestal);
-    document().setBenchFocus({-1, "pedestal"});
+    QCOMPARE(bench().fixture.bodies.size(), bodies + 1);
+    QCOMPARE(document().plan().supports.size(), supports);
+    document().setBenchFocus({-1, first});
     click("dropBody");
-    QVERIFY(!document().plan().on_pedestal);
+    QVERIFY(document().plan().supports.empty());
     QCOMPARE(bench().fixture.bodies.size(), std::size_t(1));
     press("undo");
     QVERIFY(idle());
-    QCOMPARE(bench().fixture.bodies.size(), std::size_t(2));
+    QCOMPARE(bench().fixture.bodies.size(), bodies + 1);
   }
 
   // Ctrl and Shift select several blocks, which are dragged and entered together.

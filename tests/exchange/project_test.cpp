@@ -63,17 +63,30 @@ class ProjectTest : public QObject {
     VERIFY_OK(saveProject(*back, path("b.alder")));
     QCOMPARE(*readFile(path("b.alder")), *readFile(path("a.alder")));
   }
-  void pedestalComesBack() {
+  void supportsComeBack() {
     auto bench = defaultBench();
     VERIFY_OK(bench);
     Plan plan = test::heronPlan();
     plan.bench = *bench;
-    plan.on_pedestal = true;
+    plan.supports = {{{10, 0, 0}, 8}, {{-10, 8, 0}, 8}, {{-10, -8, 0}, 9, 12}};
     VERIFY_OK(saveProject({plan, {}, {}}, path("p.alder")));
     const auto back = openProject(path("p.alder"));
     VERIFY_OK(back);
-    QCOMPARE(back->plan.bench.fixture.bodies.size(), std::size_t(1));
-    QCOMPARE(back->plan.bench.fixture.bodies[0].name, std::string("pedestal"));
+    QVERIFY(back->plan.supports == plan.supports);
+    const auto& bodies = back->plan.bench.fixture.bodies;
+    QCOMPARE(bodies.size(), std::size_t(3));
+    QCOMPARE(bodies[2].name, std::string("rest 3"));
+    // Version 2 told of a block under the part.
+    Json old = toJson(test::heronPlan());
+    old.erase("supports");
+    old["on_pedestal"] = true;
+    const auto block = planFromJson(old, "old", test::heron(), *bench);
+    VERIFY_OK(block);
+    QCOMPARE(block->bench.fixture.bodies.size(), std::size_t(1));
+    QCOMPARE(block->bench.fixture.bodies[0].name, std::string("pedestal"));
+    Mesh placed;
+    placed.append(block->part->mesh, block->placement);
+    NEAR(block->bench.fixture.bodies[0].mesh.box().max().z(), placed.box().min().z(), 1e-9);
   }
   // Fields of a newer version survive being saved by this one.
   void unknownFieldsSurvive() {

@@ -93,7 +93,7 @@ class SetupCheckTest : public QObject {
     EditHistory history;
     VERIFY_OK(history.apply(plan, *change));
     QCOMPARE(plan.bench.name, std::string("Lapwing bench"));
-    QVERIFY(plan.on_pedestal);
+    QVERIFY(!plan.supports.empty());
     int covered = 0;
     for (const Feature& f : plan.features) {
       covered += f.covered();
@@ -107,7 +107,7 @@ class SetupCheckTest : public QObject {
     QVERIFY(history.undo(plan));
     QCOMPARE(plan.bench.name, std::string("Curlew bench"));
     QVERIFY(plan.features[1].access == before);
-    QVERIFY(!plan.on_pedestal);
+    QVERIFY(plan.supports.empty());
   }
   void bodiesFromFiles() {
     QTemporaryDir dir;

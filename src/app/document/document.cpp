@@ -182,7 +182,9 @@ std::string standing(const Plan& plan) {
     text += fmt::format(" {} {} {} {}", p.moving, p.still, p.off, p.margin);
   for (int k = 0; k < 12; ++k)
     text += fmt::format(" {}", plan.placement.matrix()(k % 3, k / 3));
-  return text + fmt::format(" {}", plan.on_pedestal);
+  for (const Support& s : plan.supports)
+    text += fmt::format(" {} {} {} {} {}", s.at.x(), s.at.y(), s.at.z(), s.length, s.width);
+  return text;
 }
 
 } // namespace

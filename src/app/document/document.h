@@ -124,7 +124,7 @@ class Document : public QObject {
   };
   const BenchFocus& benchFocus() const { return bench_focus_; }
   void setBenchFocus(BenchFocus focus);
-  void dropPedestal(); // that was put under the part where the bench names no place
+  void dropSupports(); // that were put under the part where the bench names no place
   // Is the bench as it is set up possible? Follows the plan; `setupChanged` says so.
   const std::vector<SetupFinding>& setupFindings() const { return setup_; }
   // Sets the selected feature against a seat of the fixture, with what was set before in this

@@ -56,9 +56,9 @@ bool Document::editBench(const QString& text, const std::function<void(Json&)>& 
   return edit(text, {changedBench(plan(), std::move(*bench))});
 }
 
-void Document::dropPedestal() {
+void Document::dropSupports() {
   auto bench = readBench(plan().bench.json, "bench");
-  if (bench) edit("Take away the pedestal", {SetBench{std::move(*bench), false}});
+  if (bench) edit("Remove what the part stands on", {SetBench{std::move(*bench)}});
 }
 
 void Document::addFixtureFile(const QString& path) {

@@ -28,7 +28,8 @@ struct FixtureBody {
   bool open = false;        // of clamps and vices
   std::vector<Seat> seats = {};
   bool can_open = false;
-  Mesh other = {}; // in its other state, where it can open
+  Mesh other = {};      // in its other state, where it can open
+  bool support = false; // stands under the part and follows it, see plan/standing/support.h
 };
 
 // Where a part lay in the fixture, kept so that it need not be found again. CAD frame of the part

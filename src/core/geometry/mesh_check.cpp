@@ -56,6 +56,23 @@ double volumeOf(const Mesh& mesh) {
   return six / 6;
 }
 
+Vec3 centreOfMass(const Mesh& mesh) {
+  const Vec3 about = mesh.vertices.empty() ? Vec3::Zero() : mesh.vertices.front();
+  double volume = 0, area = 0;
+  Vec3 of_volume = Vec3::Zero(), of_area = Vec3::Zero();
+  for (std::size_t i = 0; i < mesh.triangles.size(); ++i) {
+    const Triangle t = mesh.triangle(i);
+    const Vec3 a = t.a - about, b = t.b - about, c = t.c - about;
+    const double six = a.dot(b.cross(c)), twice = (b - a).cross(c - a).norm();
+    volume += six, of_volume += six * (a + b + c) / 4;
+    area += twice, of_area += twice * (a + b + c) / 3;
+  }
+  const Box3 box = mesh.box();
+  if (volume > 0) // else the surface is open, or inside out
+    if (const Vec3 centre = about + of_volume / volume; box.contains(centre)) return centre;
+  return area > 0 ? Vec3(about + of_area / area) : about;
+}
+
 int openEdges(const Mesh& mesh) {
   std::map<std::array<double, 3>, int> places;
   std::vector<int> same;

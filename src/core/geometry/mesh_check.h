@@ -7,6 +7,9 @@ namespace alder {
 
 // Signed volume, mm^3: above 0 where the triangles run counter-clockwise seen from outside.
 double volumeOf(const Mesh& mesh);
+// Centre of mass of the solid that it encloses, of even density; of a mesh that encloses nothing
+// that of its surface.
+Vec3 centreOfMass(const Mesh& mesh);
 // Edges that do not have a triangle on each side, running opposite ways. Vertices count as the same
 // where they are at the same place.
 int openEdges(const Mesh& mesh);

@@ -259,6 +259,7 @@ Result<Edit> apply(Plan& plan, const SetPlacement& e) {
   if (e.placement.isApprox(plan.placement, 1e-15)) return nothingChanges();
   SetPlacement inverse{plan.placement};
   plan.placement = e.placement;
+  standOn(plan.bench, plan.placement, plan.supports);
   return inverse;
 }
 
@@ -333,8 +334,9 @@ SetBench::Following followingOf(const Plan& plan, const Bench& now) {
 
 Result<Edit> apply(Plan& plan, const SetBench& e) {
   if (e.bench.styli.empty()) return fail("A bench needs at least one stylus.");
-  if (e.bench.json == plan.bench.json && e.on_pedestal == plan.on_pedestal) return nothingChanges();
-  SetBench inverse{plan.bench, plan.on_pedestal, SetBench::Following{{}, plan.qualified}};
+  if (e.bench.json == plan.bench.json && e.supports == plan.supports) return nothingChanges();
+  if (auto valid = validate(e.supports); !valid) return pass(valid.error());
+  SetBench inverse{plan.bench, plan.supports, SetBench::Following{{}, plan.qualified}};
   for (const Feature& f : plan.features)
     inverse.following->accesses.push_back({f.access, f.access_forced});
   const auto following = e.following ? *e.following : followingOf(plan, e.bench);
@@ -342,7 +344,8 @@ Result<Edit> apply(Plan& plan, const SetBench& e) {
     std::tie(plan.features[i].access, plan.features[i].access_forced) = following.accesses[i];
   plan.qualified = following.qualified;
   plan.bench = e.bench;
-  plan.on_pedestal = e.on_pedestal;
+  plan.supports = e.supports;
+  standOn(plan.bench, plan.placement, plan.supports);
   return inverse;
 }
 

@@ -74,7 +74,7 @@ struct SetQualification {
 // left without one. What is known of tips stays for those that are the same as before.
 struct SetBench {
   Bench bench;
-  bool on_pedestal = false; // see Plan
+  Supports supports = {}; // see Plan; they stand under the part as it is placed
   struct Following {
     std::vector<std::pair<Access, bool>> accesses; // by feature, and whether forced
     Qualification qualified;

@@ -11,6 +11,7 @@
 #include "plan/kept_view.h"
 #include "plan/part_header.h"
 #include "plan/qualification.h"
+#include "plan/standing/support.h"
 #include "plan/steps/step_picture.h"
 #include "plan/steps/steps.h"
 #include "plan/touches/recipe_book.h"
@@ -77,7 +78,7 @@ struct Plan {
   PartPtr part;
   Bench bench;
   Frame placement = Frame::Identity(); // CAD frame of the part in the machine frame
-  bool on_pedestal = false;            // placed on a pedestal because the bench names no fixture
+  Supports supports; // what the part stands on where the bench names no place for it
   Specification spec;
   Table<Feature> features;           // those of the specification, in its order
   Steps steps;                       // alignment features are measured first

@@ -1,20 +1,24 @@
 #include "route/bench_change.h"
 
-#include "route/place_on_table.h"
+#include "route/standing.h"
 
 namespace alder {
 
 SetBench changedBench(const Plan& plan, Bench bench) {
-  if (plan.on_pedestal) addPedestal(bench, *plan.part, plan.placement);
-  return {std::move(bench), plan.on_pedestal};
+  return {std::move(bench), plan.supports};
 }
 
 Result<EditGroup> changeOfBench(const Plan& plan, Bench bench, const Progress& progress) {
   Plan now = plan;
-  const bool pedestal = !bench.fixture.placement;
-  const Frame placement =
-      pedestal ? placeOnTable(*plan.part, plan.spec, bench) : *bench.fixture.placement;
-  EditGroup group{"Change the bench", {SetBench{std::move(bench), pedestal}}};
+  Standing standing;
+  if (bench.fixture.placement) {
+    standing.placement = *bench.fixture.placement;
+  } else {
+    const auto all = standingsOf(*plan.part, plan.spec, bench);
+    standing = all.empty() ? inTheAir(*plan.part, plan.spec, bench) : all.front();
+  }
+  const Frame& placement = standing.placement;
+  EditGroup group{"Change the bench", {SetBench{std::move(bench), standing.supports}}};
   if (auto done = applyEdit(now, group.edits.front()); !done) return pass(done.error());
   if (!placement.isApprox(plan.placement, 1e-15)) {
     group.edits.push_back(SetPlacement{placement});

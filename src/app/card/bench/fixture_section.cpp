@@ -72,7 +72,7 @@ void Card::bodyFields(const FixtureBody& body) {
     paragraph("Put under the part because the bench names no place for it.");
     link("Remove it", "dropBody", [this] {
       document_.setBenchFocus({});
-      document_.dropPedestal();
+      document_.dropSupports();
     });
     return;
   }

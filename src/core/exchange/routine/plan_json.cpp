@@ -14,7 +14,6 @@
 #include "plan/edit.h"
 #include "requirement/limits.h"
 #include "requirement/plane_indicator.h"
-#include "route/place_on_table.h"
 #include <algorithm>
 
 namespace alder {
@@ -32,6 +31,24 @@ Json frameJson(const Frame& f) {
   for (int r = 0; r < 3; ++r)
     rows.push_back({f.matrix()(r, 0), f.matrix()(r, 1), f.matrix()(r, 2), f.matrix()(r, 3)});
   return rows;
+}
+
+Json supportsJson(const Supports& supports) {
+  Json list = Json::array();
+  for (const Support& s : supports) {
+    Json j{{"at", toJson(s.at)}};
+    if (s.round())
+      j["diameter_mm"] = s.length;
+    else
+      j["length_mm"] = s.length, j["width_mm"] = s.width;
+    list.push_back(std::move(j));
+  }
+  return list;
+}
+
+Support readSupport(const JsonFields& f) {
+  if (f.has("diameter_mm")) return {f.vector("at"), f.positive("diameter_mm"), 0};
+  return {f.vector("at"), f.positive("length_mm"), f.positive("width_mm")};
 }
 
 Json idealJson(const Ideal& i) {
@@ -200,7 +217,13 @@ class PlanReader {
     }
     if (!good || std::abs(plan_.placement.linear().determinant() - 1) > 1e-6)
       f_.complain("placement", "must be three rows of four numbers that form a rigid placement");
-    plan_.on_pedestal = f_.flag("on_pedestal", false);
+    for (const JsonFields& s : f_.list("supports"))
+      plan_.supports.push_back(readSupport(s));
+    // Files of version 2 and before say only that there is a block under the part.
+    if (!f_.has("supports") && f_.flag("on_pedestal", false))
+      plan_.supports = blockUnder(*plan_.part, plan_.placement);
+    if (auto valid = validate(plan_.supports); !valid)
+      f_.complain("supports", valid.error().message);
   }
 
   // Files of the first versions name the order of the features alone.
@@ -434,7 +457,7 @@ Json toJson(const Plan& plan) {
             {"version", kRoutineVersion},
             {"name", plan.name},
             {"placement", frameJson(plan.placement)},
-            {"on_pedestal", plan.on_pedestal},
+            {"supports", supportsJson(plan.supports)},
             {"features", features},
             {"datums", datums},
             {"requirements", requirements},
@@ -486,7 +509,7 @@ Result<Plan> planFromJson(const Json& json, const std::string& label, PartPtr pa
   } catch (const Json::exception&) {
     return fail("{}: a field holds the wrong kind of value; restore a copy of the file.", label);
   }
-  if (plan.on_pedestal) addPedestal(plan.bench, *plan.part, plan.placement);
+  standOn(plan.bench, plan.placement, plan.supports);
   return plan;
 }
 

@@ -1,4 +1,6 @@
-#include "route/place_on_table.h"
+#include "route/standing.h"
+
+#include "route/rest_places.h"
 
 #include <algorithm>
 #include <array>
@@ -7,7 +9,9 @@
 namespace alder {
 namespace {
 
-constexpr double kPedestalHeight = 120; // lets the head lie down beside the part above the table
+// Heights above the table, the first of which leaves room above: the head can lie down beside a
+// part that stands high enough.
+constexpr double kHeights[] = {120, 90, 60, 40, 25};
 
 // Can a stylus come to the feature when `up` (CAD frame) points up? 1 surely, 0 hardly.
 double reachScore(const PartModel& part, const MeshTree& mesh, const NominalFeature& f,
@@ -69,33 +73,19 @@ std::vector<Vec3> planeNormals(const PartModel& part) {
   return normals;
 }
 
-// Directions of the part that may point up, so that it rests on a face: the normals of its largest
-// planes and the planes and axes of its datums, both ways; those along the axes of the CAD frame
-// first. Without any, the axes of the CAD frame.
-std::vector<Vec3> upCandidates(const PartModel& part, const Specification& spec) {
-  constexpr std::size_t kLargest = 6;
-  std::vector<Vec3> all;
-  const auto take = [&](const Vec3& v) {
-    for (const Vec3& d : {v, Vec3(-v)})
-      if (!among(all, d)) all.push_back(d);
-  };
-  const auto normals = planeNormals(part);
-  for (std::size_t i = 0; i < std::min(kLargest, normals.size()); ++i)
-    take(normals[i]);
-  for (const Datum& d : spec.datums)
-    for (FeatureId id : d.features) {
-      const Ideal& i = spec.feature(id).ideal;
-      const bool directed =
-          i.type == SurfaceType::Plane || i.type == SurfaceType::Slot || hasAxis(i);
-      if (directed) take(i.direction);
-    }
+// Directions of the part that may point up so that it rests on a flat face: against the normals of
+// its planes, the largest first, but those along the axes of the CAD frame before all.
+std::vector<Vec3> upCandidates(const PartModel& part) {
+  constexpr std::size_t kMost = 14;
+  std::vector<Vec3> all, ordered;
+  for (const Vec3& normal : planeNormals(part))
+    all.push_back(-normal);
   const std::vector<Vec3> axes{Vec3::UnitZ(),  Vec3::UnitX(),  Vec3::UnitY(),
                                -Vec3::UnitX(), -Vec3::UnitY(), -Vec3::UnitZ()};
-  if (all.empty()) return axes;
-  std::vector<Vec3> ordered;
   for (const auto* list : {&axes, &std::as_const(all)})
     for (const Vec3& v : *list)
       if (among(all, v) && !among(ordered, v)) ordered.push_back(v);
+  if (ordered.size() > kMost) ordered.resize(kMost);
   return ordered;
 }
 
@@ -122,10 +112,15 @@ Box2 seenFromAbove(const Box3& box) {
   return {box.min().head<2>(), box.max().head<2>()};
 }
 
+struct TablePlace {
+  Vec2 middle = Vec2::Zero();
+  double wanting = 0; // mm
+};
+
 // Where the middle of a part of this size lies: in the middle of the travel, unless a stylus that
 // lies level beside the part would then leave the travel or meet what stands on the bench. What is
 // wanting of these distances in all is made as small as possible.
-Vec2 middleOnTable(const Bench& bench, const Vec2& size) {
+TablePlace placeOnTable(const Bench& bench, const Vec2& size) {
   constexpr double kBeside = 20;           // approach, retract and a little more
   constexpr double kHead = 60;             // what turns reaches beyond its pivot
   constexpr double kStep = 10, kSolid = 3; // mm; what stands there counts more than the travel
@@ -149,55 +144,90 @@ Vec2 middleOnTable(const Bench& bench, const Vec2& size) {
     return sum;
   };
   const Vec2 centre = travel.center();
-  Vec2 best = centre;
-  double least = wanting(centre);
+  TablePlace best{centre, wanting(centre)};
   const Vec2 room = travel.sizes() / 2;
   for (double dx = -std::floor(room.x() / kStep) * kStep; dx <= room.x(); dx += kStep)
     for (double dy = -std::floor(room.y() / kStep) * kStep; dy <= room.y(); dy += kStep) {
       const Vec2 place = centre + Vec2(dx, dy);
       // Between places alike the one nearest to the middle.
       const double here = wanting(place) + 1e-4 * (place - centre).norm();
-      if (here < least - 1e-9) least = here, best = place;
+      if (here < best.wanting - 1e-9) best = {place, here};
     }
   return best;
 }
 
-} // namespace
-
-void addPedestal(Bench& bench, const PartModel& part, const Frame& placement) {
-  Mesh placed;
-  placed.append(part.mesh, placement);
-  const Box3 box = placed.box();
-  if (box.min().z() < 1) return;
-  // Narrower than the part, so that the sides stay open from below.
-  FixtureBody pedestal{"pedestal", FixtureKind::Rest, {}};
-  const Vec3 middle = box.center(), half = box.sizes() * 0.3;
-  pedestal.mesh.appendBox(Box3(Vec3(middle.x() - half.x(), middle.y() - half.y(), 0),
-                               Vec3(middle.x() + half.x(), middle.y() + half.y(), box.min().z())),
-                          Frame::Identity(), 0);
-  bench.fixture.bodies.push_back(std::move(pedestal));
+// As high as leaves room for the shortest straight stylus above a part of this height.
+double heightAboveTable(const Bench& bench, double part) {
+  constexpr double kOver = 20; // shell, approach
+  double stylus = std::numeric_limits<double>::infinity();
+  for (const Stylus& s : bench.styli)
+    for (const Tip& t : s.tips)
+      stylus = std::min(stylus, t.pivot_to_ball.norm());
+  for (double height : kHeights)
+    if (height + part + kOver + stylus <= bench.machine.volume.max().z()) return height;
+  return std::end(kHeights)[-1];
 }
 
-Frame placeOnTable(const PartModel& part, const Specification& spec, Bench& bench) {
-  const MeshTree mesh(part.mesh);
-  Vec3 up = Vec3::UnitZ();
-  double best = -1;
-  for (const Vec3& candidate : upCandidates(part, spec)) {
-    double score = 0;
-    for (const NominalFeature& f : spec.features)
-      score += reachScore(part, mesh, f, candidate);
-    if (score > best + 1e-6) best = score, up = candidate;
+// Turned about the vertical by whole quarters, so that it has most room.
+Frame placed(const PartModel& part, const Specification& spec, const Bench& bench, const Vec3& up) {
+  const Frame first = frameOf(Vec3::Zero(), up, sideways(part, spec, up)).inverse();
+  std::optional<std::pair<double, Frame>> best;
+  for (const double turned : {0.0, kPi / 2}) {
+    const Frame frame = Frame(Eigen::AngleAxisd(turned, Vec3::UnitZ())) * first;
+    Mesh lying;
+    lying.append(part.mesh, frame);
+    const Box3 box = lying.box();
+    const TablePlace place = placeOnTable(bench, box.sizes().head<2>());
+    if (best && place.wanting > best->first - 1e-6) continue;
+    const Vec3 shift(place.middle.x() - box.center().x(), place.middle.y() - box.center().y(),
+                     heightAboveTable(bench, box.sizes().z()) - box.min().z());
+    best = {place.wanting, Eigen::Translation3d(shift) * frame};
   }
-  Frame frame = frameOf(Vec3::Zero(), up, sideways(part, spec, up)).inverse();
-  Mesh turned;
-  turned.append(part.mesh, frame);
-  const Box3 box = turned.box();
-  const Vec2 middle = middleOnTable(bench, box.sizes().head<2>());
-  const Vec3 shift(middle.x() - box.center().x(), middle.y() - box.center().y(),
-                   kPedestalHeight - box.min().z());
-  frame = Eigen::Translation3d(shift) * frame;
-  addPedestal(bench, part, frame);
-  return frame;
+  return best->second;
+}
+
+} // namespace
+
+std::vector<Standing> standingsOf(const PartModel& part, const Specification& spec,
+                                  const Bench& bench) {
+  constexpr double kTippy = 0.05; // counts as much as this of a feature where it stands badly
+  const RestPlaces places(part);
+  const double size = part.mesh.box().diagonal().norm();
+  std::vector<Standing> found;
+  const auto candidates = upCandidates(part);
+  const auto add = [&](const Vec3& up, bool anyhow) {
+    auto bearing = places.bearing(up, anyhow);
+    if (!bearing) return;
+    Standing s{up,
+               placed(part, spec, bench, up),
+               std::move(bearing->supports),
+               std::move(bearing->faces),
+               bearing->held,
+               0};
+    for (const NominalFeature& f : spec.features)
+      s.estimate += reachScore(part, places.mesh(), f, up);
+    s.estimate -= kTippy * std::max(0.0, 1 - s.held / (0.1 * size));
+    found.push_back(std::move(s));
+  };
+  for (const bool anyhow : {false, true}) {
+    if (!found.empty()) break;
+    for (const Vec3& up : candidates)
+      add(up, anyhow);
+  }
+  std::stable_sort(found.begin(), found.end(), [](const Standing& a, const Standing& b) {
+    return a.estimate > b.estimate + 1e-6;
+  });
+  return found;
+}
+
+Standing inTheAir(const PartModel& part, const Specification& spec, const Bench& bench) {
+  return {Vec3::UnitZ(), placed(part, spec, bench, Vec3::UnitZ()), {}, {}, 0, 0};
+}
+
+void stand(Plan& plan, const Standing& standing) {
+  plan.placement = standing.placement;
+  plan.supports = standing.supports;
+  standOn(plan.bench, plan.placement, plan.supports);
 }
 
 } // namespace alder
