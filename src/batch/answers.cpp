@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "exchange/routine/recipe_json.h"
+#include "exchange/routine/setup_json.h"
 #include "plan/id_text.h"
 #include "requirement/limits.h"
 #include "requirement/member_numbers.h"
@@ -139,6 +140,36 @@ Json viewsAnswer(const Plan& plan) {
 
 } // namespace
 
+namespace {
+
+Json frameAnswer(const Frame& frame) {
+  Json rows = Json::array();
+  for (int r = 0; r < 3; ++r)
+    rows.push_back({frame(r, 0), frame(r, 1), frame(r, 2), frame(r, 3)});
+  return rows;
+}
+
+// How the part stands in each, and what is touched there.
+Json setupsAnswer(const Plan& plan) {
+  Json setups = Json::array();
+  for (const Setup& s : setupsOf(plan)) {
+    Json features = Json::array(), joined = Json::array();
+    for (const Feature& f : plan.features)
+      if (f.setup == s.id && f.covered()) features.push_back(idText(f.id));
+    for (FeatureId id : joiningIn(plan, s.id))
+      joined.push_back({{"feature", idText(id)}, {"of", idText(plan.nominal(id).portion->of)}});
+    setups.push_back({{"name", s.name},
+                      {"how", s.how},
+                      {"placement", frameAnswer(s.placement)},
+                      {"supports", toJson(s.supports)},
+                      {"features", features},
+                      {"joined_by", joined}});
+  }
+  return setups;
+}
+
+} // namespace
+
 Json draftAnswer(const Plan& plan, const Coverage& coverage) {
   Json requirements = Json::array(), features = Json::array(), notes = Json::array();
   std::size_t touches = 0;
@@ -156,9 +187,9 @@ Json draftAnswer(const Plan& plan, const Coverage& coverage) {
   Json datums = Json::array();
   for (const Datum& d : plan.spec.datums)
     datums.push_back({{"letter", d.letter}, {"features", featureIds(d.features)}});
-  return {{"name", plan.name},         {"requirements", requirements}, {"features", features},
-          {"datums", datums},          {"touches", touches},           {"notes", notes},
-          {"views", viewsAnswer(plan)}};
+  return {{"name", plan.name},          {"requirements", requirements}, {"features", features},
+          {"datums", datums},           {"touches", touches},           {"notes", notes},
+          {"views", viewsAnswer(plan)}, {"set_ups", setupsAnswer(plan)}};
 }
 
 namespace {
@@ -185,13 +216,6 @@ Json rodsAnswer(const Bench& bench, int stylus, int tip) {
                     {"diameter_mm", rod.diameter},
                     {"part", rod.part}});
   return rods;
-}
-
-Json frameAnswer(const Frame& frame) {
-  Json rows = Json::array();
-  for (int r = 0; r < 3; ++r)
-    rows.push_back({frame(r, 0), frame(r, 1), frame(r, 2), frame(r, 3)});
-  return rows;
 }
 
 } // namespace
@@ -238,6 +262,46 @@ Json rehearsalAnswer(const Plan& plan, const Way& way, const Rehearsal& r) {
           {"steps", way.steps.size()},
           {"positions", way.positions.size()},
           {"notes", notes}};
+}
+
+Json rehearsalOfSetups(const std::vector<Json>& answers, const std::vector<std::string>& names) {
+  Json all = answers.front();
+  for (const char* list : {"clashes", "setup", "bodies", "notes"})
+    all[list] = Json::array();
+  for (const char* sum : {"seconds", "path_mm", "steps", "positions"})
+    all[sum] = 0;
+  all["set_ups"] = Json::array();
+  long positions = 0;
+  for (std::size_t i = 0; i < answers.size(); ++i) {
+    const Json& one = answers[i];
+    all["clear"] = all["clear"].get<bool>() && one["clear"].get<bool>();
+    all["least_clearance_mm"] =
+        std::min(all["least_clearance_mm"].get<double>(), one["least_clearance_mm"].get<double>());
+    for (const char* sum : {"seconds", "path_mm"})
+      all[sum] = all[sum].get<double>() + one[sum].get<double>();
+    for (const char* sum : {"steps", "positions"})
+      all[sum] = all[sum].get<long>() + one[sum].get<long>();
+    for (Json clash : one["clashes"]) {
+      clash["set_up"] = names[i];
+      clash["seq"] = clash["seq"].get<long>() + positions; // row of path.csv
+      all["clashes"].push_back(std::move(clash));
+    }
+    for (const char* list : {"setup", "notes"})
+      for (const Json& item : one[list])
+        all[list].push_back(item);
+    for (const Json& body : one["bodies"])
+      if (std::find(all["bodies"].begin(), all["bodies"].end(), body) == all["bodies"].end())
+        all["bodies"].push_back(body);
+    positions += one["positions"].get<long>();
+    all["set_ups"].push_back({{"name", names[i]},
+                              {"placement", one["placement"]},
+                              {"clear", one["clear"]},
+                              {"seconds", one["seconds"]},
+                              {"path_mm", one["path_mm"]},
+                              {"least_clearance_mm", one["least_clearance_mm"]},
+                              {"positions", one["positions"]}});
+  }
+  return all;
 }
 
 namespace {

@@ -36,12 +36,17 @@ Json tipAnswer(const Plan& plan, const Access& access, const std::string& why, s
 
 } // namespace
 
-Result<int> qualify(const QualifyOptions& o) {
-  auto project = openProject(o.routine);
-  if (!project) return pass(project.error());
-  Plan& plan = project->plan;
+// What was qualified in one set-up.
+struct QualifiedThere {
+  bool clear = true, good = true;
+  double seconds = 0;
+  Json tips = Json::array();
+};
+
+// The tips and angles of one set-up that were not qualified in those before it.
+static Result<QualifiedThere> qualifyIn(Plan& plan, const std::vector<Access>& used,
+                                        const QualifyOptions& o) {
   const Obstacles obstacles = obstaclesOf(plan);
-  const auto used = accessesUsed(plan);
   auto each = qualifyEach(plan, obstacles, used);
   if (!each) return pass(each.error());
   auto rehearsal = rehearse(plan, obstacles, each->way);
@@ -52,17 +57,15 @@ Result<int> qualify(const QualifyOptions& o) {
                                          {o.seed, now.count(), o.moved, Vec3::Zero()});
   if (!found) return pass(found.error());
   plan.qualified = *found;
-  if (!o.output.empty())
-    if (auto done = saveProject(*project, o.output); !done) return pass(done.error());
-  bool good = rehearsal->clear() && each->left.empty();
-  Json tips = Json::array();
+  QualifiedThere there{rehearsal->clear(), rehearsal->clear() && each->left.empty(),
+                       rehearsal->seconds};
   for (const Access& a : used) {
     const auto left = std::find_if(each->left.begin(), each->left.end(),
                                    [&](const Unreached& u) { return u.access == a; });
     const bool reached = left == each->left.end();
-    tips.push_back(tipAnswer(plan, a, reached ? "" : left->why, now.count()));
+    there.tips.push_back(tipAnswer(plan, a, reached ? "" : left->why, now.count()));
     const QualifiedTip* t = plan.qualified.find(a);
-    if (reached && t) good &= beyondLimits(*t, plan.bench).empty();
+    if (reached && t) there.good &= beyondLimits(*t, plan.bench).empty();
     if (o.json) continue;
     if (!reached)
       std::printf("%-24s cannot be qualified: %s\n", nameOf(plan, a).c_str(), left->why.c_str());
@@ -71,12 +74,39 @@ Result<int> qualify(const QualifyOptions& o) {
                   nameOf(plan, a).c_str(), t->diameter, t->offset.norm(), t->form, t->sigma,
                   t->touches, beyondLimits(*t, plan.bench).c_str());
   }
+  return there;
+}
+
+Result<int> qualify(const QualifyOptions& o) {
+  auto project = openProject(o.routine);
+  if (!project) return pass(project.error());
+  Plan& plan = project->plan;
+  QualifiedThere all;
+  std::vector<Access> done;
+  const auto setups = setupsOf(plan);
+  for (const Setup& setup : setups) {
+    Plan there = inSetup(plan, setup.id);
+    std::vector<Access> used = accessesUsed(there);
+    std::erase_if(used, [&](const Access& a) {
+      return std::find(done.begin(), done.end(), a) != done.end();
+    });
+    if (used.empty() && setups.size() > 1) continue;
+    auto one = qualifyIn(there, used, o);
+    if (!one) return pass(one.error());
+    plan.qualified = there.qualified;
+    all.clear &= one->clear, all.good &= one->good, all.seconds += one->seconds;
+    for (Json& tip : one->tips)
+      all.tips.push_back(std::move(tip));
+    done.insert(done.end(), used.begin(), used.end());
+  }
+  if (!o.output.empty())
+    if (auto saved = saveProject(*project, o.output); !saved) return pass(saved.error());
   if (o.json)
     std::printf("%s\n",
-                Json{{"tips", tips}, {"seconds", rehearsal->seconds}, {"clear", rehearsal->clear()}}
+                Json{{"tips", all.tips}, {"seconds", all.seconds}, {"clear", all.clear}}
                     .dump(2)
                     .c_str());
-  return good ? 0 : 1;
+  return all.good ? 0 : 1;
 }
 
 Result<int> reach(const ReachOptions& o) {

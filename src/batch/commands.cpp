@@ -22,23 +22,6 @@
 namespace alder::batch {
 namespace {
 
-struct Routed {
-  Project project;
-  Obstacles obstacles;
-  Way way;
-};
-
-Result<Routed> openRouted(const std::string& path) {
-  auto project = openProject(path);
-  if (!project) return pass(project.error());
-  Routed routed{std::move(*project), {}, {}};
-  routed.obstacles = obstaclesOf(routed.project.plan);
-  auto way = routePlan(routed.project.plan, routed.obstacles);
-  if (!way) return pass(way.error());
-  routed.way = std::move(*way);
-  return routed;
-}
-
 // The points that a verdict is asked for: those of a file, else the last run of the project.
 Result<Measurements> pointsFor(const Project& project, const std::string& path) {
   if (path.empty()) {
@@ -119,30 +102,6 @@ Result<int> draft(const DraftOptions& o) {
       std::printf("%s\n", fmt::format("note #{}: {}", n.entity, n.text).c_str());
   }
   return 0;
-}
-
-Result<int> rehearse(const RoutineOptions& o) {
-  auto routed = openRouted(o.routine);
-  if (!routed) return pass(routed.error());
-  const Plan& plan = routed->project.plan;
-  auto rehearsal = alder::rehearse(plan, routed->obstacles, routed->way);
-  if (!rehearsal) return pass(rehearsal.error());
-  if (o.json) {
-    print(rehearsalAnswer(plan, routed->way, *rehearsal));
-  } else {
-    for (const Clash& c : rehearsal->clashes)
-      std::printf("clash at %.1f s, %s: %s meets %s, %.2f mm deep\n", c.seconds,
-                  routed->way.steps[static_cast<std::size_t>(c.step)].text.c_str(),
-                  c.moving.c_str(), c.still.c_str(), c.depth);
-    for (const Note& n : routed->way.notes)
-      std::printf("note: %s\n", n.text.c_str());
-    for (const PairRule& p : plan.pairs)
-      std::printf("exception: %s\n", describe(p).c_str());
-    std::printf("%s: %.1f s, %.0f mm, least clearance %.2f mm\n",
-                rehearsal->clear() ? "clear" : "not clear", rehearsal->seconds, rehearsal->path,
-                rehearsal->least_clearance);
-  }
-  return rehearsal->clear() ? 0 : 1;
 }
 
 // One part of a file of results, as if it alone had been brought in; what waits for a person does
@@ -315,14 +274,8 @@ Result<int> exportTo(const ExportOptions& o) {
       fail("{}: the kind of file is not known; use .csv, .pdf, .xlsx, .html, .dmi, .qif, .step, "
            ".alder-template or a name that ends in path.csv.",
            o.target);
-  if (isMachineFile(o.target)) {
-    auto routed = openRouted(o.routine);
-    if (!routed) return pass(routed.error());
-    auto bytes = machineFile(o.target, routed->project.plan, routed->way,
-                             timesOf(routed->project.plan.bench, routed->way));
-    if (!bytes) return pass(bytes.error());
-    done = writeFile(o.target, *bytes);
-  } else if (isReportFile(o.target)) {
+  if (isMachineFile(o.target)) return exportToMachine(o);
+  if (isReportFile(o.target)) {
     auto project = openProject(o.routine);
     if (!project) return pass(project.error());
     const auto source = reportSource(*project, o.points);

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "base/error.h"
-#include "plan/plan.h"
+#include "route/setup_ways.h"
 #include <cstdint>
 #include <string>
 #include <vector>
@@ -24,11 +24,11 @@ struct DraftOptions {
   bool json = false;
 };
 struct RoutineOptions {
-  std::string routine;
+  std::string routine, setup; // of one set-up, by name or number
   bool json = false;
 };
 struct RunOptions {
-  std::string routine, defects, output;
+  std::string routine, setup, defects, output;
   std::string machine; // HOST:PORT; else within this program
   std::string journal; // kept there as it goes; gone on with where it is there
   std::uint64_t seed = 1;
@@ -93,7 +93,7 @@ struct ReviseOptions {
   bool json = false;
 };
 struct ExportOptions {
-  std::string routine, target, points;
+  std::string routine, setup, target, points;
 };
 
 Result<int> fit(const FitOptions& options);
@@ -131,6 +131,10 @@ Result<int> exportTo(const ExportOptions& options);
 Result<int> report(const ReportOptions& options);
 // 1 where the forms of a first article lack something.
 Result<int> article(const ArticleOptions& options);
+
+// rehearse_command.cpp: of all set-ups, or of the one named.
+Result<std::vector<SetupWay>> waysOf(const Plan& plan, const std::string& setup);
+Result<int> exportToMachine(const ExportOptions& options);
 
 // drawing_command.cpp: the routine begun from a model, and a drawing where its path is given.
 Result<Plan> begunFromDrawing(Plan begun, const std::string& path);

@@ -54,6 +54,7 @@ void addRehearse(CLI::App& app, Chosen& chosen) {
   const auto [c, o] = command<RoutineOptions>(app, chosen, &alder::batch::rehearse, "rehearse",
                                               "Look for clashes; status 1 if there are any");
   c->add_option("routine", o->routine, "*.alder")->required();
+  c->add_option("--setup", o->setup, "of this set-up alone, by name or number");
   c->add_flag("--json", o->json, "answer as JSON");
 }
 
@@ -61,6 +62,7 @@ void addRun(CLI::App& app, Chosen& chosen) {
   const auto [c, o] = command<RunOptions>(app, chosen, &alder::batch::run, "run",
                                           "Measure on the simulated machine");
   c->add_option("routine", o->routine, "*.alder")->required();
+  c->add_option("--setup", o->setup, "this set-up alone, by name or number");
   c->add_option("--seed", o->seed, "of the probing noise");
   c->add_option("--defects", o->defects, "what is wrong with the part (JSON)");
   c->add_option("--machine", o->machine, "HOST:PORT of a machine that speaks I++ DME");
@@ -231,6 +233,7 @@ void addExport(CLI::App& app, Chosen& chosen) {
                 "or path.csv")
       ->required();
   c->add_option("--points", o->points, "measured points (CSV)");
+  c->add_option("--setup", o->setup, "for a machine: of this set-up alone, by name or number");
 }
 
 void addReport(CLI::App& app, Chosen& chosen) {

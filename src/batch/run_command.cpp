@@ -116,47 +116,61 @@ Result<std::optional<JournalFile>> journalFor(const RunOptions& o, RunSession& s
 }
 
 // Under the name told, else the serial number that was answered.
-Done keep(const RunOptions& o, const RunSession& session, const std::string& csv) {
+Done keep(const RunOptions& o, const std::vector<std::shared_ptr<RunSession>>& sessions,
+          const Run& all) {
+  std::vector<Answered> answers;
+  for (const auto& session : sessions)
+    answers.insert(answers.end(), session->answers().begin(), session->answers().end());
   std::string head, part = o.part;
-  if (part.empty()) part = answerFor(QuestionRole::SerialNumber, session.answers());
-  for (const Answered& a : session.answers())
+  if (part.empty()) part = answerFor(QuestionRole::SerialNumber, answers);
+  for (const Answered& a : answers)
     head += "# " + a.what + ": " + a.value + "\n";
   auto database = openDatabase(o.database);
   if (!database) return pass(database.error());
   const StoredRun run{part.empty() ? "part" : part,
-                      withId(head + frameLines(session.run()) + csv, freshId())};
+                      withId(head + frameLines(all) + pointsText(all), freshId())};
   const auto since_1970 = std::chrono::system_clock::now().time_since_epoch();
+  const Plan& plan = sessions.front()->plan();
   return database->add(
-      recordOf(session.plan(), run, judgeAll(session.plan(), measurementsOf(session.run())),
+      recordOf(plan, run, judgeAll(plan, measurementsOf(all)),
                std::chrono::duration_cast<std::chrono::seconds>(since_1970).count()));
 }
 
 } // namespace
 
-Result<int> run(const RunOptions& o) {
-  auto project = openProject(o.routine);
-  if (!project) return pass(project.error());
-  const auto since_1970 = std::chrono::system_clock::now().time_since_epoch();
-  project->plan.qualified =
-      withoutStale(project->plan.qualified, project->plan.bench,
-                   std::chrono::duration_cast<std::chrono::seconds>(since_1970).count());
-  const auto plan = std::make_shared<const Plan>(std::move(project->plan));
-  auto way = routePlan(*plan, obstaclesOf(*plan));
-  if (!way) return pass(way.error());
+namespace {
+
+// A run of one set-up: in the place-th file of the journal.
+struct SetupRun {
+  const SetupWay& setup;
+  std::size_t place = 0;
+};
+
+RunOptions withJournalOf(RunOptions o, std::size_t place) {
+  if (o.journal.empty() || place == 0) return o;
+  const std::filesystem::path path = o.journal;
+  o.journal = (path.parent_path() /
+               fmt::format("{}-{}{}", path.stem().string(), place + 1, path.extension().string()))
+                  .string();
+  return o;
+}
+
+Result<std::shared_ptr<RunSession>> runSetup(const RunOptions& all, const SetupRun& which) {
+  const RunOptions o = withJournalOf(all, which.place);
+  const auto plan = std::make_shared<const Plan>(which.setup.plan);
   auto defects = defectsOf(o, *plan);
   if (!defects) return pass(defects.error());
-
-  RunSession session(plan, std::make_shared<const Way>(std::move(*way)),
-                     o.by_hand ? RunKind::ByHand : RunKind::Automatic);
-  auto journal = journalFor(o, session, routineKey(*plan));
+  auto session = std::make_shared<RunSession>(plan, std::make_shared<const Way>(which.setup.way),
+                                              o.by_hand ? RunKind::ByHand : RunKind::Automatic);
+  auto journal = journalFor(o, *session, routineKey(*plan));
   if (!journal) return pass(journal.error());
 
   std::unique_ptr<SocketChannel> channel;
   std::unique_ptr<Controller> machine;
   DmeClient* client = nullptr;
   if (o.machine.empty()) {
-    machine = std::make_unique<SimulatedController>(
-        SimulatedWorld{plan, std::move(*defects), o.seed, {}, Vec3::Zero(), {}});
+    machine = std::make_unique<SimulatedController>(SimulatedWorld{
+        plan, std::move(*defects), seedOfSetup(o.seed, which.place), {}, Vec3::Zero(), {}});
   } else {
     auto opened = channelTo(o.machine);
     if (!opened) return pass(opened.error());
@@ -168,7 +182,7 @@ Result<int> run(const RunOptions& o) {
     machine = std::move(spoken_to);
   }
   AbsentOperator who(o, std::filesystem::path(o.routine).parent_path());
-  const RunEnd end = conduct(session, *machine, who, [&](const RunEvent& event) -> Done {
+  const RunEnd end = conduct(*session, *machine, who, [&](const RunEvent& event) -> Done {
     if (*journal) return (*journal)->add(event);
     return {};
   });
@@ -177,14 +191,39 @@ Result<int> run(const RunOptions& o) {
                              : !who.trouble().empty() ? who.trouble()
                                                       : end.why;
     return fail("{}{}", why,
-                o.journal.empty()
-                    ? ""
-                    : fmt::format(" {} touches are kept in {}.", session.touchesDone(), o.journal));
+                o.journal.empty() ? ""
+                                  : fmt::format(" {} touches are kept in {}.",
+                                                session->touchesDone(), o.journal));
   }
   if (client) (void)client->end(); // all is measured, whatever it says to that
-  const auto csv = pointsText(session.run());
+  return session;
+}
+
+} // namespace
+
+Result<int> run(const RunOptions& o) {
+  auto project = openProject(o.routine);
+  if (!project) return pass(project.error());
+  const auto since_1970 = std::chrono::system_clock::now().time_since_epoch();
+  project->plan.qualified =
+      withoutStale(project->plan.qualified, project->plan.bench,
+                   std::chrono::duration_cast<std::chrono::seconds>(since_1970).count());
+  auto ways = waysOf(project->plan, o.setup);
+  if (!ways) return pass(ways.error());
+  if (ways->size() > 1 && !o.machine.empty())
+    return fail("{}: has {} set-ups, and nobody turns the part here; say --setup with one of them.",
+                o.routine, ways->size());
+  Run all;
+  std::vector<std::shared_ptr<RunSession>> sessions;
+  for (std::size_t i = 0; i < ways->size(); ++i) {
+    auto session = runSetup(o, {(*ways)[i], i});
+    if (!session) return pass(session.error());
+    appendRun(all, (*session)->run());
+    sessions.push_back(std::move(*session));
+  }
   if (!o.database.empty())
-    if (auto done = keep(o, session, csv); !done) return pass(done.error());
+    if (auto done = keep(o, sessions, all); !done) return pass(done.error());
+  const auto csv = pointsText(all);
   if (o.output.empty()) {
     std::fputs(csv.c_str(), stdout);
   } else if (auto done = writeFile(o.output, csv); !done) {

@@ -88,6 +88,49 @@ class ProjectTest : public QObject {
     placed.append(block->part->mesh, block->placement);
     NEAR(block->bench.fixture.bodies[0].mesh.box().max().z(), placed.box().min().z(), 1e-9);
   }
+  // Both set-ups come back, whichever of them is worked on.
+  void setupsComeBack() {
+    Plan plan = test::heronPlan();
+    auto all = setupsOf(plan);
+    Setup second{SetupId{3}, "upside down", "Turn it over.", 0.03};
+    second.placement = Frame(Eigen::AngleAxisd(1, Vec3::UnitX())) * plan.placement;
+    second.supports = {{Vec3(1, 2, 3), 12}, {Vec3(4, 5, 6), 12, 8}};
+    second.fixture = Json::object();
+    second.shell.offset_high.z() = 33;
+    all.push_back(second);
+    VERIFY_OK(applyEdit(plan, SetSetups{all, SetupId{0}}));
+    // A portion of the third feature is touched there.
+    NominalFeature n = plan.spec.features[2];
+    Feature f = plan.features[2];
+    n.id = plan.spec.features.next(), n.name += " from below";
+    n.portion = Portion{plan.spec.features[2].id, true};
+    f.id = n.id, f.setup = SetupId{3};
+    VERIFY_OK(applyEdit(plan, AddFeature{n, f}));
+    Plan other = inSetup(plan, SetupId{3});
+    other.alignment = {n.id};
+    other.steps = measureSteps({n.id});
+    QCOMPARE(other.bench.fixture.bodies.size(), std::size_t(2)); // rests instead of the fixture
+    for (const Plan& saved : {plan, other}) {
+      VERIFY_OK(saveProject({saved, {}, {}}, path("s.alder")));
+      const auto back = openProject(path("s.alder"));
+      VERIFY_OK(back);
+      QVERIFY(toJson(back->plan) == toJson(saved));
+      QVERIFY(setupsOf(back->plan) == setupsOf(saved));
+      const Plan first = inSetup(back->plan, SetupId{0});
+      QCOMPARE(first.bench.fixture.bodies.size(), plan.bench.fixture.bodies.size());
+      QVERIFY(first.steps == plan.steps);
+      QVERIFY(first.placement.isApprox(plan.placement, 1e-15));
+    }
+    Json broken = toJson(other);
+    broken["setups"][0]["placement"] = "here";
+    QVERIFY(!planFromJson(broken, "broken", test::heron(), other.bench));
+    broken = toJson(other);
+    broken["setup"] = 7;
+    QVERIFY(!planFromJson(broken, "broken", test::heron(), other.bench));
+    broken = toJson(other);
+    broken["features"].back()["portion"]["of"] = 99;
+    QVERIFY(!planFromJson(broken, "broken", test::heron(), other.bench));
+  }
   // Fields of a newer version survive being saved by this one.
   void unknownFieldsSurvive() {
     Json old = toJson(test::heronPlan());

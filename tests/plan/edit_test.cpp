@@ -61,6 +61,8 @@ class EditTest : public QObject {
             {"specification", SetSpecification{asme}},
             {"placement", SetPlacement{turned}},
             {"shell", SetShell{shell}},
+            {"setups", twoSetups()},
+            {"feature's setup", SetFeatureSetup{FeatureId{5}, SetupId{1}}},
             {"qualification",
              SetQualification{
                  {Vec3(1, 2, 3), {{{0, 0, 0, 0}, Vec3(0.01, 0, 0), 2.99, 0.002, 0.001, 9, 5}}}}},
@@ -125,11 +127,23 @@ class EditTest : public QObject {
     add.feature = plan.features.front();
     return add;
   }
+  static SetSetups twoSetups() {
+    const Plan& plan = test::heronPlan();
+    auto all = setupsOf(plan);
+    Setup second{SetupId{1}, "upside down", "Turn it over."};
+    second.placement = Frame(Eigen::Translation3d(0, 0, 40)) * plan.placement;
+    second.supports = {{Vec3(0, 0, 0), 12}};
+    second.fixture = Json::object();
+    second.steps = measureSteps({FeatureId{5}});
+    all.push_back(second);
+    return {all, SetupId{0}};
+  }
   static FeatureId spareFeature() { return newFeature().nominal.id; }
   // What is to be removed must be there, and nothing may stand on it.
   static Plan planFor(const Edit& edit) {
     Plan plan = test::heronPlan();
     if (edit.as<RemoveFeature>()) (void)applyEdit(plan, newFeature());
+    if (edit.as<SetFeatureSetup>()) (void)applyEdit(plan, twoSetups());
     return plan;
   }
 

@@ -62,13 +62,14 @@ class PartMaker {
       : random_(seed * 7919ull + 13) {}
 
   Result<RandomPart> make(unsigned seed) {
-    static constexpr std::array<const char*, 8> kNames{"block", "disc",  "bracket", "channel",
-                                                       "wedge", "plate", "tube",    "steps"};
+    static constexpr std::array<const char*, 10> kNames{"block", "disc",   "bracket", "channel",
+                                                        "wedge", "plate",  "tube",    "steps",
+                                                        "both",  "housing"};
     static constexpr std::array<const char*, 3> kUnits{"MM", "INCH", "M"};
-    const auto family = static_cast<std::size_t>(pick(8));
+    const auto family = static_cast<std::size_t>(seed < kTwoSided ? pick(8) : 8 + pick(2));
     const auto unit = static_cast<std::size_t>(pick(3));
     body(family);
-    const int wanted = 4 + pick(9);
+    const int wanted = (seed < kTwoSided ? 4 : 7) + pick(9);
     for (int k = 0; k < wanted; ++k)
       furnish();
     const gp_Trsf motion = seed % 2 ? anyMotion() : gp_Trsf();
@@ -157,6 +158,29 @@ class PartMaker {
     plane("B", -y, 0);
     plane("C", -x, 0);
   }
+  // Furnished from above and from below, and on one side.
+  void bothSides(double l, double w, double h) {
+    size_ = Vec3(l, w, h);
+    shape_ = box(Vec3::Zero(), size_);
+    place(Vec3(0, 0, h), x, l, y, w, 0.4 * h, "A");
+    place(Vec3(0, 0, 0), y, w, x, l, 0.4 * h);
+    place(Vec3(0, 0, 0), x, l, z, h, 0.3 * w, "B");
+    plane("A", z, h);
+    plane("B", -y, 0);
+    plane("C", -x, 0);
+  }
+  // A shell that is open below, with a floor that is furnished from both sides.
+  void housing(double l, double w) {
+    const double wall = between(7, 14), high = between(25, 70), floor = between(14, 24);
+    size_ = Vec3(l, w, high + floor);
+    shape_ = box(Vec3::Zero(), size_);
+    cut(box(Vec3(wall, wall, -1), Vec3(l - wall, w - wall, high)));
+    place(Vec3(0, 0, size_.z()), x, l, y, w, 0.4 * floor, "A");
+    place(Vec3(wall + 8, wall + 8, high), y, w - 2 * wall - 16, x, l - 2 * wall - 16, 0.4 * floor);
+    plane("A", z, size_.z());
+    plane("B", -y, 0);
+    plane("C", -x, 0);
+  }
   // A body with its datum planes, or a datum axis.
   void body(std::size_t family) {
     const double l = between(40, chance(0.25) ? 480 : 220), w = between(35, std::min(l, 300.)),
@@ -196,6 +220,10 @@ class PartMaker {
       plane("C", -x, 0);
       return;
     }
+    case 8:
+      return bothSides(l, w, std::max(h, 30.0));
+    case 9:
+      return housing(std::max(l, 80.0), std::max(w, 70.0));
     case 7: {
       shape_ = box(Vec3::Zero(), size_);
       const double step = between(0.3 * l, 0.6 * l), low = between(0.4 * h, 0.7 * h);

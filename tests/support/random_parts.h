@@ -9,6 +9,8 @@ namespace alder::test {
 // A block, plate, disc, bracket, channel, wedge, tube or stepped block of 30 to 500 mm; holes
 // (through, blind, stepped, countersunk, inclined), bosses, slots, pockets, cups and circles of
 // holes on several sides; in inch, millimetre or metre; every second one turned and far away.
+// From seed kTwoSided on: furnished from above and below, so that one standing does not reach all.
+inline constexpr unsigned kTwoSided = 1000;
 struct RandomPart {
   std::string name; // "17-disc-inch"
   std::string step;

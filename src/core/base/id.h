@@ -16,6 +16,7 @@ using FaceId = Id<struct FaceTag>;
 using SurfaceId = Id<struct SurfaceTag>; // a recognised surface of the CAD part
 using RequirementId = Id<struct RequirementTag>;
 using FeatureId = Id<struct FeatureTag>; // a feature of the plan, touched by the machine
+using SetupId = Id<struct SetupTag>;     // a set-up of the routine
 using StepId = Id<struct StepTag>;       // a step of the routine
 
 } // namespace alder

@@ -7,6 +7,7 @@
 #include "judge/dimensions.h"
 #include "judge/forms.h"
 #include "judge/point_noise.h"
+#include "judge/setup_join.h"
 #include "judge/zones.h"
 #include "plan/constructions/construct.h"
 #include "requirement/formula.h"
@@ -376,17 +377,44 @@ class Judge {
 
 } // namespace
 
+namespace {
+
+Evaluation judgeJoined(const Plan& plan, const Requirement& r, const Joined& joined) {
+  if (std::string why = whyApart(plan, r, joined.joins); !why.empty()) {
+    Evaluation none;
+    none.requirement = r.id;
+    none.lower = isDimension(r.kind) ? r.lower : 0;
+    none.upper = isDimension(r.kind) ? r.upper : r.tolerance;
+    none.how = std::move(why);
+    return none;
+  }
+  Evaluation e = Judge(plan, joined.measured).withNoise(r);
+  e.how += joinWords(plan, r, joined.joins);
+  return e;
+}
+
+template <class One> std::vector<Evaluation> each(const Plan& plan, const One& one) {
+  const auto& all = plan.spec.requirements;
+  std::vector<Evaluation> result(all.size());
+  tbb::parallel_for(
+      std::size_t{0}, all.size(), [&](std::size_t i) { result[i] = one(all[i]); },
+      tbb::simple_partitioner());
+  return result;
+}
+
+} // namespace
+
 Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& measured) {
+  if (hasPortions(plan.spec)) return judgeJoined(plan, r, joinedSetups(plan, measured));
   return Judge(plan, measured).withNoise(r);
 }
 
 std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured) {
-  const auto& all = plan.spec.requirements;
-  std::vector<Evaluation> result(all.size());
-  tbb::parallel_for(
-      std::size_t{0}, all.size(), [&](std::size_t i) { result[i] = judge(plan, all[i], measured); },
-      tbb::simple_partitioner());
-  return result;
+  if (hasPortions(plan.spec)) {
+    const Joined joined = joinedSetups(plan, measured);
+    return each(plan, [&](const Requirement& r) { return judgeJoined(plan, r, joined); });
+  }
+  return each(plan, [&](const Requirement& r) { return judge(plan, r, measured); });
 }
 
 } // namespace alder

@@ -25,6 +25,9 @@ class Collector {
 
   VerdictBasis of(const Requirement& r) {
     judged(r);
+    // What joins the set-ups, whichever they are.
+    for (const NominalFeature& f : spec_.features)
+      if (f.portion && f.portion->joins) basis_.features.insert({f.id, f.portion->of});
     return std::move(basis_);
   }
 
@@ -66,6 +69,8 @@ class Collector {
 
   void feature(FeatureId id) {
     if (!spec_.features.holds(id) || !basis_.features.insert(id).second) return;
+    for (FeatureId portion : withPortions(spec_, id))
+      basis_.features.insert(portion);
     if (const auto& from = spec_.feature(id).from)
       for (FeatureId parent : from->of)
         feature(parent);
@@ -91,12 +96,26 @@ const std::vector<Touch>& touchesOf(const Plan& plan, FeatureId id) {
   return f ? f->touches : none;
 }
 
+SetupId setupOf(const Plan& plan, FeatureId id) {
+  const Feature* f = plan.features.find(id);
+  return f ? f->setup : SetupId{0};
+}
+
+// The order in which set-ups are joined, and how well they must agree.
+bool sameSetups(const Plan& a, const Plan& b) {
+  return std::equal(a.setups.begin(), a.setups.end(), b.setups.begin(), b.setups.end(),
+                    [](const Setup& x, const Setup& y) {
+                      return x.id == y.id && x.most_misfit == y.most_misfit;
+                    });
+}
+
 bool sameRecords(const Plan& a, const Plan& b, const VerdictBasis& basis) {
   return std::all_of(
              basis.requirements.begin(), basis.requirements.end(),
              [&](RequirementId id) { return a.spec.requirement(id) == b.spec.requirement(id); }) &&
          std::all_of(basis.features.begin(), basis.features.end(), [&](FeatureId id) {
-           return a.spec.feature(id) == b.spec.feature(id) && touchesOf(a, id) == touchesOf(b, id);
+           return a.spec.feature(id) == b.spec.feature(id) &&
+                  touchesOf(a, id) == touchesOf(b, id) && setupOf(a, id) == setupOf(b, id);
          });
 }
 
@@ -108,7 +127,8 @@ bool stands(const Plan& before, const Plan& now, RequirementId id) {
 }
 
 bool sameSettings(const Plan& before, const Plan& now) {
-  return before.part == now.part && settingsOf(before.spec) == settingsOf(now.spec);
+  return before.part == now.part && settingsOf(before.spec) == settingsOf(now.spec) &&
+         sameSetups(before, now);
 }
 
 } // namespace
@@ -129,12 +149,18 @@ Plan excerptFor(const Plan& plan, const VerdictBasis& basis) {
   Plan excerpt;
   excerpt.part = plan.part;
   excerpt.spec = settingsOf(plan.spec);
+  excerpt.setup = plan.setup;
+  for (const Setup& s : plan.setups) { // without what is done in them
+    excerpt.setups.push_back({s.id, s.name});
+    excerpt.setups.back().most_misfit = s.most_misfit;
+  }
   for (const NominalFeature& f : plan.spec.features)
     if (basis.features.contains(f.id)) {
       excerpt.spec.features.push_back(f);
       Feature touched;
       touched.id = f.id;
       touched.touches = touchesOf(plan, f.id);
+      if (const Feature* planned = plan.features.find(f.id)) touched.setup = planned->setup;
       excerpt.features.push_back(std::move(touched));
     }
   for (const Requirement& r : plan.spec.requirements)

@@ -276,6 +276,32 @@ Result<Edit> apply(Plan& plan, const SetShell& e) {
   return inverse;
 }
 
+Result<Edit> apply(Plan& plan, const SetSetups& e) {
+  if (auto valid = validate(e.setups); !valid) return pass(valid.error());
+  const auto wanted = std::find_if(e.setups.begin(), e.setups.end(),
+                                   [&](const Setup& s) { return s.id == e.setup; });
+  if (wanted == e.setups.end()) return fail("There is no such set-up.");
+  SetSetups inverse{setupsOf(plan), plan.setup};
+  if (inverse.setup == e.setup && inverse.setups == e.setups) return nothingChanges();
+  Plan changed = plan;
+  changed.setups = e.setups;
+  if (isAlone(e.setups)) changed.setups.clear();
+  if (auto done = workOn(changed, *wanted); !done) return pass(done.error());
+  if (auto there = allThere(changed); !there) return pass(there.error());
+  plan = std::move(changed);
+  return inverse;
+}
+
+Result<Edit> apply(Plan& plan, const SetFeatureSetup& e) {
+  if (!known(plan, e.feature)) return fail("The feature is not in this routine.");
+  Feature& f = plan.feature(e.feature);
+  if (f.setup == e.setup) return nothingChanges();
+  const auto there = setupsOf(plan);
+  if (std::none_of(there.begin(), there.end(), [&](const Setup& s) { return s.id == e.setup; }))
+    return fail("There is no such set-up.");
+  return SetFeatureSetup{e.feature, std::exchange(f.setup, e.setup)};
+}
+
 // The same ball at the same place of the head.
 bool sameTip(const Tip& a, const Tip& b) {
   return a.ball_diameter == b.ball_diameter && a.pivot_to_ball == b.pivot_to_ball &&
@@ -525,6 +551,8 @@ ALDER_EDIT(SetRequirement)
 ALDER_EDIT(SetSpecification)
 ALDER_EDIT(SetPlacement)
 ALDER_EDIT(SetShell)
+ALDER_EDIT(SetSetups)
+ALDER_EDIT(SetFeatureSetup)
 ALDER_EDIT(SetQualification)
 ALDER_EDIT(SetBench)
 ALDER_EDIT(SetBook)

@@ -67,6 +67,16 @@ struct SetPlacement {
 struct SetShell {
   Shell shell;
 };
+// All set-ups with their content, and the one that is worked on.
+struct SetSetups {
+  std::vector<Setup> setups;
+  SetupId setup;
+};
+// A feature goes over to another set-up: it is touched there and in no step of the one before.
+struct SetFeatureSetup {
+  FeatureId feature;
+  SetupId setup;
+};
 struct SetQualification {
   Qualification qualified;
 };
@@ -132,11 +142,12 @@ template <class... Kinds> struct KindsOfEdit {
   template <class Kind> static constexpr bool have = (std::is_same_v<Kind, Kinds> || ...);
   template <template <class...> class List> using In = List<Kinds...>;
 };
-using EditKinds = KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature,
-                              SetPinned, SpliceSteps, SetRequirement, SetSpecification,
-                              SetPlacement, SetShell, SetQualification, SetBench, SetBook, SetPairs,
-                              SetFrames, SetPictures, SetDrawings, SetHeader, SetLayouts, SetViews,
-                              SetArticle, SetApprovals, SetRoutine, SetNotes, SetName>;
+using EditKinds =
+    KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
+                SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell, SetSetups,
+                SetFeatureSetup, SetQualification, SetBench, SetBook, SetPairs, SetFrames,
+                SetPictures, SetDrawings, SetHeader, SetLayouts, SetViews, SetArticle, SetApprovals,
+                SetRoutine, SetNotes, SetName>;
 template <class Kind>
 concept EditKind = EditKinds::have<Kind>;
 

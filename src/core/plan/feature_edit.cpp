@@ -14,6 +14,8 @@ Done mayGo(const Plan& plan, FeatureId id) {
     if (of != id || !may || by.kind == Kind::Original) return;
     may = by.kind == Kind::Construction
               ? fail("{} is constructed from {}; remove it first.", by.name, gone)
+          : by.kind == Kind::Portion
+              ? fail("{} is touched with {}; remove it first.", by.name, gone)
           : by.kind == Kind::Datum ? fail("{} is datum {}; it cannot go.", gone, by.name)
           : by.kind == Kind::Copy
               ? fail("{} is a copy in {}; leave the copy out instead.", gone, by.name)
@@ -38,9 +40,11 @@ Result<RemoveFeature> addFeature(Plan& plan, const AddFeature& e) {
     return fail("{} has the number of another feature.", e.nominal.name);
   // What ends where it is touched is another one with each set of touches.
   for (const NominalFeature& f : plan.spec.features)
-    if (!constructed && !e.nominal.as_touched && f.faces == e.nominal.faces &&
+    if (!constructed && !e.nominal.as_touched && !e.nominal.portion && f.faces == e.nominal.faces &&
         f.ideal.type == e.nominal.ideal.type)
       return fail("{} is in this routine already.", f.name);
+  if (e.nominal.portion && !plan.spec.features.holds(e.nominal.portion->of))
+    return fail("{} is a part of a feature that is not there.", e.nominal.name);
   Feature feature = e.feature;
   feature.id = e.nominal.id;
   plan.spec.features.insert(at, e.nominal);

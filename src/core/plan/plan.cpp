@@ -76,19 +76,46 @@ std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requireme
   std::set<FeatureId> all(r.features.begin(), r.features.end());
   const auto datums = datumFeatures(spec, r);
   all.insert(datums.begin(), datums.end());
-  return touchedFor(spec, {all.begin(), all.end()});
+  std::set<FeatureId> touched;
+  for (FeatureId id : touchedFor(spec, {all.begin(), all.end()}))
+    for (FeatureId portion : withPortions(spec, id))
+      touched.insert(portion);
+  return {touched.begin(), touched.end()};
+}
+
+std::vector<FeatureId> withPortions(const Specification& spec, FeatureId feature) {
+  std::vector<FeatureId> all{feature};
+  for (const NominalFeature& f : spec.features)
+    if (f.portion && f.portion->of == feature && !f.portion->joins) all.push_back(f.id);
+  std::sort(all.begin(), all.end());
+  return all;
+}
+
+std::vector<FeatureId> joiningIn(const Plan& plan, SetupId setup) {
+  std::vector<FeatureId> all;
+  for (const Feature& f : plan.features)
+    if (const auto& portion = plan.nominal(f.id).portion;
+        portion && portion->joins && f.setup == setup)
+      all.push_back(f.id);
+  return all;
 }
 
 namespace {
 
-bool isMeasured(const Plan& plan, FeatureId id) {
-  for (std::size_t i = nextActive(plan.steps, 0); i < plan.steps.size();
-       i = nextActive(plan.steps, i + 1))
-    if (id.valid() && measuredIn(plan.steps[i].body) == id) return true;
-  const auto copy = copyPlaceOf(plan.steps, id);
+bool isMeasured(const Steps& steps, FeatureId id) {
+  for (std::size_t i = nextActive(steps, 0); i < steps.size(); i = nextActive(steps, i + 1))
+    if (id.valid() && measuredIn(steps[i].body) == id) return true;
+  const auto copy = copyPlaceOf(steps, id);
   if (!copy) return false;
-  const auto active = measuringOrder(plan.steps, false);
+  const auto active = measuringOrder(steps, false);
   return std::find(active.begin(), active.end(), id) != active.end();
+}
+
+bool isMeasured(const Plan& plan, FeatureId id) {
+  const SetupId setup = plan.feature(id).setup;
+  if (setup == plan.setup) return isMeasured(plan.steps, id);
+  return std::any_of(plan.setups.begin(), plan.setups.end(),
+                     [&](const Setup& s) { return s.id == setup && isMeasured(s.steps, id); });
 }
 
 } // namespace

@@ -11,7 +11,7 @@
 #include "plan/kept_view.h"
 #include "plan/part_header.h"
 #include "plan/qualification.h"
-#include "plan/standing/support.h"
+#include "plan/setups/setup.h"
 #include "plan/steps/step_picture.h"
 #include "plan/steps/steps.h"
 #include "plan/touches/recipe_book.h"
@@ -42,25 +42,8 @@ struct Feature {
   // By which side of the shell it is entered and left; none: the one nearest along the stylus.
   std::optional<ShellSide> through;
   std::string why_not; // why it has no touches, or fewer than the recipe asks for
+  SetupId setup{0};    // in which it is touched
   bool covered() const { return !touches.empty() && access.valid(); }
-};
-
-// Sides of the safe shell: clearance planes round part and fixture, offset outward. The table side
-// is barred.
-struct Shell {
-  Vec3 offset_low = Vec3::Constant(10);
-  Vec3 offset_high = Vec3::Constant(10);
-  // Sides that are not left through nor passed by: left, front, right, back. The top always is
-  // allowed.
-  std::array<bool, 4> barred{};
-  // Its own frame: turned about the vertical, from the machine's X or, with the part, from the
-  // part's; rad.
-  double turned = 0;
-  bool with_part = false;
-  // The ball runs along the clearance planes and changes over where two meet, rather than the
-  // shortest way outside.
-  bool planes = false;
-  friend bool operator==(const Shell&, const Shell&) = default;
 };
 
 // Two bodies that are checked against each other otherwise than all others. An empty name stands
@@ -80,9 +63,13 @@ struct Plan {
   Frame placement = Frame::Identity(); // CAD frame of the part in the machine frame
   Supports supports; // what the part stands on where the bench names no place for it
   Specification spec;
-  Table<Feature> features;           // those of the specification, in its order
-  Steps steps;                       // alignment features are measured first
-  std::vector<FeatureId> alignment;  // features of the part frame, primary first; lead the order
+  Table<Feature> features;          // those of the specification, in its order
+  Steps steps;                      // alignment features are measured first
+  std::vector<FeatureId> alignment; // features of the part frame, primary first; lead the order
+  // In the order in which they are run; none: the routine is one. What is said above of placement,
+  // fixture, steps, alignment, and below of the shell, is of `setup`.
+  std::vector<Setup> setups;
+  SetupId setup{0};
   std::vector<PartFrame> frames;     // by name, beside that one
   std::vector<StepPicture> pictures; // by name, for the steps that show them
   std::vector<DrawingFile> drawings; // by name
@@ -124,11 +111,20 @@ std::vector<Access> accessesUsed(const Plan& plan);
 // "short ø3 at A90 B30", of a star "star ø2 +X at A0 B0".
 std::string nameOf(const Plan& plan, const Access& access);
 
+// Touches that it is measured by: its own, and of portions that are judged with it; ascending.
+std::vector<FeatureId> withPortions(const Specification& spec, FeatureId feature);
+// Those that join a set-up to the ones before it.
+std::vector<FeatureId> joiningIn(const Plan& plan, SetupId setup);
+// Touched in the set-up that is worked on.
+inline bool isOfSetup(const Plan& plan, const Feature& f) {
+  return f.setup == plan.setup;
+}
+
 // Features of the part; they stand before the constructed ones.
 std::size_t touchedCount(const Plan& plan);
 
-// All features that must be touched for a requirement: its own, those of its datums, and what the
-// constructed ones among them stand on; ascending, once each.
+// All features that must be touched for a requirement: its own, those of its datums, what the
+// constructed ones among them stand on, and the portions of these; ascending, once each.
 std::vector<FeatureId> featuresNeeded(const Specification& spec, const Requirement& requirement);
 
 // Covered, or the reason why not in one sentence.

@@ -15,6 +15,7 @@ void all(const std::vector<FeatureId>& ids, const Referrer& by, const FeatureVis
 std::string words(const Referrer& by) {
   switch (by.kind) {
   case Kind::Construction:
+  case Kind::Portion:
     return by.name;
   case Kind::Datum:
     return "Datum " + by.name;
@@ -36,6 +37,8 @@ std::string words(const Referrer& by) {
 void visitFeatures(const Specification& spec, const FeatureVisit& visit) {
   for (const NominalFeature& f : spec.features)
     if (f.from) all(f.from->of, {Kind::Construction, f.name}, visit);
+  for (const NominalFeature& f : spec.features)
+    if (f.portion) visit(f.portion->of, {Kind::Portion, f.name});
   for (const Datum& d : spec.datums)
     all(d.features, {Kind::Datum, d.letter}, visit);
   for (const Requirement& r : spec.requirements)
@@ -116,7 +119,7 @@ void dropUnasked(Specification& spec, const Specification& known) {
     std::set<FeatureId> asked;
     visitFeatures(spec, [&](FeatureId id, const Referrer&) { asked.insert(id); });
     for (const NominalFeature& f : spec.features)
-      if (!asked.count(f.id) && !known.features.holds(f.id)) {
+      if (!asked.count(f.id) && !f.portion && !known.features.holds(f.id)) {
         spec.features.erase(FeatureId(f.id));
         again = true;
         break;
@@ -186,6 +189,11 @@ void visitFeatures(const Plan& plan, const FeatureVisit& visit) {
   visitFeatures(plan.steps, visit);
   visitFeatures(plan.frames, visit);
   all(plan.alignment, {Kind::PartFrame, ""}, visit);
+  for (const Setup& s : plan.setups) {
+    if (s.id == plan.setup) continue;
+    visitFeatures(s.steps, visit);
+    all(s.alignment, {Kind::PartFrame, ""}, visit);
+  }
 }
 
 namespace {
@@ -207,10 +215,13 @@ Done allThere(const Specification& spec) {
 
 Done allThere(const Plan& plan) {
   Done done = allThere(plan, plan.spec.features);
-  visitRequirements(plan.steps, [&](RequirementId id) {
+  const auto asked = [&](RequirementId id) {
     if (done && !plan.spec.requirements.holds(id))
       done = fail("A step asks for a requirement that is not there.");
-  });
+  };
+  visitRequirements(plan.steps, asked);
+  for (const Setup& s : plan.setups)
+    if (s.id != plan.setup) visitRequirements(s.steps, asked);
   return done;
 }
 

@@ -11,9 +11,20 @@ namespace alder {
 
 // Who speaks of it.
 struct Referrer {
-  enum class Kind { Construction, Datum, Requirement, Step, Original, Copy, NamedFrame, PartFrame };
+  enum class Kind {
+    Construction,
+    Portion,
+    Datum,
+    Requirement,
+    Step,
+    Original,
+    Copy,
+    NamedFrame,
+    PartFrame
+  };
   Kind kind;
-  std::string name; // of the constructed feature, datum, repeat or frame; balloon of a requirement
+  std::string name; // of the constructed feature, the portion, datum, repeat or frame; balloon of a
+                    // requirement
 };
 // "Requirement 12", "Datum B", "A step": begins a sentence.
 std::string words(const Referrer& by);

@@ -83,6 +83,9 @@ Defects asMade(const Plan& plan, const Defects& given) {
     all[f] = sum;
   }
   Defects result{{}, given.misplacement};
+  for (const NominalFeature& f : plan.spec.features) // the same surface
+    if (f.portion)
+      if (const auto whole = all.find(f.portion->of); whole != all.end()) all[f.id] = whole->second;
   result.features.assign(all.begin(), all.end());
   return result;
 }

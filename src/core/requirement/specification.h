@@ -100,6 +100,15 @@ enum class Extreme { Between, Smallest, Largest };
 std::string_view name(Extreme extreme); // "", "smallest", "largest"
 std::optional<Extreme> extremeNamed(std::string_view name);
 
+// Touches of another feature, made with another tip, at other angles or in another set-up.
+struct Portion {
+  FeatureId of;
+  // Its points only join its set-up to those in which that feature is touched before; it is judged
+  // by the others.
+  bool joins = false;
+  friend bool operator==(const Portion&, const Portion&) = default;
+};
+
 // A surface of the part with a name, which requirements and touches refer to; or a constructed
 // feature, which has no faces. A circle is a cylinder of no length, a line one of no diameter, a
 // point a sphere of no diameter.
@@ -109,8 +118,9 @@ struct NominalFeature {
   Ideal ideal;
   std::vector<FaceId> faces; // ascending
   std::optional<Construction> from;
-  Filtering filtering;     // of its measured points
-  bool as_touched = false; // its nominal has no ends: it ends where its points do
+  std::optional<Portion> portion; // nothing speaks of it: its points are those of the other
+  Filtering filtering;            // of its measured points
+  bool as_touched = false;        // its nominal has no ends: it ends where its points do
   bool isConstructed() const { return from.has_value(); }
   friend bool operator==(const NominalFeature&, const NominalFeature&) = default;
 };

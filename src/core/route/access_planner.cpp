@@ -17,6 +17,8 @@
 namespace alder {
 namespace {
 
+constexpr double kNarrowMargin = 0.2; // from edges, mm, where more would leave no place
+
 // What one access gives a feature.
 struct Attempt {
   Access access;
@@ -86,7 +88,9 @@ class AccessPlanner {
   std::vector<Attempt>& tried(const Feature& f) { return tried_[plan_.features.placeOf(f.id)]; }
   const Ideal& ideal(const Feature& f) const { return plan_.nominal(f.id).ideal; }
 
-  bool isMeant(const Feature& f) const { return !only_.valid() || f.id == only_; }
+  bool isMeant(const Feature& f) const {
+    return isOfSetup(plan_, f) && (!only_.valid() || f.id == only_);
+  }
 
   template <class Work> void forEachOpen(const Work& work) {
     std::vector<Feature*> open;
@@ -118,7 +122,7 @@ class AccessPlanner {
     if (!touchesSuffice(ideal(f), touches, f.recipe.stroke)) {
       // Narrow faces: keep less distance from the edges rather than nothing at all.
       Recipe narrow = f.recipe;
-      narrow.edge_margin = 0.2;
+      narrow.edge_margin = kNarrowMargin;
       touches = planTouches(*plan_.part, plan_.nominal(f.id), narrow, ball_radius, {},
                             targetsOf(plan_.spec, f.id));
     }
@@ -236,7 +240,7 @@ class AccessPlanner {
     for (const Access& access : all) {
       const bool in_use =
           std::any_of(plan_.features.begin(), plan_.features.end(), [&](const Feature& f) {
-            return f.covered() && f.access.stylus == access.stylus;
+            return isOfSetup(plan_, f) && f.covered() && f.access.stylus == access.stylus;
           });
       CoverSet set{in_use ? 1.0 : 2.5, {}};
       double square = 0;
@@ -269,7 +273,8 @@ class AccessPlanner {
   void unifyDatums() {
     std::vector<FeatureId> datums;
     for (const Datum& d : plan_.spec.datums)
-      datums.insert(datums.end(), d.features.begin(), d.features.end());
+      for (FeatureId id : d.features)
+        if (isOfSetup(plan_, plan_.feature(id))) datums.push_back(id);
     for (FeatureId from : datums) {
       const Access access = plan_.feature(from).access;
       if (!access.valid()) continue;
@@ -347,7 +352,7 @@ class AccessPlanner {
   std::optional<Attempt> resampled(const Feature& f, const Access& access) {
     const Tool tool = toolOf(plan_.bench, access);
     const FeatureRouter router(clearance_, tool, f);
-    for (double margin : {f.recipe.edge_margin, 0.2}) {
+    for (double margin : {f.recipe.edge_margin, kNarrowMargin}) {
       Recipe recipe = f.recipe;
       recipe.edge_margin = margin;
       Attempt a{access, {}, 0};
@@ -514,10 +519,27 @@ Done planAccessOf(Plan& plan, const Obstacles& obstacles, FeatureId feature,
   return AccessPlanner(plan, obstacles, feature).run(progress);
 }
 
+bool hasPlaces(const Plan& plan, FeatureId feature) {
+  const NominalFeature& n = plan.nominal(feature);
+  const Recipe& recipe = plan.feature(feature).recipe;
+  std::set<double> rooms;
+  for (const Stylus& stylus : plan.bench.styli)
+    for (const Tip& tip : stylus.tips)
+      rooms.insert(tip.edgeRoom());
+  Recipe narrow = recipe;
+  narrow.edge_margin = std::min(narrow.edge_margin, kNarrowMargin);
+  return !n.faces.empty() && std::any_of(rooms.begin(), rooms.end(), [&](double room) {
+    return touchesSuffice(
+        n.ideal, planTouches(*plan.part, n, narrow, room, {}, targetsOf(plan.spec, feature)),
+        recipe.stroke);
+  });
+}
+
 Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress,
                 AccessCount* count) {
   for (Feature& f : plan.features)
-    if (!f.access_forced) f.access = Access{}, f.touches.clear(), f.why_not.clear();
+    if (isOfSetup(plan, f) && !f.access_forced)
+      f.access = Access{}, f.touches.clear(), f.why_not.clear();
   AccessPlanner planner(plan, obstacles);
   auto done = planner.run(progress);
   if (count) *count = planner.count();

@@ -17,6 +17,9 @@ struct AccessCount {
 Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress,
                 AccessCount* count = nullptr);
 
+// Whether some tip of the bench finds enough places on the feature, whatever stands in its way.
+bool hasPlaces(const Plan& plan, FeatureId feature);
+
 // The same for one feature, the others as they are.
 Done planAccessOf(Plan& plan, const Obstacles& obstacles, FeatureId feature,
                   const Progress& progress = {});

@@ -1,10 +1,11 @@
 #include "route/draft.h"
 
 #include "requirement/from_pmi.h"
+#include "route/cover.h"
+#include "route/draft_setups.h"
 #include "route/order.h"
-#include "route/standing.h"
+#include "route/portions.h"
 #include <algorithm>
-#include <tuple>
 
 namespace alder {
 namespace {
@@ -20,21 +21,6 @@ void standBest(Plan& plan) {
   if (standings.empty()) plan.notes.push_back({0, kNoStanding});
 }
 
-// What is better with less of it: requirements and features that are not covered, tips and angles.
-std::tuple<std::size_t, std::size_t, std::size_t> wantingOf(const Plan& plan) {
-  const auto uncovered = std::count_if(plan.spec.requirements.begin(), plan.spec.requirements.end(),
-                                       [&](const Requirement& r) { return !isCovered(plan, r); });
-  std::vector<Access> used;
-  std::size_t open = 0;
-  for (const Feature& f : plan.features) {
-    if (!f.covered())
-      open += !plan.nominal(f.id).faces.empty();
-    else if (std::find(used.begin(), used.end(), f.access) == used.end())
-      used.push_back(f.access);
-  }
-  return {static_cast<std::size_t>(uncovered), open, used.size()};
-}
-
 // Part of a longer job.
 Progress partOf(const Progress& progress, double from, double to) {
   Progress part = progress;
@@ -47,20 +33,84 @@ Progress partOf(const Progress& progress, double from, double to) {
 Result<Plan> planned(Plan plan, const Progress& progress, AccessCount* count) {
   const Obstacles obstacles = obstaclesOf(plan);
   if (auto done = planAccess(plan, obstacles, progress, count); !done) return pass(done.error());
+  if (auto done = planPortions(plan, obstacles, progress); !done) return pass(done.error());
   return plan;
 }
 
-// The standings that were not chosen so far; none where a person placed the part.
-std::vector<Standing> otherStandings(const Plan& plan) {
-  if (plan.supports.empty()) return {};
-  auto all = standingsOf(*plan.part, plan.spec, plan.bench);
-  const auto same = [&](const Standing& s) {
-    return s.placement.isApprox(plan.placement, 1e-12) && s.supports == plan.supports;
-  };
-  const auto now = std::find_if(all.begin(), all.end(), same);
-  if (now == all.end()) return {};
-  all.erase(now);
-  return all;
+bool stands(const Plan& plan, const Standing& s) {
+  return s.placement.isApprox(plan.placement, 1e-12) && s.supports == plan.supports;
+}
+
+// What this standing does not reach, and another might.
+std::vector<FeatureId> openOf(const Plan& plan) {
+  std::vector<FeatureId> open;
+  for (const Feature& f : plan.features)
+    if (!f.covered() && hasPlaces(plan, f.id)) open.push_back(f.id);
+  return open;
+}
+
+// The same routine before anything is planned, in another standing.
+Result<Plan> standingSo(const Plan& plan, const Standing& standing) {
+  Plan other = plan;
+  Setup empty{plan.setup};
+  empty.fixture = Json::object(); // what holds it now does not there
+  if (auto done = workOn(other, empty); !done) return pass(done.error());
+  stand(other, standing);
+  return other;
+}
+
+// Which of these features are reached so.
+Result<std::vector<FeatureId>> reachedSo(const Plan& begun, const Standing& standing,
+                                         const std::vector<FeatureId>& features,
+                                         const Progress& progress) {
+  auto other = standingSo(begun, standing);
+  if (!other) return pass(other.error());
+  other->setup = SetupId{other->setup.value + 1}; // only these are planned
+  for (FeatureId id : features)
+    other->feature(id).setup = other->setup;
+  auto done = planned(std::move(*other), progress, nullptr);
+  if (!done) return pass(done.error());
+  std::vector<FeatureId> reached;
+  for (FeatureId id : features)
+    if (done->feature(id).covered()) reached.push_back(id);
+  return reached;
+}
+
+struct Choice {
+  std::vector<std::size_t> further; // of the standings
+  bool alone = false;               // the only one of them reaches all that is open
+};
+
+// Other standings for what is open, the fewest that reach most of it.
+Result<Choice> choose(const Plan& begun, const std::vector<Standing>& standings,
+                      const std::vector<FeatureId>& open, const Progress& progress) {
+  std::vector<CoverSet> sets;
+  std::vector<std::size_t> which;
+  for (std::size_t i = 0; i < standings.size(); ++i) {
+    const auto n = static_cast<double>(standings.size());
+    const double from = static_cast<double>(i) / n;
+    auto reached = reachedSo(begun, standings[i], open, partOf(progress, from, from + 1 / n));
+    if (!reached) return pass(reached.error());
+    if (reached->empty()) continue;
+    CoverSet set{1 + 0.001 * static_cast<double>(i), {}}; // of equals the one that is more open
+    for (std::size_t k = 0; k < open.size(); ++k)
+      if (std::find(reached->begin(), reached->end(), open[k]) != reached->end())
+        set.items.push_back(k);
+    sets.push_back(std::move(set));
+    which.push_back(i);
+  }
+  Choice choice;
+  const Cover cover = cheapestCover(open.size(), sets);
+  for (std::size_t s : cover.sets) {
+    choice.further.push_back(which[s]);
+    choice.alone = cover.sets.size() == 1 && sets[s].items.size() == open.size();
+  }
+  return choice;
+}
+
+std::size_t coveredCount(const Plan& plan) {
+  return static_cast<std::size_t>(std::count_if(plan.features.begin(), plan.features.end(),
+                                                [](const Feature& f) { return f.covered(); }));
 }
 
 } // namespace
@@ -88,27 +138,35 @@ Plan withSpecification(Plan plan, Specification spec) {
 }
 
 Result<Plan> completePlan(Plan plan, const Progress& progress, AccessCount* count) {
-  constexpr std::size_t kTried = 3, kManyFeatures = 150;
-  const auto others = otherStandings(plan);
-  const std::size_t tried =
-      plan.features.size() > kManyFeatures ? 0 : std::min(kTried, others.size());
-  const double share = 1.0 / static_cast<double>(tried + 1);
-  AccessCount best_count;
-  auto best = planned(plan, partOf(progress, 0, share), &best_count);
+  auto best = planned(plan, partOf(progress, 0, 0.4), count);
   if (!best) return best;
-  auto least = wantingOf(*best);
-  for (std::size_t i = 0; i < tried && std::get<1>(least) > 0; ++i) {
-    Plan other = plan;
-    stand(other, others[i]);
-    AccessCount other_count;
-    const double from = share * static_cast<double>(i + 1);
-    auto done = planned(std::move(other), partOf(progress, from, from + share), &other_count);
-    if (!done) return done;
-    if (const auto wanting = wantingOf(*done); wanting < least)
-      least = wanting, best = std::move(done), best_count = other_count;
+  const auto open = openOf(*best);
+  std::vector<Standing> others;
+  bool by_hand = true;
+  if (!open.empty())
+    for (Standing& s : standingsOf(*plan.part, plan.spec, plan.bench)) {
+      if (stands(plan, s))
+        by_hand = false;
+      else
+        others.push_back(std::move(s));
+    }
+  auto choice = choose(plan, others, open, partOf(progress, 0.4, 0.8));
+  if (!choice) return pass(choice.error());
+  for (std::size_t i : choice->further) {
+    auto there = standingSo(plan, others[i]);
+    if (!there) return pass(there.error());
+    auto all = planned(std::move(*there), partOf(progress, 0.8, 0.9), nullptr);
+    if (!all) return all;
+    // One standing that reaches all is better than two.
+    if (choice->alone && !by_hand && coveredCount(*all) >= coveredCount(*best) + open.size()) {
+      best = std::move(all);
+      break;
+    }
+    planOrder(*best);
+    if (auto done = addSetup(*best, {others[i], std::move(*all)}, partOf(progress, 0.9, 1)); !done)
+      return pass(done.error());
   }
-  if (count) *count = best_count;
-  planOrder(*best);
+  if (best->setups.empty()) planOrder(*best);
   return best;
 }
 

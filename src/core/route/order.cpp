@@ -13,6 +13,14 @@
 namespace alder {
 namespace {
 
+// In its place what is touched of it in the set-up that is worked on, if anything is.
+std::optional<FeatureId> inThisSetup(const Plan& plan, FeatureId id) {
+  if (isOfSetup(plan, plan.feature(id))) return id;
+  for (FeatureId joining : joiningIn(plan, plan.setup))
+    if (plan.nominal(joining).portion->of == id) return joining;
+  return {};
+}
+
 // The datum system that most requirements use; longer ones win, since they fix more of the frame.
 std::vector<FeatureId> mostUsedDatums(const Plan& plan) {
   std::map<std::string, std::pair<int, std::vector<FeatureId>>> systems;
@@ -33,7 +41,10 @@ std::vector<FeatureId> mostUsedDatums(const Plan& plan) {
   int most = 0;
   for (const auto& [name, entry] : systems)
     if (entry.first > most) most = entry.first, best = entry.second;
-  return best;
+  std::vector<FeatureId> here;
+  for (FeatureId id : best)
+    if (const auto found = inThisSetup(plan, id)) here.push_back(*found);
+  return here;
 }
 
 // Directions in which a feature fixes the part, as rough rank: the frame is complete at six.
@@ -65,7 +76,8 @@ void completeAlignment(const Plan& plan, std::vector<FeatureId>& alignment) {
   if (alignment.size() >= 3) return;
   std::vector<FeatureId> rest;
   for (const Feature& f : plan.features)
-    if (f.covered() && freedomTaken(plan.nominal(f.id).ideal.type) > 0) rest.push_back(f.id);
+    if (isOfSetup(plan, f) && f.covered() && freedomTaken(plan.nominal(f.id).ideal.type) > 0)
+      rest.push_back(f.id);
   std::stable_sort(rest.begin(), rest.end(), [&](FeatureId a, FeatureId b) {
     return size(*plan.part, plan.nominal(a)) > size(*plan.part, plan.nominal(b));
   });
@@ -283,7 +295,8 @@ void planOrder(Plan& plan) {
   std::vector<FeatureId> order = plan.alignment;
   const std::set<FeatureId> first(plan.alignment.begin(), plan.alignment.end());
   for (const Feature& f : plan.features)
-    if (!first.count(f.id) && !plan.nominal(f.id).isConstructed()) order.push_back(f.id);
+    if (isOfSetup(plan, f) && !first.count(f.id) && !plan.nominal(f.id).isConstructed())
+      order.push_back(f.id);
   plan.steps = measureSteps(order);
   orderForTime(plan);
 }

@@ -39,4 +39,29 @@ Result<Run> runOnSimulatedMachine(const Plan& plan, const Way& way, const Defect
   return session.run();
 }
 
+std::uint64_t seedOfSetup(std::uint64_t seed, std::size_t place) {
+  return seed + 0x9e3779b97f4a7c15u * place;
+}
+
+void appendRun(Run& all, Run next) {
+  if (all.points.empty() && all.frames.empty()) {
+    all = std::move(next);
+    return;
+  }
+  all.points.insert(all.points.end(), next.points.begin(), next.points.end());
+  all.frames.insert(all.frames.end(), next.frames.begin(), next.frames.end());
+}
+
+Result<Run> runEverySetup(const std::vector<SetupWay>& ways, const Defects& defects,
+                          std::uint64_t seed, const Progress& progress) {
+  Run all;
+  for (std::size_t i = 0; i < ways.size(); ++i) {
+    auto run =
+        runOnSimulatedMachine(ways[i].plan, ways[i].way, defects, seedOfSetup(seed, i), progress);
+    if (!run) return run;
+    appendRun(all, std::move(*run));
+  }
+  return all;
+}
+
 } // namespace alder

@@ -1,6 +1,7 @@
 // A whole run on the simulated machine within this program, with an operator who does as asked.
 #pragma once
 
+#include "route/setup_ways.h"
 #include "run/driver.h"
 #include "run/simulated_controller.h"
 
@@ -31,8 +32,15 @@ class WillingOperator : public Operator {
   std::string trouble_;
 };
 
-// Error when it does not come to its end.
+// The set-up that the plan works on. Error when it does not come to its end.
 Result<Run> runOnSimulatedMachine(const Plan& plan, const Way& way, const Defects& defects,
                                   std::uint64_t seed, const Progress& progress = {});
+// All of them, one after the other; the points of each as its own frame has them.
+Result<Run> runEverySetup(const std::vector<SetupWay>& ways, const Defects& defects,
+                          std::uint64_t seed, const Progress& progress = {});
+// The noise of each set-up is its own; that of the first is `seed` itself.
+std::uint64_t seedOfSetup(std::uint64_t seed, std::size_t place);
+// Points and frames of a further set-up behind those of the ones before.
+void appendRun(Run& all, Run next);
 
 } // namespace alder

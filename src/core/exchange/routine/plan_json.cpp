@@ -8,6 +8,7 @@
 #include "exchange/routine/named.h"
 #include "exchange/routine/recipe_json.h"
 #include "exchange/routine/requirement_json.h"
+#include "exchange/routine/setup_json.h"
 #include "exchange/routine/step_json.h"
 #include "exchange/routine/view_json.h"
 #include "plan/constructions/constructed_feature.h"
@@ -24,31 +25,6 @@ Json pointsJson(const Points& points) {
   for (const Vec3& p : points)
     list.push_back(toJson(p));
   return list;
-}
-
-Json frameJson(const Frame& f) {
-  Json rows = Json::array();
-  for (int r = 0; r < 3; ++r)
-    rows.push_back({f.matrix()(r, 0), f.matrix()(r, 1), f.matrix()(r, 2), f.matrix()(r, 3)});
-  return rows;
-}
-
-Json supportsJson(const Supports& supports) {
-  Json list = Json::array();
-  for (const Support& s : supports) {
-    Json j{{"at", toJson(s.at)}};
-    if (s.round())
-      j["diameter_mm"] = s.length;
-    else
-      j["length_mm"] = s.length, j["width_mm"] = s.width;
-    list.push_back(std::move(j));
-  }
-  return list;
-}
-
-Support readSupport(const JsonFields& f) {
-  if (f.has("diameter_mm")) return {f.vector("at"), f.positive("diameter_mm"), 0};
-  return {f.vector("at"), f.positive("length_mm"), f.positive("width_mm")};
 }
 
 Json idealJson(const Ideal& i) {
@@ -111,6 +87,8 @@ Json featureJson(const Plan& plan, const Feature& f) {
             {"waypoints", pointsJson(f.waypoints)},
             {"through", f.through ? std::string(name(*f.through)) : std::string()},
             {"recipe", toJson(f.recipe)}};
+  if (n.portion) json["portion"] = {{"of", n.portion->of.value}, {"joins", n.portion->joins}};
+  if (f.setup != SetupId{0}) json["setup"] = f.setup.value;
   json["access"] = Json();
   if (f.access.valid())
     json["access"] = {{"stylus", plan.bench.styli[f.access.stylus].name},
@@ -175,6 +153,7 @@ class PlanReader {
           item, [&](const JsonFields& stage) { return features(stage, "features"); }));
     if (f_.has("qualified")) readQualified(f_.object("qualified"));
     if (f_.has("shell")) plan_.shell = alder::readShell(f_.object("shell"));
+    readSetups();
     if (f_.has("recipes")) plan_.book = readBook(f_.object("recipes"));
     for (const auto& item : f_.list("pairs"))
       plan_.pairs.push_back(readPair(item));
@@ -204,26 +183,35 @@ class PlanReader {
 
  private:
   void readPlacement() {
-    const Json& rows = f_.json().value("placement", Json());
-    bool good = rows.is_array() && rows.size() == 3;
-    for (std::size_t r = 0; good && r < 3; ++r) {
-      good = rows[r].is_array() && rows[r].size() == 4;
-      for (std::size_t c = 0; good && c < 4; ++c) {
-        good = rows[r][c].is_number();
-        if (good)
-          plan_.placement.matrix()(static_cast<int>(r), static_cast<int>(c)) =
-              rows[r][c].get<double>();
-      }
-    }
-    if (!good || std::abs(plan_.placement.linear().determinant() - 1) > 1e-6)
-      f_.complain("placement", "must be three rows of four numbers that form a rigid placement");
-    for (const JsonFields& s : f_.list("supports"))
-      plan_.supports.push_back(readSupport(s));
+    plan_.placement = readRigid(f_, "placement");
+    plan_.supports = readSupports(f_);
     // Files of version 2 and before say only that there is a block under the part.
     if (!f_.has("supports") && f_.flag("on_pedestal", false))
       plan_.supports = blockUnder(*plan_.part, plan_.placement);
-    if (auto valid = validate(plan_.supports); !valid)
-      f_.complain("supports", valid.error().message);
+  }
+
+  // Their fixtures are checked as they will be used.
+  void readSetups() {
+    plan_.setup = SetupId{f_.integer("setup", 0)};
+    for (const JsonFields& item : f_.list("setups"))
+      plan_.setups.push_back(
+          readSetup(item, item.integer("id", -1) == plan_.setup.value, plan_.spec,
+                    [&](const JsonFields& f, const char* key) { return features(f, key); }));
+    if (auto valid = validate(plan_.setups); !valid) f_.complain("setups", valid.error().message);
+    const auto known = [&](SetupId id) {
+      return plan_.setups.empty() ? id == plan_.setup
+                                  : std::any_of(plan_.setups.begin(), plan_.setups.end(),
+                                                [&](const Setup& s) { return s.id == id; });
+    };
+    if (!known(plan_.setup)) f_.complain("setup", "names a set-up that is not there");
+    for (Feature& f : plan_.features)
+      if (!known(f.setup)) f_.complain("features", "are in a set-up that is not there");
+    for (const Setup& s : plan_.setups) {
+      Plan other;
+      other.bench = plan_.bench;
+      if (s.id == plan_.setup) continue;
+      if (auto done = workOn(other, s); !done) f_.complain("setups", done.error().message);
+    }
   }
 
   // Files of the first versions name the order of the features alone.
@@ -265,6 +253,11 @@ class PlanReader {
     n.name = f.text("name");
     if (f.has("filter")) n.filtering = readFiltering(f.object("filter"));
     Feature feature{n.id};
+    feature.setup = SetupId{f.integer("setup", 0)};
+    if (f.has("portion")) {
+      const auto portion = f.object("portion");
+      n.portion = Portion{FeatureId{portion.integer("of", -1)}, portion.flag("joins", false)};
+    }
     if (f.has("from")) {
       n.from = readConstruction(f.object("from"));
       plan_.spec.features.push_back(std::move(n));
@@ -420,6 +413,12 @@ class PlanReader {
   void readParents() {
     const auto items = f_.list("features");
     for (std::size_t i = 0; i < items.size() && i < plan_.spec.features.size(); ++i)
+      if (const auto& portion = plan_.spec.features[i].portion) {
+        const NominalFeature* of = plan_.spec.features.find(portion->of);
+        if (!of || of->isConstructed() || of->portion)
+          items[i].complain("portion", "is of no feature that is touched");
+      }
+    for (std::size_t i = 0; i < items.size() && i < plan_.spec.features.size(); ++i)
       if (auto& from = plan_.spec.features[i].from) {
         from->of = features(items[i].object("from"), "of");
         if (from->of.empty()) items[i].complain("from", "names no feature");
@@ -456,8 +455,8 @@ Json toJson(const Plan& plan) {
   Json json{{"format", "alderpoint-routine"},
             {"version", kRoutineVersion},
             {"name", plan.name},
-            {"placement", frameJson(plan.placement)},
-            {"supports", supportsJson(plan.supports)},
+            {"placement", rigidJson(plan.placement)},
+            {"supports", toJson(plan.supports)},
             {"features", features},
             {"datums", datums},
             {"requirements", requirements},
@@ -474,6 +473,9 @@ Json toJson(const Plan& plan) {
             {"pairs", pairs},
             {"qualified", qualifiedJson(plan)},
             {"notes", notes}};
+  if (plan.setup != SetupId{0}) json["setup"] = plan.setup.value;
+  for (const Setup& s : plan.setups)
+    json["setups"].push_back(toJson(s, s.id == plan.setup));
   for (const DrawingFile& d : plan.drawings)
     json["drawings"].push_back(drawingJson(d));
   for (std::size_t i = 0; i < plan.layouts.size(); ++i)

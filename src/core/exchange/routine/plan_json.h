@@ -7,7 +7,7 @@
 namespace alder {
 
 // 2: ids need not count up, zones and modifiers by name.
-inline constexpr int kRoutineVersion = 2;
+inline constexpr int kRoutineVersion = 3;
 
 Json toJson(const Plan& plan);
 // Where a routine file holds its report layouts, by their place in the list.
