@@ -69,9 +69,13 @@ class PartMaker {
     const auto family = static_cast<std::size_t>(seed < kTwoSided ? pick(8) : 8 + pick(2));
     const auto unit = static_cast<std::size_t>(pick(3));
     body(family);
-    const int wanted = (seed < kTwoSided ? 4 : 7) + pick(9);
-    for (int k = 0; k < wanted; ++k)
-      furnish();
+    const int wanted = (seed < kTwoSided ? 4 : 2) + pick(seed < kTwoSided ? 9 : 6);
+    // From all sides: on whichever it stands, something is below.
+    if (seed >= kTwoSided)
+      for (std::size_t k = 0; k < places_.size(); ++k)
+        furnish(k);
+    for (int k = 0; k < wanted && !places_.empty(); ++k)
+      furnish(static_cast<std::size_t>(pick(static_cast<int>(places_.size()))));
     const gp_Trsf motion = seed % 2 ? anyMotion() : gp_Trsf();
     shape_ = BRepBuilderAPI_Transform(shape_, motion, true).Shape();
     back_ = motion.Inverted();
@@ -164,10 +168,17 @@ class PartMaker {
     shape_ = box(Vec3::Zero(), size_);
     place(Vec3(0, 0, h), x, l, y, w, 0.4 * h, "A");
     place(Vec3(0, 0, 0), y, w, x, l, 0.4 * h);
-    place(Vec3(0, 0, 0), x, l, z, h, 0.3 * w, "B");
+    sides(l, w, 0, h, 0.15 * std::min(l, w));
     plane("A", z, h);
     plane("B", -y, 0);
     plane("C", -x, 0);
+  }
+  void sides(double l, double w, double low, double high, double depth) {
+    const double h = high - low;
+    place(Vec3(0, 0, low), x, l, z, h, depth, "B");
+    place(Vec3(l, w, low), -x, l, z, h, depth);
+    place(Vec3(0, w, low), -y, w, z, h, depth, "C");
+    place(Vec3(l, 0, low), y, w, z, h, depth);
   }
   // A shell that is open below, with a floor that is furnished from both sides.
   void housing(double l, double w) {
@@ -177,6 +188,7 @@ class PartMaker {
     cut(box(Vec3(wall, wall, -1), Vec3(l - wall, w - wall, high)));
     place(Vec3(0, 0, size_.z()), x, l, y, w, 0.4 * floor, "A");
     place(Vec3(wall + 8, wall + 8, high), y, w - 2 * wall - 16, x, l - 2 * wall - 16, 0.4 * floor);
+    sides(l, w, 0, high + floor, 0.7 * wall);
     plane("A", z, size_.z());
     plane("B", -y, 0);
     plane("C", -x, 0);
@@ -266,9 +278,7 @@ class PartMaker {
   }
 
   // One more thing in a free rectangle of some place.
-  void furnish() {
-    if (places_.empty()) return;
-    const auto which = static_cast<std::size_t>(pick(static_cast<int>(places_.size())));
+  void furnish(std::size_t which) {
     Place& p = places_[which];
     const bool wide = p.width >= p.height;
     const double length = wide ? p.width : p.height, other = wide ? p.height : p.width;

@@ -60,7 +60,8 @@ class Trial {
       return {"The touches do not suffice to judge it: " + e.how, 0};
     const Evaluation e = judged(0, 1);
     const double width = e.upper - e.lower;
-    if (!e.actual || noise_ <= 0 || !(width > 0) || !std::isfinite(width)) return {};
+    if (!e.actual) return {"The touches do not suffice to judge it: " + e.how, 0};
+    if (noise_ <= 0 || !(width > 0) || !std::isfinite(width)) return {};
     exact_ = *e.actual;
     const double moved = movedBy({}), share = moved / width;
     // A deviation of form shows noise as it is, a few times its standard deviation, wherever
@@ -81,11 +82,12 @@ class Trial {
     int count = 0;
     for (int i = 0; i < kDraws; ++i) {
       const Evaluation e = judged(noise_, static_cast<std::uint64_t>(2 + i), only);
-      if (!e.actual) continue;
-      squares += (*e.actual - exact_) * (*e.actual - exact_);
+      // Points that fix nothing are as bad as a figure that is off by all of its tolerance.
+      const double off = e.actual ? *e.actual - exact_ : e.upper - e.lower;
+      squares += off * off;
       ++count;
     }
-    return count == 0 ? 0 : std::sqrt(squares / count);
+    return std::sqrt(squares / count);
   }
 
   // Which feature's touches let noise do the most.

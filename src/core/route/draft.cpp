@@ -5,6 +5,7 @@
 #include "route/draft_setups.h"
 #include "route/order.h"
 #include "route/portions.h"
+#include "route/touch_leverage.h"
 #include <algorithm>
 
 namespace alder {
@@ -44,8 +45,10 @@ bool stands(const Plan& plan, const Standing& s) {
 // What this standing does not reach, and another might.
 std::vector<FeatureId> openOf(const Plan& plan) {
   std::vector<FeatureId> open;
-  for (const Feature& f : plan.features)
-    if (!f.covered() && hasPlaces(plan, f.id)) open.push_back(f.id);
+  for (const Feature& f : plan.features) {
+    if (plan.nominal(f.id).portion) continue;
+    if (f.covered() ? touchedPoorly(plan, f) : hasPlaces(plan, f.id)) open.push_back(f.id);
+  }
   return open;
 }
 
@@ -72,7 +75,8 @@ Result<std::vector<FeatureId>> reachedSo(const Plan& begun, const Standing& stan
   if (!done) return pass(done.error());
   std::vector<FeatureId> reached;
   for (FeatureId id : features)
-    if (done->feature(id).covered()) reached.push_back(id);
+    if (const Feature& f = done->feature(id); f.covered() && !touchedPoorly(*done, f))
+      reached.push_back(id);
   return reached;
 }
 
@@ -106,11 +110,6 @@ Result<Choice> choose(const Plan& begun, const std::vector<Standing>& standings,
     choice.alone = cover.sets.size() == 1 && sets[s].items.size() == open.size();
   }
   return choice;
-}
-
-std::size_t coveredCount(const Plan& plan) {
-  return static_cast<std::size_t>(std::count_if(plan.features.begin(), plan.features.end(),
-                                                [](const Feature& f) { return f.covered(); }));
 }
 
 } // namespace
@@ -158,7 +157,7 @@ Result<Plan> completePlan(Plan plan, const Progress& progress, AccessCount* coun
     auto all = planned(std::move(*there), partOf(progress, 0.8, 0.9), nullptr);
     if (!all) return all;
     // One standing that reaches all is better than two.
-    if (choice->alone && !by_hand && coveredCount(*all) >= coveredCount(*best) + open.size()) {
+    if (choice->alone && !by_hand && openOf(*all).empty()) {
       best = std::move(all);
       break;
     }

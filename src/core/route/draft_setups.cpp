@@ -4,6 +4,7 @@
 #include "route/access_planner.h"
 #include "route/order.h"
 #include "route/portions.h"
+#include "route/touch_leverage.h"
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -104,9 +105,18 @@ Done addSetup(Plan& plan, const TriedStanding& tried, const Progress& progress) 
   const Setup setup = newSetup(plan, tried.standing);
   plan.setups.push_back(setup);
   const auto joining = joiningFeatures(plan, tried.plan);
-  for (Feature& f : plan.features) {
-    if (f.covered() || !tried.plan.features.holds(f.id)) continue;
-    if (tried.plan.feature(f.id).covered()) f.setup = setup.id; // planned anew below
+  std::vector<FeatureId> moved;
+  for (const Feature& f : plan.features) {
+    const bool open = isOfSetup(plan, f) && !plan.nominal(f.id).portion &&
+                      (!f.covered() || touchedPoorly(plan, f));
+    if (!open || !tried.plan.features.holds(f.id)) continue;
+    const Feature& there = tried.plan.feature(f.id);
+    if (there.covered() && (!f.covered() || !touchedPoorly(tried.plan, there)))
+      moved.push_back(f.id);
+  }
+  for (FeatureId id : moved) {
+    dropPortionsOf(plan, id);
+    plan.feature(id).setup = setup.id; // planned anew below
   }
   for (FeatureId id : joining) {
     NominalFeature n = plan.nominal(id);

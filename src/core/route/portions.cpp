@@ -3,6 +3,7 @@
 #include "requirement/datum_targets.h"
 #include "route/feature_router.h"
 #include "route/qualify_way.h"
+#include "route/touch_leverage.h"
 #include <algorithm>
 #include <cmath>
 #include <tbb/parallel_for.h>
@@ -148,11 +149,11 @@ class Sharer {
     const Ideal& i = nominal_.ideal;
     if (!touchesSuffice(i, all, feature_.recipe.stroke)) return false;
     if (!feature_.covered()) return true;
-    constexpr double kMuch = 1.3;
+    constexpr double kMuch = 0.7;
     const auto& now = feature_.touches;
-    return (touchesAllRound(i, all) && !touchesAllRound(i, now)) ||
-           spreadOf(i, all) > kMuch * spreadOf(i, now) ||
-           (all.size() >= now.size() + kLeastGain && spreadOf(i, all) >= 0.95 * spreadOf(i, now));
+    if (touchesAllRound(i, all) != touchesAllRound(i, now)) return touchesAllRound(i, all);
+    const double before = leverageAt(i, now, places_), after = leverageAt(i, all, places_);
+    return after < kMuch * before || (all.size() >= now.size() + kLeastGain && after <= before);
   }
 
   const Plan& plan_;
@@ -168,11 +169,16 @@ bool wantsMore(const Plan& plan, const Feature& f) {
   if (!isOfSetup(plan, f) || f.access_forced || n.faces.empty() || n.portion) return false;
   if (f.recipe.stroke != Stroke::Touches) return false; // a scan is of one tip
   if (!f.covered()) return true;
-  const Ideal& i = n.ideal;
-  const bool deep = i.type != SurfaceType::Cylinder ||
-                    spreadOf(i, f.touches) >= std::min(0.3 * i.diameter, 0.15 * i.length);
-  return !deep || !touchesAllRound(i, f.touches) ||
-         static_cast<int>(f.touches.size()) < touchCount(f.recipe, i.type);
+  return !touchesAllRound(n.ideal, f.touches) || touchedPoorly(plan, f) ||
+         static_cast<int>(f.touches.size()) < touchCount(f.recipe, n.ideal.type);
+}
+
+void remove(Plan& plan, const std::vector<FeatureId>& gone) {
+  for (FeatureId id : gone) {
+    plan.spec.features.erase(id);
+    plan.features.erase(id);
+    std::erase_if(plan.steps, [&](const RoutineStep& s) { return measuredIn(s.body) == id; });
+  }
 }
 
 void removePortions(Plan& plan) {
@@ -181,11 +187,7 @@ void removePortions(Plan& plan) {
     if (const auto& portion = plan.nominal(f.id).portion;
         portion && !portion->joins && isOfSetup(plan, f))
       gone.push_back(f.id);
-  for (FeatureId id : gone) {
-    plan.spec.features.erase(id);
-    plan.features.erase(id);
-    std::erase_if(plan.steps, [&](const RoutineStep& s) { return measuredIn(s.body) == id; });
-  }
+  remove(plan, gone);
 }
 
 void take(Plan& plan, const Shared& shared) {
@@ -200,7 +202,7 @@ void take(Plan& plan, const Shared& shared) {
       continue;
     }
     NominalFeature n = plan.nominal(shared.feature);
-    n.name += fmt::format(" · {}", k + 1);
+    n.name += fmt::format(", portion {}", k + 1);
     n.portion = Portion{n.id, false};
     n.id = plan.spec.features.next();
     Feature f = plan.feature(shared.feature);
@@ -226,6 +228,12 @@ Done planPortions(Plan& plan, const Obstacles& obstacles, const Progress& progre
   for (const Shared& s : shared)
     if (!s.shares.empty()) take(plan, s);
   return {};
+}
+
+void dropPortionsOf(Plan& plan, FeatureId feature) {
+  auto gone = withPortions(plan.spec, feature);
+  std::erase(gone, feature);
+  remove(plan, gone);
 }
 
 } // namespace alder

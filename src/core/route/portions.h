@@ -12,4 +12,7 @@ namespace alder {
 // as will do, those in use first. Ones that were shared before are worked out anew.
 Done planPortions(Plan& plan, const Obstacles& obstacles, const Progress& progress = {});
 
+// Takes back that it was shared; its own touches stay.
+void dropPortionsOf(Plan& plan, FeatureId feature);
+
 } // namespace alder
