@@ -60,6 +60,8 @@ class Card : public QWidget {
   void overview();
   // bench_section.cpp, fixture_section.cpp, stylus_section.cpp: what it is touched on and with
   void benchSection();
+  void setupsSection();
+  void setupFields(const Setup& setup);
   void placementSection();
   void mateRows();
   void shellSection();

@@ -113,6 +113,9 @@ class Document : public QObject {
   void saveTemplate(const QString& path);
   void draftAgain();
   void changeBench(const QString& path);
+  bool workOn(SetupId setup); // undoable, like what is done in it
+  // The one that is run behind this one; nothing: it is the last.
+  std::optional<SetupId> setupAfter(SetupId setup) const;
   // A change of the bench's file, checked as a file is; false and a message if refused.
   bool editBench(const QString& text, const std::function<void(Json&)>& change);
   void addFixtureFile(const QString& path); // STEP or STL, as a body of its own

@@ -42,6 +42,19 @@ void Document::changeBench(const QString& path) {
   });
 }
 
+bool Document::workOn(SetupId setup) {
+  if (!open_ || setup == plan().setup) return false;
+  return edit("Work on " + QString::fromStdString(nameOfSetup(plan(), setup)),
+              {SetSetups{setupsOf(plan()), setup}});
+}
+
+std::optional<SetupId> Document::setupAfter(SetupId setup) const {
+  const auto& all = plan().setups;
+  for (std::size_t i = 0; i + 1 < all.size(); ++i)
+    if (all[i].id == setup) return all[i + 1].id;
+  return {};
+}
+
 bool Document::editBench(const QString& text, const std::function<void(Json&)>& change) {
   if (!open_) return false;
   auto json = parseJson(plan().bench.json, "bench");

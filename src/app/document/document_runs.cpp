@@ -176,7 +176,13 @@ void Document::run(const QString& defects_path, std::uint64_t seed) {
           else
             result = pass(read.error());
         }
-        if (result) result = runOnSimulatedMachine(*plan, *way, defects, seed, progress);
+        if (result && setupCount(*plan) == 1) {
+          result = runOnSimulatedMachine(*plan, *way, defects, seed, progress);
+        } else if (result) {
+          auto ways = setupWays(*plan, progress);
+          result = ways ? runEverySetup(*ways, defects, seed, progress)
+                        : Result<Run>(pass(ways.error()));
+        }
         auto shared = std::make_shared<Result<Run>>(std::move(result));
         return [=, this] {
           if (!*shared) {

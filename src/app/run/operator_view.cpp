@@ -262,7 +262,7 @@ bool OperatorView::prepare(RunRequest& request, bool go_on) {
 }
 
 void OperatorView::begin(bool go_on) {
-  if (worker_.running()) return;
+  if (worker_.running() || (!go_on && !beginWithFirstSetup())) return;
   RunRequest request;
   if (!prepare(request, go_on)) return;
   request.kind = kind_->currentIndex() == 1 ? RunKind::ByHand : RunKind::Automatic;
@@ -407,11 +407,21 @@ void OperatorView::finished(bool done, const QString& why) {
         document_.takeAgain(again_->part, worker_.run(), again_->features, worker_.qualified());
     forget(open_run_);
     keepNames();
-    say("Measured again", QString("%1: %2").arg(part, words));
-    offer({{"Back to the desks   Return", back.does}});
-    return;
+    if (!again_->next_setup) {
+      say("Measured again", QString("%1: %2").arg(part, words));
+      offer({{"Back to the desks   Return", back.does}});
+      return;
+    }
+    if (turnToNextSetup(part)) return;
+    again_.reset();
+    sayOutcome(part);
+  } else {
+    const QString part = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
+    forget(open_run_);
+    keepNames();
+    if (turnToNextSetup(part)) return;
+    sayOutcome(part);
   }
-  sayOutcome();
   offer({{"Next part   Return", [this] { begin(false); }}, back});
 }
 
@@ -435,10 +445,47 @@ void OperatorView::keepNames() {
   named_.clear();
 }
 
-void OperatorView::sayOutcome() {
-  const QString name = document_.takeRun(worker_.run(), worker_.answers(), worker_.qualified());
-  forget(open_run_);
-  keepNames();
+// What is measured in it goes to the same part. Nothing is lost where the run ends here: that part
+// is measured again where it lacks something.
+bool OperatorView::turnToNextSetup(const QString& part) {
+  const auto next = document_.setupAfter(document_.plan().setup);
+  if (!next || !document_.workOn(*next)) return false;
+  const Plan& plan = document_.plan();
+  Again again{part.toStdString(), {}, {}, true};
+  for (FeatureId id : measuringOrder(plan.steps, false))
+    if (plan.feature(id).covered()) again.features.push_back(id);
+  again_ = std::move(again);
+  std::size_t place = 1;
+  std::string how;
+  for (const Setup& s : plan.setups) {
+    if (s.id == *next) {
+      how = s.how;
+      break;
+    }
+    ++place;
+  }
+  say(how.empty() ? "Turn the part" : QString::fromStdString(how),
+      QString("%1, %2 of %3. The picture shows how it lies. Lay it so, then go on.")
+          .arg(QString::fromStdString(nameOfSetup(plan, *next)))
+          .arg(place)
+          .arg(plan.setups.size()));
+  offer({{"It lies so   Return", [this] { findAgain(false); }},
+         {"Leave it at that   Esc", [this] { emit left(); }}});
+  return true;
+}
+
+// A part begins with the first of them.
+bool OperatorView::beginWithFirstSetup() {
+  const SetupId first = firstSetup(document_.plan());
+  if (again_ || document_.plan().setup == first) return true;
+  document_.workOn(first);
+  say("Not ready yet", QString("The routine begins with %1, which is being rehearsed; start in a "
+                               "moment.")
+                           .arg(QString::fromStdString(nameOfSetup(document_.plan(), first))));
+  return false;
+}
+
+void OperatorView::sayOutcome(const QString& name) {
   std::map<Verdict, int> count;
   for (const Requirement& r : document_.plan().spec.requirements) {
     const BriefVerdict* v = document_.verdict(r.id);

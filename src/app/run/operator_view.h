@@ -52,6 +52,7 @@ class OperatorView : public QWidget {
     std::string part;
     std::vector<FeatureId> features;
     Document::AgainRoutine routine;
+    bool next_setup = false; // measured for the first time, the part turned meanwhile
   };
   void showBegin(const QString& headline, const QString& detail, std::vector<Choice> choices);
   void findAgain(bool still_lies);
@@ -68,7 +69,9 @@ class OperatorView : public QWidget {
   void keepNames();
   bool prepare(RunRequest& request, bool go_on);
   bool prepareRoutine(RunRequest& request);
-  void sayOutcome();
+  void sayOutcome(const QString& part);
+  bool turnToNextSetup(const QString& part);
+  bool beginWithFirstSetup();
 
   Document& document_;
   const Theme& theme_;

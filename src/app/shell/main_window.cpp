@@ -119,6 +119,7 @@ void MainWindow::buildTopBar() {
   auto* bar = new QHBoxLayout(top_bar_);
   bar->setContentsMargins(16, 0, 16, 0);
   name_->setFont(theme_.strong(10.5));
+  state_->setObjectName("routineState");
   state_->setFont(theme_.text(8.5));
   state_->setProperty("role", "second");
   auto* left = new QWidget;
@@ -432,12 +433,16 @@ void MainWindow::refreshTitle() {
     state_->setText("nothing open");
     return;
   }
-  const QString name = QString::fromStdString(document_.plan().name);
+  const Plan& plan = document_.plan();
+  const QString name = QString::fromStdString(plan.name);
   name_->setText(name_->fontMetrics().elidedText(name, Qt::ElideRight, 190));
   name_->setToolTip(name);
-  state_->setText(document_.path().isEmpty() ? "not saved yet"
-                  : document_.unsaved()      ? "changed"
-                                             : "saved");
+  const QString setup = plan.setups.size() > 1
+                            ? QString::fromStdString(nameOfSetup(plan, plan.setup)) + " · "
+                            : QString();
+  state_->setText(setup + (document_.path().isEmpty() ? "not saved yet"
+                           : document_.unsaved()      ? "changed"
+                                                      : "saved"));
   setWindowTitle(name + "[*] · Alderpoint");
   setWindowModified(document_.unsaved());
 }

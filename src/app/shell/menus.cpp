@@ -75,7 +75,7 @@ const std::vector<MenuPlan>& menuPlans() {
         "numberOnDrawing",
         "numberEarlier",
         "numberLater"}},
-      {"Bench", {"bench", "quarterTurn", "", "qualify"}},
+      {"Bench", {"bench", "nextSetup", "quarterTurn", "", "qualify"}},
       {"Routine",
        {"draft",
         "order",

@@ -164,6 +164,15 @@ void MainWindow::addBenchActions() {
         "Turn the part",
         {SetPlacement{smallMotion(Vec3(0, 0, kPi / 2), Vec3::Zero(), middle) * plan.placement}});
   });
+  actions_.add("nextSetup", "Work on the next set-up", "Ctrl+Alt+S", {}, [this] {
+    if (!document_.isOpen()) return;
+    const Plan& plan = document_.plan();
+    if (plan.setups.size() < 2) {
+      emit document_.message("The routine has one set-up", false);
+      return;
+    }
+    document_.workOn(document_.setupAfter(plan.setup).value_or(plan.setups.front().id));
+  });
   actions_.add("draft", "Draft from requirements", "Ctrl+D", Desk::Routine,
                [this] { document_.draftAgain(); });
   actions_.add("addTouch", "Add a touch where picked", "Ctrl+T", {},

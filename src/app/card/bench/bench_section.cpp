@@ -32,6 +32,7 @@ void Card::benchSection() {
   choice("change to", "shippedBench", benches, 0, [this, shipped](int index) {
     if (index > 0) document_.changeBench(text(shipped[static_cast<std::size_t>(index) - 1]));
   });
+  setupsSection();
   placementSection();
   fixtureSection();
   stylusSection();

@@ -3,6 +3,7 @@
 #include "card/words.h"
 #include "plan/steps/step_edit.h"
 #include <QGridLayout>
+#include <QLineEdit>
 #include <algorithm>
 
 namespace alder::app {

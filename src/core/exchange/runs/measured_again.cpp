@@ -70,8 +70,10 @@ Result<std::string> withMeasuredAgain(const Plan& plan, const std::string& csv,
     if (const auto id = featureNamed(plan, table->rows[i][static_cast<std::size_t>(column)]);
         id && wanted.count(*id))
       gone.insert(table->lines[i]);
-  std::string out = fmt::format("{}{} measured again on {}\n", kAgain, namesOf(plan, features),
-                                localTime(seconds, "%Y-%m-%d %H:%M"));
+  std::string out;
+  if (!gone.empty()) // else they are measured for the first time, as those of a further set-up
+    out = fmt::format("{}{} measured again on {}\n", kAgain, namesOf(plan, features),
+                      localTime(seconds, "%Y-%m-%d %H:%M"));
   int number = 0;
   for (std::size_t at = 0; at < csv.size();) {
     const auto end = std::min(csv.find('\n', at), csv.size());
