@@ -58,6 +58,11 @@ class SetupsWindowTest : public OperatorDriver {
     QVERIFY(state().contains("set-up 2"));
     QVERIFY(cardSays("joined by"));
     QVERIFY(document().routed()->way.positions.size() > 20);
+    // What was not rehearsed now is not shown as clear.
+    int clear = 0;
+    for (const Requirement& r : plan().spec.requirements)
+      clear += document().progressOf(r)[3];
+    QVERIFY(clear > 0 && clear < static_cast<int>(plan().spec.requirements.size()));
     press("undo");
     QVERIFY(idle());
     QVERIFY(plan().setup == first && plan().placement.isApprox(lay));

@@ -8,6 +8,7 @@
 #include "judge/verdict.h"
 #include "random_parts.h"
 #include "rehearse/defects.h"
+#include "route/standing.h"
 #include <QFile>
 #include <QProcess>
 #include <fmt/format.h>
@@ -112,7 +113,7 @@ class Chain {
       for (FeatureId id : featuresNeeded(plan_.spec, r)) {
         if (plan_.feature(id).covered() || plan_.nominal(id).faces.empty()) continue;
         open = true;
-        if (!brute_.count(id)) brute_[id] = accessThatWouldDo(plan_, id);
+        if (!brute_.count(id)) brute_[id] = wouldDoSomewhere(id);
         if (!brute_[id].empty())
           fault(fmt::format("{}: {} ({}); but {}", text, plan_.nominal(id).name, why, brute_[id]));
       }
@@ -123,6 +124,20 @@ class Chain {
       if (!open) fault(text + ": all features are touched, but it is not covered: " + why);
     }
     result_.why_not.push_back(text + ": " + why);
+  }
+
+  // By any tip at any angles, as it stands now or in any other standing.
+  std::string wouldDoSomewhere(FeatureId id) const {
+    Plan now = inSetup(plan_, plan_.feature(id).setup);
+    std::string found = accessThatWouldDo(now, id);
+    if (!found.empty()) return found;
+    for (const Standing& s : standingsOf(*now.part, now.spec, now.bench)) {
+      stand(now, s);
+      found = accessThatWouldDo(now, id);
+      if (!found.empty())
+        return fmt::format("{}, with {} {} {} up", found, s.up.x(), s.up.y(), s.up.z());
+    }
+    return {};
   }
 
   // That touches lie too close together is the part's fault only where no tip and angle does

@@ -357,7 +357,9 @@ std::array<bool, 5> Document::progressOf(const Requirement& r) const {
              });
   cells[2] = cells[1] && whyNotCovered(r).empty();
   if (routed_ && cells[2]) {
-    cells[3] = true;
+    // What is touched in another set-up is rehearsed when that one is worked on.
+    cells[3] = std::all_of(needed.begin(), needed.end(),
+                           [&](FeatureId f) { return isOfSetup(plan(), plan().feature(f)); });
     for (const Clash& c : routed_->rehearsal.clashes) {
       const FeatureId f = routed_->way.steps[static_cast<std::size_t>(c.step)].feature;
       if (std::find(needed.begin(), needed.end(), f) != needed.end()) cells[3] = false;

@@ -59,6 +59,27 @@ bool matches(const std::string& rule, const std::string& name) {
 
 } // namespace
 
+namespace {
+
+// Nobody lays a part on its rests to the millimetre: beside them so much stays free, of small parts
+// a share of their size.
+double besideSupports(const Box3& part) {
+  constexpr double kMost = 3, kShare = 0.03;
+  return std::min(kMost, kShare * part.diagonal().norm());
+}
+
+Mesh withRoom(const FixtureBody& body, double room) {
+  Mesh mesh = body.mesh;
+  if (!body.support) return mesh;
+  const Vec3 middle = mesh.box().center(), half = mesh.box().sizes() / 2;
+  for (Vec3& v : mesh.vertices)
+    for (int k = 0; k < 2; ++k)
+      v[k] = middle[k] + (v[k] - middle[k]) * (half[k] + room) / half[k];
+  return mesh;
+}
+
+} // namespace
+
 Obstacles obstaclesOf(const Plan& plan) {
   return obstaclesOf(plan, plan.bench.fixture);
 }
@@ -71,7 +92,7 @@ Obstacles obstaclesOf(const Plan& plan, const Fixture& standing) {
   o.solids = part.box();
   Mesh fixture;
   for (std::size_t i = 0; i < standing.bodies.size(); ++i) {
-    Mesh body = standing.bodies[i].mesh;
+    Mesh body = withRoom(standing.bodies[i], besideSupports(part.box()));
     std::fill(body.tags.begin(), body.tags.end(), static_cast<int>(i));
     fixture.append(body, Frame::Identity());
   }

@@ -14,6 +14,23 @@ namespace {
 constexpr std::size_t kMostPortions = 4;
 constexpr std::size_t kLeastGain = 2; // touches for which another tip or angle is worth while
 
+// Each portion is a feature in programs for machines, which take none of fewer touches.
+std::size_t leastTouches(const Ideal& ideal) {
+  switch (ideal.type) {
+  case SurfaceType::Plane:
+    return 3;
+  case SurfaceType::Sphere:
+  case SurfaceType::Slot:
+    return 4;
+  case SurfaceType::Cylinder:
+    return 5;
+  case SurfaceType::Cone:
+    return 6;
+  default:
+    return kLeastGain;
+  }
+}
+
 // What one tip at one pair of angles reaches of the places that a feature is to be touched at.
 struct Share {
   Access access;
@@ -78,7 +95,8 @@ class Sharer {
                          head.b.low + j * head.b.step},
                         {}};
             share.reached = reachedWith(share.access);
-            if (share.reached.size() >= kLeastGain) all.push_back(std::move(share));
+            if (share.reached.size() >= leastTouches(nominal_.ideal))
+              all.push_back(std::move(share));
           }
     return all;
   }
@@ -106,7 +124,7 @@ class Sharer {
       Vec3 normal = Vec3::Zero();
       for (std::size_t i : all[k].reached)
         if (!done[i]) ++gain, normal += places_[i].normal;
-      if (gain < kLeastGain) continue;
+      if (gain < leastTouches(nominal_.ideal)) continue;
       const Access& a = all[k].access;
       const double square =
           shankDirection(plan_.tip(a), a.a, a.b).dot(turn(plan_.placement, normal.normalized()));
