@@ -161,7 +161,6 @@ Result<Plan> completePlan(Plan plan, const Progress& progress, AccessCount* coun
       best = std::move(all);
       break;
     }
-    planOrder(*best);
     if (auto done = addSetup(*best, {others[i], std::move(*all)}, partOf(progress, 0.9, 1)); !done)
       return pass(done.error());
   }

@@ -26,7 +26,8 @@ SmallMatrix firmness(const Feature& f, const Vec3& middle, double reach) {
 
 // Features that both reach, each added for what it holds most of what was free (a greedy
 // D-optimal choice), until all is held firmly. Datum features count for more.
-std::vector<FeatureId> joiningFeatures(const Plan& plan, const Plan& there) {
+std::vector<FeatureId> joiningFeatures(const Plan& plan, const Plan& there,
+                                       const std::vector<FeatureId>& moved) {
   constexpr double kFirm = 0.02; // of the best held direction
   constexpr std::size_t kMost = 6;
   std::set<FeatureId> datums;
@@ -35,9 +36,11 @@ std::vector<FeatureId> joiningFeatures(const Plan& plan, const Plan& there) {
   std::vector<FeatureId> both;
   for (const Feature& f : plan.features) {
     const NominalFeature& n = plan.nominal(f.id);
-    if (!n.portion && f.covered() && n.ideal.type != SurfaceType::Freeform &&
-        there.features.holds(f.id) && there.feature(f.id).covered())
-      both.push_back(f.id);
+    if (n.portion || n.ideal.type == SurfaceType::Freeform || !there.features.holds(f.id) ||
+        std::find(moved.begin(), moved.end(), f.id) != moved.end())
+      continue;
+    const Feature& again = there.feature(f.id);
+    if (f.covered() && again.covered() && !touchedPoorly(there, again)) both.push_back(f.id);
   }
   const Box3 box = plan.part->mesh.box();
   const Vec3 middle = box.center();
@@ -104,7 +107,6 @@ Done addSetup(Plan& plan, const TriedStanding& tried, const Progress& progress) 
   plan.setups = setupsOf(plan);
   const Setup setup = newSetup(plan, tried.standing);
   plan.setups.push_back(setup);
-  const auto joining = joiningFeatures(plan, tried.plan);
   std::vector<FeatureId> moved;
   for (const Feature& f : plan.features) {
     const bool open = isOfSetup(plan, f) && !plan.nominal(f.id).portion &&
@@ -114,6 +116,7 @@ Done addSetup(Plan& plan, const TriedStanding& tried, const Progress& progress) 
     if (there.covered() && (!f.covered() || !touchedPoorly(tried.plan, there)))
       moved.push_back(f.id);
   }
+  const auto joining = joiningFeatures(plan, tried.plan, moved);
   for (FeatureId id : moved) {
     dropPortionsOf(plan, id);
     plan.feature(id).setup = setup.id; // planned anew below
@@ -135,15 +138,7 @@ Done addSetup(Plan& plan, const TriedStanding& tried, const Progress& progress) 
   if (auto done = planPortions(there, obstacles, progress); !done) return done;
   planOrder(there);
   plan = inSetup(there, working);
-  // What is measured there is not measured here.
-  Steps kept;
-  for (std::size_t i = 0; i < plan.steps.size(); i = endOf(plan.steps, i)) {
-    const FeatureId measured = measuredIn(plan.steps[i].body);
-    if (measured.valid() && plan.feature(measured).setup != working) continue;
-    kept.insert(kept.end(), plan.steps.begin() + static_cast<std::ptrdiff_t>(i),
-                plan.steps.begin() + static_cast<std::ptrdiff_t>(endOf(plan.steps, i)));
-  }
-  plan.steps = std::move(kept);
+  planOrder(plan); // what is measured there is not measured here
   return {};
 }
 

@@ -13,7 +13,7 @@ struct TriedStanding {
 };
 
 // A further set-up for what the plan has not covered and the standing reaches, joined to the others
-// by features that both reach. The plan works on the same set-up as before.
+// by features that both reach. The plan works on the same set-up as before; both are ordered anew.
 Done addSetup(Plan& plan, const TriedStanding& tried, const Progress& progress = {});
 
 // What the part lies on: "Plane 3", or "a flat face" where no feature is there.
