@@ -427,7 +427,7 @@ void Document::draftAgain() {
   jobs_.start("Drafting", [=, this](const Progress& progress) -> JobRunner::Apply {
     auto fresh = std::make_shared<Plan>(*plan);
     for (Feature& f : fresh->features) {
-      if (fresh->nominal(f.id).isConstructed()) continue;
+      if (fresh->nominal(f.id).isConstructed() || !isOfSetup(*fresh, f)) continue;
       f.recipe = recipeFor(fresh->nominal(f.id), fresh->spec, fresh->book);
       f.entry = HopMode::Proposed;
       f.waypoints.clear();

@@ -19,6 +19,12 @@ namespace {
 
 constexpr double kNarrowMargin = 0.2; // from edges, mm, where more would leave no place
 
+// Of the set-up; portions that are judged with their feature were chosen together and stay.
+bool isPlanned(const Plan& plan, const Feature& f) {
+  const auto& portion = plan.nominal(f.id).portion;
+  return isOfSetup(plan, f) && !(portion && !portion->joins && f.covered());
+}
+
 // What one access gives a feature.
 struct Attempt {
   Access access;
@@ -89,7 +95,7 @@ class AccessPlanner {
   const Ideal& ideal(const Feature& f) const { return plan_.nominal(f.id).ideal; }
 
   bool isMeant(const Feature& f) const {
-    return isOfSetup(plan_, f) && (!only_.valid() || f.id == only_);
+    return only_.valid() ? f.id == only_ : isPlanned(plan_, f);
   }
 
   template <class Work> void forEachOpen(const Work& work) {
@@ -515,6 +521,9 @@ class AccessPlanner {
 Done planAccessOf(Plan& plan, const Obstacles& obstacles, FeatureId feature,
                   const Progress& progress) {
   Feature& f = plan.feature(feature);
+  if (!isOfSetup(plan, f))
+    return fail("{} is touched in {}; work on that one first.", plan.nominal(feature).name,
+                nameOfSetup(plan, f.setup));
   f.access = Access{}, f.touches.clear(), f.why_not.clear();
   return AccessPlanner(plan, obstacles, feature).run(progress);
 }
@@ -538,7 +547,7 @@ bool hasPlaces(const Plan& plan, FeatureId feature) {
 Done planAccess(Plan& plan, const Obstacles& obstacles, const Progress& progress,
                 AccessCount* count) {
   for (Feature& f : plan.features)
-    if (isOfSetup(plan, f) && !f.access_forced)
+    if (isPlanned(plan, f) && !f.access_forced)
       f.access = Access{}, f.touches.clear(), f.why_not.clear();
   AccessPlanner planner(plan, obstacles);
   auto done = planner.run(progress);

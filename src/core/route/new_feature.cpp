@@ -15,6 +15,7 @@ Done planOne(Plan& plan, const Obstacles& obstacles, const NominalFeature& nomin
   AddFeature add;
   add.nominal = nominal;
   add.feature.id = add.nominal.id;
+  add.feature.setup = plan.setup;
   add.feature.recipe = recipeFor(add.nominal, wanted, plan.book);
   if (auto done = addFeature(plan, add); !done) return pass(done.error());
   if (auto done = planAccessOf(plan, obstacles, add.nominal.id, progress); !done) return done;
