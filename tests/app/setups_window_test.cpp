@@ -89,8 +89,6 @@ class SetupsWindowTest : public OperatorDriver {
     window_->setDesk(Desk::Bench);
     document().clearSelection();
     QVERIFY(cardSays("fits with a misfit of"));
-    QTest::qWait(200);
-    if (qEnvironmentVariableIsSet("KEEP_PICTURE")) window_->grab().save("/tmp/setups.png");
   }
   // The operator turns the part in between; both go to one part.
   void operatorTurnsIt() {

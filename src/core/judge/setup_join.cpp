@@ -108,14 +108,13 @@ class JoinFit {
         right -= row * deviation(surfaces[i], points[k]);
       }
     const Eigenpairs pairs = eigenpairs(normal);
-    if (pairs.values[0] < kHardly * kHardly * pairs.values[5])
-      return fail("{}", free(pairs, reach));
+    if (pairs.values[0] < kHardly * kHardly * pairs.values[5]) return fail("{}", free(pairs));
     const SmallVector x = solvePositive(normal, right);
     const Vec3 turned = Vec3(x.head<3>()) / reach, moved = x.tail<3>();
     return std::pair{smallMotion(turned, moved, middle), x.norm()};
   }
 
-  std::string free(const Eigenpairs& pairs, double) const {
+  std::string free(const Eigenpairs& pairs) const {
     const SmallVector way = pairs.vectors.col(0);
     const bool turns = way.head<3>().norm() > way.tail<3>().norm();
     std::string names;
