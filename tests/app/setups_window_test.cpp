@@ -90,6 +90,11 @@ class SetupsWindowTest : public OperatorDriver {
     document().clearSelection();
     QVERIFY(cardSays("fits with a misfit of"));
   }
+  // A program is of one set-up, which is said.
+  void programIsOfOne() {
+    QVERIFY(document().exportTo(dir_.filePath("both.dmi"), ""));
+    QVERIFY(told().contains("alone; work on the others"));
+  }
   // The operator turns the part in between; both go to one part.
   void operatorTurnsIt() {
     document().workOn(plan().setups[1].id); // it begins with the first all the same

@@ -110,6 +110,10 @@ class ProjectTest : public QObject {
     other.alignment = {n.id};
     other.steps = measureSteps({n.id});
     QCOMPARE(other.bench.fixture.bodies.size(), std::size_t(2)); // rests instead of the fixture
+    // What is approved is the routine, whichever set-up is worked on; a run is of one of them.
+    QCOMPARE(routineDigest(other), routineDigest(inSetup(other, SetupId{0})));
+    QVERIFY(routineDigest(other) != routineDigest(test::heronPlan()));
+    QVERIFY(routineKey(other) != routineKey(inSetup(other, SetupId{0})));
     for (const Plan& saved : {plan, other}) {
       VERIFY_OK(saveProject({saved, {}, {}}, path("s.alder")));
       const auto back = openProject(path("s.alder"));

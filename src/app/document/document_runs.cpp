@@ -247,6 +247,9 @@ bool Document::exportTo(const QString& path, const std::string& layout) {
       return false;
     }
     bytes = machineFile(target, plan(), routed_->way, routed_->rehearsal.times);
+    if (plan().setups.size() > 1)
+      told = QString(", for %1 alone; work on the others to write theirs")
+                 .arg(QString::fromStdString(nameOfSetup(plan(), plan().setup)));
   } else {
     const ReportModel model = reportOf(plan(), reportSource());
     auto report = reportFile(target, model, plan(), layout);

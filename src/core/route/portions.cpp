@@ -12,24 +12,7 @@ namespace alder {
 namespace {
 
 constexpr std::size_t kMostPortions = 4;
-constexpr std::size_t kLeastGain = 2; // touches for which another tip or angle is worth while
-
-// Each portion is a feature in programs for machines, which take none of fewer touches.
-std::size_t leastTouches(const Ideal& ideal) {
-  switch (ideal.type) {
-  case SurfaceType::Plane:
-    return 3;
-  case SurfaceType::Sphere:
-  case SurfaceType::Slot:
-    return 4;
-  case SurfaceType::Cylinder:
-    return 5;
-  case SurfaceType::Cone:
-    return 6;
-  default:
-    return kLeastGain;
-  }
-}
+constexpr std::size_t kLeastGain = 2; // touches more than before, for which sharing is worth while
 
 // What one tip at one pair of angles reaches of the places that a feature is to be touched at.
 struct Share {
@@ -95,10 +78,14 @@ class Sharer {
                          head.b.low + j * head.b.step},
                         {}};
             share.reached = reachedWith(share.access);
-            if (share.reached.size() >= leastTouches(nominal_.ideal))
-              all.push_back(std::move(share));
+            if (share.reached.size() >= leastGain()) all.push_back(std::move(share));
           }
     return all;
+  }
+
+  // Each portion is a feature in programs for machines, which take none of fewer touches.
+  std::size_t leastGain() const {
+    return static_cast<std::size_t>(leastTouches(nominal_.ideal.type));
   }
 
   std::vector<std::size_t> reachedWith(const Access& access) const {
@@ -124,7 +111,7 @@ class Sharer {
       Vec3 normal = Vec3::Zero();
       for (std::size_t i : all[k].reached)
         if (!done[i]) ++gain, normal += places_[i].normal;
-      if (gain < leastTouches(nominal_.ideal)) continue;
+      if (gain < leastGain()) continue;
       const Access& a = all[k].access;
       const double square =
           shankDirection(plan_.tip(a), a.a, a.b).dot(turn(plan_.placement, normal.normalized()));
