@@ -62,7 +62,6 @@ class EditTest : public QObject {
             {"placement", SetPlacement{turned}},
             {"shell", SetShell{shell}},
             {"setups", twoSetups()},
-            {"feature's setup", SetFeatureSetup{FeatureId{5}, SetupId{1}}},
             {"qualification",
              SetQualification{
                  {Vec3(1, 2, 3), {{{0, 0, 0, 0}, Vec3(0.01, 0, 0), 2.99, 0.002, 0.001, 9, 5}}}}},
@@ -143,7 +142,6 @@ class EditTest : public QObject {
   static Plan planFor(const Edit& edit) {
     Plan plan = test::heronPlan();
     if (edit.as<RemoveFeature>()) (void)applyEdit(plan, newFeature());
-    if (edit.as<SetFeatureSetup>()) (void)applyEdit(plan, twoSetups());
     return plan;
   }
 
@@ -162,6 +160,16 @@ class EditTest : public QObject {
       used += plan.features[i].access.stylus == 0;
     }
     QVERIFY(used > 0);
+  }
+  // What is touched in a set-up keeps it there.
+  void setupInUseStays() {
+    Plan plan = test::heronPlan();
+    VERIFY_OK(applyEdit(plan, twoSetups()));
+    plan.features[5].setup = SetupId{1};
+    const auto first = setupsOf(plan).front();
+    QVERIFY(!applyEdit(plan, SetSetups{{first}, SetupId{0}}));
+    QCOMPARE(plan.setups.size(), std::size_t(2));
+    QVERIFY(!applyEdit(plan, SetSetups{setupsOf(plan), SetupId{9}}));
   }
   // The contract of every edit: it changes something, undo gives back exactly what was, redo
   // exactly what became of it, and doing it once more is refused.

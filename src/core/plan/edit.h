@@ -72,11 +72,6 @@ struct SetSetups {
   std::vector<Setup> setups;
   SetupId setup;
 };
-// A feature goes over to another set-up: it is touched there and in no step of the one before.
-struct SetFeatureSetup {
-  FeatureId feature;
-  SetupId setup;
-};
 struct SetQualification {
   Qualification qualified;
 };
@@ -145,9 +140,9 @@ template <class... Kinds> struct KindsOfEdit {
 using EditKinds =
     KindsOfEdit<SetRecipe, SetAccess, SetHop, SetThrough, AddFeature, RemoveFeature, SetPinned,
                 SpliceSteps, SetRequirement, SetSpecification, SetPlacement, SetShell, SetSetups,
-                SetFeatureSetup, SetQualification, SetBench, SetBook, SetPairs, SetFrames,
-                SetPictures, SetDrawings, SetHeader, SetLayouts, SetViews, SetArticle, SetApprovals,
-                SetRoutine, SetNotes, SetName>;
+                SetQualification, SetBench, SetBook, SetPairs, SetFrames, SetPictures, SetDrawings,
+                SetHeader, SetLayouts, SetViews, SetArticle, SetApprovals, SetRoutine, SetNotes,
+                SetName>;
 template <class Kind>
 concept EditKind = EditKinds::have<Kind>;
 
