@@ -6,6 +6,7 @@
 #include "heron_report.h"
 #include "heron_scan.h"
 #include "part/step_import.h"
+#include "redshank.h"
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"
 #include "route/router.h"
@@ -40,6 +41,25 @@ Result<Plan> clampVariant(Plan plan) {
     f.entry = HopMode::Proposed;
   }
   return fail("no straight hop of the demo meets a clamp; move one in heron_bench.cpp");
+}
+
+// The second part, in two set-ups.
+Done writeRedshank(const std::filesystem::path& data) {
+  auto step = demo::redshankStep();
+  if (!step) return pass(step.error());
+  if (auto done = writeFile(data / "redshank.step", *step); !done) return done;
+  if (auto done = writeFile(data / "redshank-defects.json", demo::redshankDefectsJson()); !done)
+    return done;
+  auto bench = readBench(demo::benchJson(false), "bench.json");
+  if (!bench) return pass(bench.error());
+  auto part = importStep(*step, "redshank.step");
+  if (!part) return pass(part.error());
+  auto plan = draftPlan(*part, std::move(*bench));
+  if (!plan) return pass(plan.error());
+  plan->header[HeaderField::Number] = "TW-41", plan->header[HeaderField::Name] = "Redshank housing";
+  plan->header[HeaderField::Revision] = "A", plan->header[HeaderField::Material] = "EN AW-6082";
+  plan->header[HeaderField::Customer] = "Saltmarsh Instruments";
+  return saveProject({*plan, {}, {}}, data / "redshank.alder");
 }
 
 Done writeAll(const std::filesystem::path& root) {
@@ -81,6 +101,7 @@ Done writeAll(const std::filesystem::path& root) {
   if (auto done = writeFile(data / "heron-report.txt", demo::reportOfOthers(plan->spec)); !done)
     return done;
   if (auto done = writeFile(data / "heron-scan.ply", demo::heronScan(*plan)); !done) return done;
+  if (auto done = writeRedshank(data); !done) return done;
   auto variant = clampVariant(*plan);
   if (!variant) return pass(variant.error());
   return saveProject({*variant, {}, {}}, data / "heron-clamp.alder");

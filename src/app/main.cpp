@@ -7,7 +7,8 @@
 
 namespace {
 
-// The picture is drawn through GLX, which Wayland has not: there the X server beside it is asked for.
+// The picture is drawn through GLX, which Wayland has not: there the X server beside it is asked
+// for.
 void choosePlatform() {
   const bool wayland = qEnvironmentVariableIsSet("WAYLAND_DISPLAY") ||
                        qEnvironmentVariable("XDG_SESSION_TYPE") == "wayland";
@@ -26,7 +27,7 @@ int main(int argc, char** argv) {
   QApplication::setOrganizationName("Alderpoint");
   QCommandLineParser parser;
   parser.addHelpOption();
-  parser.addPositionalArgument("file", "part (*.step) or routine (*.alder)");
+  parser.addPositionalArgument("file", "part (STEP, IGES, BREP) or routine (*.alder)");
   const QCommandLineOption bench("bench", "bench to draft for", "file");
   const QCommandLineOption dark("dark", "dark colours");
   const QCommandLineOption desk(

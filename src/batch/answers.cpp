@@ -170,6 +170,26 @@ Json setupsAnswer(const Plan& plan) {
 
 } // namespace
 
+namespace {
+
+// Bodies of the CAD file, those that are left out as well.
+Json bodiesAnswer(const PartModel& part) {
+  Json bodies = Json::array();
+  for (const Body& b : part.bodies) {
+    Json path = Json::array(); // of components, from the top
+    for (int c = b.component; c >= 0; c = part.components[static_cast<std::size_t>(c)].parent)
+      path.insert(path.begin(), part.components[static_cast<std::size_t>(c)].name);
+    bodies.push_back({{"name", b.name},
+                      {"components", path},
+                      {"hidden", b.hidden},
+                      {"left_out", b.left_out},
+                      {"faces", b.face_count}});
+  }
+  return bodies;
+}
+
+} // namespace
+
 Json draftAnswer(const Plan& plan, const Coverage& coverage) {
   Json requirements = Json::array(), features = Json::array(), notes = Json::array();
   std::size_t touches = 0;
@@ -187,9 +207,15 @@ Json draftAnswer(const Plan& plan, const Coverage& coverage) {
   Json datums = Json::array();
   for (const Datum& d : plan.spec.datums)
     datums.push_back({{"letter", d.letter}, {"features", featureIds(d.features)}});
-  return {{"name", plan.name},          {"requirements", requirements}, {"features", features},
-          {"datums", datums},           {"touches", touches},           {"notes", notes},
-          {"views", viewsAnswer(plan)}, {"set_ups", setupsAnswer(plan)}};
+  return {{"name", plan.name},
+          {"requirements", requirements},
+          {"features", features},
+          {"datums", datums},
+          {"touches", touches},
+          {"notes", notes},
+          {"views", viewsAnswer(plan)},
+          {"set_ups", setupsAnswer(plan)},
+          {"bodies", bodiesAnswer(*plan.part)}};
 }
 
 namespace {

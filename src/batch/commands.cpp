@@ -13,6 +13,7 @@
 #include "exchange/step/model_file.h"
 #include "judge/judge.h"
 #include "part/cad_process.h"
+#include "part/left_out.h"
 #include "report/report_file.h"
 #include "route/draft.h"
 #include "route/router.h"
@@ -37,6 +38,16 @@ bool endsWith(const std::string& text, std::string_view end) {
   return std::string_view(text).ends_with(end);
 }
 
+// The bodies that are asked for, else those that the file shows.
+Result<PartPtr> partOf(const std::string& path, const std::vector<std::string>& bodies) {
+  auto part = importCadFileApart(path);
+  if (!part || bodies.empty()) return part;
+  const auto out = leftOutBut(**part, bodies);
+  if (!out) return fail("{}: {}", path, out.error().message);
+  if (*out == leftOut(**part)) return part;
+  return importCadFileApart(path, {}, BodyChoice{*out});
+}
+
 } // namespace
 
 Result<int> fit(const FitOptions& o) {
@@ -57,7 +68,7 @@ Result<int> fit(const FitOptions& o) {
 }
 
 Result<int> draft(const DraftOptions& o) {
-  auto part = importStepFileApart(o.part);
+  auto part = partOf(o.part, o.bodies);
   if (!part) return pass(part.error());
   std::optional<RoutineTemplate> start;
   Result<Bench> bench = defaultBench();
@@ -190,7 +201,7 @@ Result<int> readProgram(const ReadOptions& o) {
     if (!project) return pass(project.error());
     base = std::move(project->plan);
   } else {
-    auto part = importStepFileApart(o.part);
+    auto part = importCadFileApart(o.part);
     if (!part) return pass(part.error());
     auto text = o.bench.empty() ? Result<std::string>("") : readFile(o.bench);
     if (!text) return pass(text.error());

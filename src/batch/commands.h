@@ -21,6 +21,7 @@ struct FitOptions {
 struct DraftOptions {
   std::string part, bench, output, start; // the last: a template
   std::string drawing;
+  std::vector<std::string> bodies; // that are the part; none: those that the file shows
   bool json = false;
 };
 struct RoutineOptions {

@@ -147,7 +147,7 @@ Result<int> drawing(const DrawingOptions& o) {
   if (!read) return pass(read.error());
   PartPtr part;
   if (!o.part.empty()) {
-    auto imported = importStepFileApart(o.part);
+    auto imported = importCadFileApart(o.part);
     if (!imported) return pass(imported.error());
     part = *imported;
   }

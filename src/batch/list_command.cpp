@@ -18,7 +18,7 @@ namespace {
 // A routine as it is, or one that begins from a model.
 Result<Project> projectFor(const std::string& path) {
   if (path.ends_with(".alder")) return openProject(path);
-  auto part = importStepFileApart(path);
+  auto part = importCadFileApart(path);
   if (!part) return pass(part.error());
   auto bench = defaultBench();
   if (!bench) return pass(bench.error());

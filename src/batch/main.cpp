@@ -39,8 +39,10 @@ void addFit(CLI::App& app, Chosen& chosen) {
 
 void addDraft(CLI::App& app, Chosen& chosen) {
   const auto [c, o] = command<DraftOptions>(app, chosen, &alder::batch::draft, "draft",
-                                            "Draft a routine from a STEP file");
-  c->add_option("part", o->part, "STEP file with tolerances")->required();
+                                            "Draft a routine from a CAD file");
+  c->add_option("part", o->part, "STEP file with tolerances; IGES or BREP without")->required();
+  c->add_option("--body", o->bodies,
+                "only this body or component is the part, by name or number; as often as needed");
   c->add_option("--bench", o->bench, "bench file");
   c->add_option("--template", o->start,
                 "*.alder-template: bench, recipes, shell and opening steps");

@@ -42,7 +42,7 @@ Result<int> revise(const ReviseOptions& o) {
     return fail("Name the newer model (--part), the newer drawing (--drawing), or both.");
   RevisionSources sources;
   if (!o.part.empty()) {
-    auto part = importStepFileApart(o.part);
+    auto part = importCadFileApart(o.part);
     if (!part) return pass(part.error());
     sources.part = *part;
   }

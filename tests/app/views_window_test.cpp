@@ -1,5 +1,6 @@
 #include "paper/callout_layout.h"
 #include "stage/overlay.h"
+#include "support.h"
 #include "window_driver.h"
 #include <QComboBox>
 #include <QLineEdit>

@@ -4,6 +4,7 @@
 #include "route/feature_router.h"
 #include "route/qualify_way.h"
 #include "route/reach.h"
+#include <Eigen/Eigenvalues>
 #undef emit // Qt's word for it stands in the way of TBB's
 #include <tbb/parallel_for.h>
 
@@ -48,6 +49,23 @@ std::string accessThatWouldDo(const Plan& plan, FeatureId feature, const Enough&
         if (!one.empty()) return one;
     }
   return {};
+}
+
+bool holdTogether(const Plan& plan, const std::vector<FeatureId>& features) {
+  constexpr double kFirmly = 0.03; // of the best held way
+  const Box3 box = plan.part->mesh.box();
+  const double reach = box.diagonal().norm() / 2;
+  Eigen::Matrix<double, 6, 6> sum = Eigen::Matrix<double, 6, 6>::Zero();
+  for (FeatureId id : features)
+    for (const Touch& t :
+         planTouches(*plan.part, plan.nominal(id), plan.feature(id).recipe, 1.0, {}, {})) {
+      Eigen::Matrix<double, 6, 1> row;
+      row << (t.point - box.center()).cross(t.normal) / reach, t.normal;
+      sum += row * row.transpose();
+    }
+  const Eigen::Matrix<double, 6, 1> held =
+      Eigen::SelfAdjointEigenSolver<Eigen::Matrix<double, 6, 6>>(sum).eigenvalues();
+  return held[0] > kFirmly * kFirmly * held[5];
 }
 
 } // namespace alder::test

@@ -113,12 +113,17 @@ class Chain {
       for (FeatureId id : featuresNeeded(plan_.spec, r)) {
         if (plan_.feature(id).covered() || plan_.nominal(id).faces.empty()) continue;
         open = true;
+        if (why.find("cannot be joined") != std::string::npos) continue; // see confirmApart
         if (!brute_.count(id)) brute_[id] = wouldDoSomewhere(id);
         if (!brute_[id].empty())
           fault(fmt::format("{}: {} ({}); but {}", text, plan_.nominal(id).name, why, brute_[id]));
       }
       if (why.find("lie so close together") != std::string::npos) {
         confirmTooClose(text, why, r);
+        open = true;
+      }
+      if (why.find("cannot be joined") != std::string::npos) {
+        confirmApart(text, why, r);
         open = true;
       }
       if (!open) fault(text + ": all features are touched, but it is not covered: " + why);
@@ -138,6 +143,39 @@ class Chain {
         return fmt::format("{}, with {} {} {} up", found, s.up.x(), s.up.y(), s.up.z());
     }
     return {};
+  }
+
+  // That features lie in set-ups that cannot be joined: neither does one standing reach them all,
+  // nor do two of them that have features enough in common.
+  void confirmApart(const std::string& text, const std::string& why, const Requirement& r) {
+    if (standings_.empty()) standings_ = standingsOf(*plan_.part, plan_.spec, plan_.bench);
+    std::vector<FeatureId> needed, all;
+    for (FeatureId id : featuresNeeded(plan_.spec, r))
+      if (!plan_.nominal(id).portion && !plan_.nominal(id).faces.empty()) needed.push_back(id);
+    for (const NominalFeature& n : plan_.spec.features)
+      if (!n.portion && !n.faces.empty()) all.push_back(n.id);
+    const auto reaches = [&](std::size_t standing, FeatureId id) {
+      const auto key = std::pair{standing, id};
+      if (!reached_.count(key)) {
+        Plan there = plan_;
+        stand(there, standings_[standing]);
+        reached_[key] = !accessThatWouldDo(there, id).empty();
+      }
+      return reached_[key];
+    };
+    for (std::size_t a = 0; a < standings_.size(); ++a)
+      for (std::size_t b = a; b < standings_.size(); ++b) {
+        const bool both = std::all_of(needed.begin(), needed.end(), [&](FeatureId id) {
+          return reaches(a, id) || (b != a && reaches(b, id));
+        });
+        if (!both) continue;
+        std::vector<FeatureId> common;
+        for (FeatureId id : all)
+          if (b != a && reaches(a, id) && reaches(b, id)) common.push_back(id);
+        if (a == b || holdTogether(plan_, common))
+          fault(fmt::format("{}: {}; but standings {} and {} would do", text, why, a, b));
+        if (a == b || holdTogether(plan_, common)) return;
+      }
   }
 
   // That touches lie too close together is the part's fault only where no tip and angle does
@@ -334,6 +372,8 @@ class Chain {
   Plan plan_;
   std::set<int> covered_; // balloons
   std::map<FeatureId, std::string> brute_;
+  std::vector<Standing> standings_;
+  std::map<std::pair<std::size_t, FeatureId>, bool> reached_; // by standing
   Json clean_;
 };
 

@@ -45,7 +45,7 @@ class CadProcessTest : public QObject {
       VERIFY_OK(step);
       const auto here = importStep(*step, "made.step");
       VERIFY_OK(here);
-      const auto apart = importStepApart(*step, "made.step");
+      const auto apart = importCadApart(*step, "made.step");
       VERIFY_OK(apart);
       QVERIFY((*apart)->bytes == *step);
       QCOMPARE((*apart)->faces.size(), (*here)->faces.size());
@@ -72,7 +72,7 @@ class CadProcessTest : public QObject {
     QVERIFY(!partFromImage("nothing"));
     const auto cut = test::plateStep(1);
     VERIFY_OK(cut);
-    std::string image = partImage(**importStepApart(*cut, "plate.step"));
+    std::string image = partImage(**importCadApart(*cut, "plate.step"));
     image.resize(image.size() / 2);
     QVERIFY(!partFromImage(image));
   }
@@ -92,7 +92,7 @@ class CadProcessTest : public QObject {
       const std::string bytes = damaged(good[(k / 4) % good.size()], seed);
       QElapsedTimer timer;
       timer.start();
-      const auto part = importStepApart(bytes, "damaged.step");
+      const auto part = importCadApart(bytes, "damaged.step");
       longest = std::max(longest, static_cast<double>(timer.elapsed()) / 1000);
       QVERIFY2(timer.elapsed() < 60000, qPrintable(QString("seed %1").arg(seed)));
       if (part) continue;
@@ -106,17 +106,17 @@ class CadProcessTest : public QObject {
   void limits() {
     const auto step = readFile(test::dataPath("heron.step"));
     VERIFY_OK(step);
-    const auto slow = importStepApart(*step, "heron.step", {}, {0.02, 0});
+    const auto slow = importCadApart(*step, "heron.step", {}, {}, {0.02, 0});
     QVERIFY(!slow && slow.error().message.find("takes longer than") != std::string::npos);
 #if !defined(ALDER_SANITIZED)
     // How much it needs depends on the machine. However little there is, the part that is read is
     // whole (the CAD library leaves faces out when it is refused memory), or memory is named.
-    const auto whole = importStepApart(*step, "heron.step");
+    const auto whole = importCadApart(*step, "heron.step");
     VERIFY_OK(whole);
     std::size_t too_little = 20, enough = 1000;
     while (enough - too_little > 1) { // near the edge faces were left out
       const std::size_t megabytes = (too_little + enough) / 2;
-      const auto part = importStepApart(*step, "heron.step", {}, {0, megabytes});
+      const auto part = importCadApart(*step, "heron.step", {}, {}, {0, megabytes});
       (part ? enough : too_little) = megabytes;
       if (part) {
         QVERIFY2(partImage(**part) == partImage(**whole), qPrintable(QString::number(megabytes)));
@@ -128,8 +128,8 @@ class CadProcessTest : public QObject {
     }
     QVERIFY(too_little > 20 && enough < 1000);
 #endif
-    QVERIFY(!importStepApart("", "empty.step"));
-    const auto text = importStepApart("not a STEP file", "text.step");
+    QVERIFY(!importCadApart("", "empty.step"));
+    const auto text = importCadApart("not a STEP file", "text.step");
     QVERIFY(!text && text.error().message.find("text.step") != std::string::npos);
   }
   void cancelledAndProgress() {
@@ -140,10 +140,10 @@ class CadProcessTest : public QObject {
     progress.stop = stop.get_token();
     std::vector<double> steps;
     progress.report = [&](double fraction, std::string_view) { steps.push_back(fraction); };
-    VERIFY_OK(importStepApart(*step, "heron.step", progress));
+    VERIFY_OK(importCadApart(*step, "heron.step", progress));
     QVERIFY(steps.size() >= 3 && std::is_sorted(steps.begin(), steps.end()));
     progress.report = [&](double, std::string_view) { stop.request_stop(); };
-    const auto cancelled = importStepApart(*step, "heron.step", progress);
+    const auto cancelled = importCadApart(*step, "heron.step", progress);
     QVERIFY(!cancelled && cancelled.error().message == cancelledError().value().message);
   }
 };

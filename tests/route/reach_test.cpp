@@ -77,7 +77,8 @@ class ReachTest : public QObject {
     VERIFY_OK(planAccess(plan, obstaclesOf(plan), {}));
     int helped = 0;
     for (const Feature& f : plan.features)
-      helped += f.why_not.find("mm longer on short ø3 would reach it at A") != std::string::npos;
+      helped +=
+          f.why_not.find("in place of that of short ø3 would reach it at A") != std::string::npos;
     QVERIFY2(helped > 0, plan.features[1].why_not.c_str());
   }
   // With the head held straight down only the star's side tips get into the holes in the flanks.

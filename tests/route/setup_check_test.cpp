@@ -138,7 +138,7 @@ class SetupCheckTest : public QObject {
     VERIFY_OK(part);
     QVERIFY(part->triangles.size() > 1000);
     for (const auto& [path, words] : {std::pair{write("empty.stl", ""), "empty.stl"},
-                                      {write("note.txt", "x"), "is read from STEP or STL"},
+                                      {write("note.txt", "x"), "is read from STEP, IGES"},
                                       {write("bad.step", "no step"), "bad.step"},
                                       {dir.filePath("none.stl").toStdString(), "none.stl"}}) {
       const auto refused = readMeshFile(path);

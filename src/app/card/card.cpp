@@ -240,6 +240,7 @@ void Card::overview() {
   }
   if (plan.spec.datums.empty()) paragraph("The model defines none.");
   headerSection();
+  bodiesSection();
   viewsSection();
   specificationFields();
   constructedList();

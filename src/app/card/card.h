@@ -63,6 +63,7 @@ class Card : public QWidget {
   void setupsSection();
   void setupFields(const Setup& setup);
   void placementSection();
+  void standingRows();
   void mateRows();
   void shellSection();
   void editShell(const QString& what, const std::function<void(Shell&)>& change);
@@ -78,6 +79,7 @@ class Card : public QWidget {
   void clashSection();
   // wrong_section.cpp: what is wrong with the selection, first of all
   void wrongSection();
+  void fittingStylusRow(const std::string& why);
   void wrongHead(const QString& words);
   void clashRow(const Routed& routed, const ClashGroup& group);
   void clashRows(const Routed& routed, const std::vector<ClashGroup>& groups);
@@ -99,6 +101,7 @@ class Card : public QWidget {
   void proposedFeatures(const Requirement& r);
   void keyField(const Requirement& r);
   void headerSection();
+  void bodiesSection(); // bodies_section.cpp: which bodies of the file are the part
   void viewsSection();
   void rulerSection();
   void sectionRows();

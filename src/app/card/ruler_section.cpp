@@ -2,6 +2,7 @@
 #include "card/card.h"
 
 #include "base/units.h"
+#include "card/words.h"
 
 namespace alder::app {
 

@@ -40,8 +40,7 @@ Result<Project> beginProject(const QString& path, const QString& bench_path,
   if (!bench) return pass(bench.error());
   auto bytes = readFile(path.toStdString());
   if (!bytes) return pass(bytes.error());
-  auto part =
-      importStepApart(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
+  auto part = importCadApart(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
   if (!part) return pass(part.error());
   return Project{start ? beginPlan(*part, *start) : beginPlan(*part, std::move(*bench)), {}, {}};
 }

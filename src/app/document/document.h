@@ -26,6 +26,7 @@
 #include "route/qualify_way.h"
 #include "route/reach.h"
 #include "route/setup_check.h"
+#include "route/standing_trials.h"
 #include "run/session.h"
 #include "store/run_record.h"
 #include <QObject>
@@ -118,7 +119,16 @@ class Document : public QObject {
   std::optional<SetupId> setupAfter(SetupId setup) const;
   // A change of the bench's file, checked as a file is; false and a message if refused.
   bool editBench(const QString& text, const std::function<void(Json&)>& change);
-  void addFixtureFile(const QString& path); // STEP or STL, as a body of its own
+  // The stylus that would reach what is selected and not covered, and its touches.
+  void takeFittingStylus();
+  // Other ways for the part to stand, tried when asked; gone once something else is measured or the
+  // bench is another.
+  void tryOtherStandings();
+  const std::vector<StandingOffer>& standingOffers() const;
+  void layPart(std::size_t offer);
+  // Bodies of the CAD file by number; a draft that nobody has touched is made anew, else undoable.
+  void takeBodies(std::vector<int> left_out);
+  void addFixtureFile(const QString& path); // CAD or a mesh, as a body of its own
   // What the Bench desk looks at: a stylus, or a body of the fixture.
   struct BenchFocus {
     int stylus = -1;
@@ -417,6 +427,9 @@ class Document : public QObject {
   void message(const QString& text, bool bad);
 
  private:
+  std::string offersKey() const;
+  void addFixtureMesh(const std::string& name, const Mesh& mesh);
+  void beginAnew(PartPtr part);
   void setProject(Project project, const QString& path);
   void measureFacesThen(const std::vector<FaceId>& faces,
                         std::function<void(const std::vector<FeatureId>&)> then,
@@ -460,6 +473,8 @@ class Document : public QObject {
   void changeLeftOut(const QString& text, std::vector<MapArea> areas);
 
   Project project_;
+  std::vector<StandingOffer> offers_;
+  std::string offers_key_;
   ProjectHistory history_;
   std::optional<Routed> routed_;
   BenchFocus bench_focus_;

@@ -7,6 +7,7 @@
 #include "route/bench_change.h"
 #include <QFileInfo>
 #include <algorithm>
+#include <set>
 
 namespace alder::app {
 
@@ -76,16 +77,23 @@ void Document::dropSupports() {
 
 void Document::addFixtureFile(const QString& path) {
   if (!open_) return;
-  auto mesh = readMeshFile(path.toStdString());
-  if (!mesh) {
-    emit message(QString::fromStdString(mesh.error().message), true);
-    return;
-  }
-  const std::string name = QFileInfo(path).completeBaseName().toStdString();
+  model_jobs_.start("Reading " + QFileInfo(path).fileName(),
+                    [=, this](const Progress& progress) -> JobRunner::Apply {
+                      auto mesh = std::make_shared<Result<Mesh>>(
+                          readMeshFile(path.toStdString(), progress));
+                      return [=, this] {
+                        if (!*mesh)
+                          return emit message(QString::fromStdString(mesh->error().message), true);
+                        addFixtureMesh(QFileInfo(path).completeBaseName().toStdString(), **mesh);
+                      };
+                    });
+}
+
+void Document::addFixtureMesh(const std::string& name, const Mesh& mesh) {
   Json vertices = Json::array(), triangles = Json::array();
-  for (const Vec3& v : mesh->vertices)
+  for (const Vec3& v : mesh.vertices)
     vertices.push_back(toJson(v));
-  for (const auto& t : mesh->triangles)
+  for (const auto& t : mesh.triangles)
     triangles.push_back({t[0], t[1], t[2]});
   editBench("Add " + QString::fromStdString(name), [&](Json& bench) {
     addBody(bench,
@@ -94,6 +102,69 @@ void Document::addFixtureFile(const QString& path) {
              {"at", {0, 0, 0}},
              {"mesh", {{"vertices", std::move(vertices)}, {"triangles", std::move(triangles)}}}});
   });
+}
+
+void Document::takeFittingStylus() {
+  if (!open_) return;
+  std::set<FeatureId> features(selection_.features.begin(), selection_.features.end());
+  if (selection_.requirement)
+    for (FeatureId id :
+         featuresNeeded(plan().spec, plan().spec.requirement(*selection_.requirement)))
+      features.insert(id);
+  if (features.empty())
+    return emit message("Select a requirement or feature that is not covered", true);
+  const auto plan = std::make_shared<const Plan>(project_.plan);
+  jobs_.start("Looking for a stylus", [=, this](const Progress& progress) -> JobRunner::Apply {
+    auto group = std::make_shared<Result<EditGroup>>(
+        ::alder::takeFittingStylus(*plan, {features.begin(), features.end()}, progress));
+    return [=, this] {
+      if (!*group) return emit message(QString::fromStdString(group->error().message), true);
+      const QString words = QString::fromStdString((*group)->text);
+      edit(words, std::move((*group)->edits));
+    };
+  });
+}
+
+std::string Document::offersKey() const {
+  std::string key = plan().bench.json + fmt::format(" {} {}", plan().setup.value,
+                                                    static_cast<const void*>(plan().part.get()));
+  for (const NominalFeature& f : plan().spec.features)
+    key += fmt::format(" {}", f.id.value);
+  for (int k = 0; k < 12; ++k)
+    key += fmt::format(" {}", plan().placement.matrix()(k % 3, k / 3));
+  return key;
+}
+
+void Document::tryOtherStandings() {
+  if (!open_) return;
+  const auto plan = std::make_shared<const Plan>(project_.plan);
+  jobs_.start(
+      "Trying other standings",
+      [=, this, key = offersKey()](const Progress& progress) -> JobRunner::Apply {
+        auto offers =
+            std::make_shared<Result<std::vector<StandingOffer>>>(otherStandings(*plan, progress));
+        return [=, this] {
+          if (!*offers) return emit message(QString::fromStdString(offers->error().message), true);
+          offers_ = std::move(**offers);
+          offers_key_ = key;
+          emit message(offers_.empty()
+                           ? QString("There is no other standing in which it rests safely")
+                           : QString("%1 other standings are in the card").arg(offers_.size()),
+                       false);
+          emit planChanged();
+        };
+      });
+}
+
+const std::vector<StandingOffer>& Document::standingOffers() const {
+  static const std::vector<StandingOffer> none;
+  return open_ && offers_key_ == offersKey() ? offers_ : none;
+}
+
+void Document::layPart(std::size_t offer) {
+  if (offer >= standingOffers().size()) return;
+  EditGroup group = ::alder::layPart(standingOffers()[offer]);
+  edit(QString::fromStdString(group.text), std::move(group.edits));
 }
 
 void Document::setBenchFocus(BenchFocus focus) {

@@ -168,8 +168,11 @@ void Document::pickLargestFace() {
   if (!open_) return;
   const Face* largest = nullptr;
   for (const Face& f : plan().part->faces)
-    if (f.ideal.type == SurfaceType::Plane && (!largest || f.area > largest->area)) largest = &f;
-  if (!largest && !plan().part->faces.empty()) largest = &plan().part->faces.front();
+    if (f.ideal.type == SurfaceType::Plane && plan().part->takes(f.id) &&
+        (!largest || f.area > largest->area))
+      largest = &f;
+  if (!largest && !plan().part->surfaces.empty())
+    largest = &plan().part->face(plan().part->surfaces.front().faces.front());
   if (!largest) return;
   for (const NominalFeature& f : plan().spec.features)
     if (std::find(f.faces.begin(), f.faces.end(), largest->id) != f.faces.end())

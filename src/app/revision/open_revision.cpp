@@ -1,6 +1,7 @@
 #include "revision/open_revision.h"
 
 #include "base/files.h"
+#include "document/file_kinds.h"
 #include "part/cad_process.h"
 #include "revision/read_drawing.h"
 #include "sheet/sheet_file.h"
@@ -13,26 +14,21 @@ namespace {
 constexpr double kDots = 130; // an inch, of pages
 constexpr double kDotsPerMm = kDots / 25.4;
 
-bool isModel(const QString& path) {
-  const QString ending = QFileInfo(path).suffix().toLower();
-  return ending == "step" || ending == "stp";
-}
-
 Result<RevisionSources> readSources(const Plan& plan, const QStringList& paths,
                                     const std::string& replaces, const Progress& progress) {
   RevisionSources sources;
   for (const QString& path : paths) {
-    if (!isModel(path)) continue;
+    if (!isPartFile(path)) continue;
     if (sources.part) return fail("Name one newer model, not two.");
     auto bytes = readFile(path.toStdString());
     if (!bytes) return pass(bytes.error());
     auto part =
-        importStepApart(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
+        importCadApart(std::move(*bytes), QFileInfo(path).fileName().toStdString(), progress);
     if (!part) return pass(part.error());
     sources.part = *part;
   }
   for (const QString& path : paths) {
-    if (isModel(path)) continue;
+    if (isPartFile(path)) continue;
     auto drawing = readRevisedDrawing(plan, sources.part ? *sources.part : *plan.part,
                                       path.toStdString(), replaces, progress);
     if (!drawing) return pass(drawing.error());

@@ -1,5 +1,6 @@
-// Space presses the button that the keyboard came to; elsewhere it is a key of the window. A button
-// that was clicked keeps the focus, but not the key: Space goes on playing then.
+// Space presses the button that the keyboard came to and marks rows of trees; elsewhere it is a key
+// of the window. A button that was clicked keeps the focus, but not the key: Space goes on playing
+// then.
 #pragma once
 
 #include <QObject>

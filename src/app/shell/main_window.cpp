@@ -1,5 +1,6 @@
 #include "shell/main_window.h"
 
+#include "document/file_kinds.h"
 #include "exchange/qif/qif_file.h"
 #include "results/cloud_window.h"
 #include "results/results_window.h"
@@ -504,9 +505,8 @@ bool MainWindow::mayDiscard() {
 
 void MainWindow::openWithDialog() {
   if (!mayDiscard()) return;
-  const QString path =
-      QFileDialog::getOpenFileName(this, "Open a part or a routine", {},
-                                   "Parts and routines (*.alder *.step *.stp *.STEP *.STP)");
+  const QString path = QFileDialog::getOpenFileName(
+      this, "Open a part or a routine", {}, "Parts and routines (*.alder " + kPartPatterns + ")");
   if (!path.isEmpty()) document_.open(path);
 }
 
@@ -579,7 +579,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
     return openRevision(paths);
   }
   const QString ending = QFileInfo(path).suffix().toLower();
-  const bool routine = ending == "alder" || ending == "step" || ending == "stp";
+  const bool routine = ending == "alder" || isPartFile(path);
   if (!routine && document_.isOpen())
     bringIn(path);
   else if (mayDiscard())

@@ -1,6 +1,7 @@
 // The actions of the window: name, key, the desk whose bar offers them, what they do.
 #include "shell/main_window.h"
 
+#include "document/file_kinds.h"
 #include "plan/numbering.h"
 #include "shell/program_proposal.h"
 
@@ -10,6 +11,7 @@
 #include <QFileInfo>
 #include <QMenuBar>
 #include <QSettings>
+#include <QTimer>
 
 namespace alder::app {
 
@@ -37,6 +39,16 @@ void MainWindow::addDrawingActions() {
     setDesk(Desk::Part);
     document_.readList(path);
   });
+  actions_.add("bodies", "Bodies of the part …", "Ctrl+Alt+B", nullopt, [this] {
+    if (!document_.isOpen()) return;
+    if (document_.plan().part->bodies.size() < 2)
+      return showMessage("The file holds one body", false);
+    setDesk(Desk::Part);
+    document_.clearSelection();
+    QTimer::singleShot(0, this, [this] { // once the card is built
+      if (auto* tree = findChild<QWidget*>("bodies")) tree->setFocus();
+    });
+  });
   actions_.add("pasteList", "Paste a list of requirements", "Ctrl+Shift+V", nullopt, [this] {
     setDesk(Desk::Part);
     document_.pasteList(QApplication::clipboard()->text());
@@ -46,9 +58,9 @@ void MainWindow::addDrawingActions() {
   actions_.add("openRevision", "Newer model or drawing …", "Ctrl+Alt+N", nullopt, [this] {
     if (!document_.isOpen())
       return showMessage("Open the routine that is to be revised first", true);
-    openRevision(QFileDialog::getOpenFileNames(
-        this, "Newer model and drawing of this part", {},
-        "Models and drawings (*.step *.stp *.STEP *.STP *.pdf *.png *.jpg *.jpeg *.tif *.tiff)"));
+    openRevision(QFileDialog::getOpenFileNames(this, "Newer model and drawing of this part", {},
+                                               "Models and drawings (" + kPartPatterns +
+                                                   " *.pdf *.png *.jpg *.jpeg *.tif *.tiff)"));
   });
   actions_.add("finishRevision", "Finish the revision", "Ctrl+Alt+Return", nullopt, [this] {
     if (!revision_.active()) return showMessage("No revision is open (Ctrl+Alt+N)", true);
@@ -138,7 +150,7 @@ void MainWindow::addPartActions() {
                                                        "Templates (*.alder-template)");
     if (start.isEmpty()) return;
     const QString part = QFileDialog::getOpenFileName(this, "Part of the new routine", {},
-                                                      "Parts (*.step *.stp *.STEP *.STP)");
+                                                      "Parts (" + kPartPatterns + ")");
     if (!part.isEmpty()) document_.open(part, start);
   });
   actions_.add("saveTemplate", "Save as a template …", "", nullopt, [this] {
@@ -163,6 +175,14 @@ void MainWindow::addBenchActions() {
     document_.edit(
         "Turn the part",
         {SetPlacement{smallMotion(Vec3(0, 0, kPi / 2), Vec3::Zero(), middle) * plan.placement}});
+  });
+  actions_.add("takeStylus", "Take on the stylus that would reach", "Alt+Y", {},
+               [this] { document_.takeFittingStylus(); });
+  actions_.add("otherStandings", "Other standings of the part …", "Ctrl+Alt+U", {}, [this] {
+    if (!document_.isOpen()) return;
+    setDesk(Desk::Bench);
+    document_.clearSelection();
+    document_.tryOtherStandings();
   });
   actions_.add("nextSetup", "Work on the next set-up", "Ctrl+Alt+S", {}, [this] {
     if (!document_.isOpen()) return;

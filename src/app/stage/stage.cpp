@@ -159,7 +159,7 @@ void Stage::rebuildPart() {
   if (!part_.IsNull()) context->Remove(part_, false);
   cap_.Nullify(); // it went with the part
   shown_part_ = document_.plan().part;
-  part_ = new AIS_ColoredShape(shown_part_->shape);
+  part_ = new AIS_ColoredShape(shapeTaken(*shown_part_));
   const Handle(Prs3d_Drawer)& drawer = part_->Attributes();
   drawer->SetAutoTriangulation(false); // the triangles of the import are shown as they are
   drawer->SetFaceBoundaryDraw(true);

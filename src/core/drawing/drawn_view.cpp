@@ -43,7 +43,8 @@ KeyGeometry keysOf(const PartModel& part) {
     if (seen.insert(key).second) keys.corners.push_back(p);
   };
   std::set<std::array<long, 7>> seen_circles;
-  for (TopExp_Explorer e(part.shape, TopAbs_EDGE); e.More(); e.Next()) {
+  const TopoDS_Shape shape = shapeTaken(part);
+  for (TopExp_Explorer e(shape, TopAbs_EDGE); e.More(); e.Next()) {
     const TopoDS_Edge edge = TopoDS::Edge(e.Current());
     if (BRep_Tool::Degenerated(edge)) continue;
     const BRepAdaptor_Curve curve(edge);

@@ -379,8 +379,14 @@ class Judge {
 
 namespace {
 
-Evaluation judgeJoined(const Plan& plan, const Requirement& r, const Joined& joined) {
+Evaluation judgeJoined(const Plan& plan, const Requirement& r, const Measurements& measured,
+                       const Joined& joined) {
   if (std::string why = whyApart(plan, r, joined.joins); !why.empty()) {
+    if (const auto alone = inOneSetup(plan, r, measured)) {
+      Evaluation e = Judge(plan, alone->measured).withNoise(r);
+      e.how += fmt::format(" From what {} alone touches: {}", nameOfSetup(plan, alone->setup), why);
+      return e;
+    }
     Evaluation none;
     none.requirement = r.id;
     none.lower = isDimension(r.kind) ? r.lower : 0;
@@ -405,14 +411,14 @@ template <class One> std::vector<Evaluation> each(const Plan& plan, const One& o
 } // namespace
 
 Evaluation judge(const Plan& plan, const Requirement& r, const Measurements& measured) {
-  if (hasPortions(plan.spec)) return judgeJoined(plan, r, joinedSetups(plan, measured));
+  if (hasPortions(plan.spec)) return judgeJoined(plan, r, measured, joinedSetups(plan, measured));
   return Judge(plan, measured).withNoise(r);
 }
 
 std::vector<Evaluation> judgeAll(const Plan& plan, const Measurements& measured) {
   if (hasPortions(plan.spec)) {
     const Joined joined = joinedSetups(plan, measured);
-    return each(plan, [&](const Requirement& r) { return judgeJoined(plan, r, joined); });
+    return each(plan, [&](const Requirement& r) { return judgeJoined(plan, r, measured, joined); });
   }
   return each(plan, [&](const Requirement& r) { return judge(plan, r, measured); });
 }

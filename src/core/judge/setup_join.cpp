@@ -296,6 +296,36 @@ std::vector<SetupId> setupsFor(const Plan& plan, const Requirement& r) {
 
 } // namespace
 
+std::optional<InOneSetup> inOneSetup(const Plan& plan, const Requirement& r,
+                                     const Measurements& measured) {
+  const auto needed = featuresNeeded(plan.spec, r);
+  const auto setupOf = [&](FeatureId id) {
+    const Feature* f = plan.features.find(id);
+    return f ? f->setup : SetupId{0};
+  };
+  for (const Setup& s : plan.setups) {
+    Measurements only; // of this set-up, as if there were no other
+    only.stated = measured.stated;
+    const bool all = std::all_of(needed.begin(), needed.end(), [&](FeatureId id) {
+      FeatureId from = id;
+      if (setupOf(id) != s.id)
+        for (FeatureId joining : joiningIn(plan, s.id))
+          if (plan.nominal(joining).portion->of == id) from = joining;
+      const auto points = measured.find(from);
+      if (setupOf(from) != s.id || points == measured.end()) return false;
+      only[id] = points->second;
+      return true;
+    });
+    if (!all) continue;
+    Plan alone = plan;
+    alone.setups.clear();
+    for (Feature& f : alone.features)
+      f.setup = alone.setup;
+    return InOneSetup{s.id, joinedSetups(alone, only).measured};
+  }
+  return {};
+}
+
 std::string joinWords(const Plan& plan, const Requirement& r, const std::vector<SetupJoin>& joins) {
   std::string words;
   const auto setups = setupsFor(plan, r);

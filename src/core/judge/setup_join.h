@@ -32,6 +32,15 @@ Joined joinedSetups(const Plan& plan, const Measurements& measured);
 std::string whyApart(const Plan& plan, const Requirement& requirement,
                      const std::vector<SetupJoin>& joins);
 
+// All that the requirement needs as one set-up alone touched it, features that join it included:
+// for where set-ups cannot be joined. None: no set-up touches all of it.
+struct InOneSetup {
+  SetupId setup;
+  Measurements measured;
+};
+std::optional<InOneSetup> inOneSetup(const Plan& plan, const Requirement& requirement,
+                                     const Measurements& measured);
+
 // " set-up 2 joined with a misfit of 0.0012 mm.": what its figure owes to joins; empty: nothing.
 std::string joinWords(const Plan& plan, const Requirement& requirement,
                       const std::vector<SetupJoin>& joins);

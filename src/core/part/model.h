@@ -53,9 +53,21 @@ struct Surface {
   std::vector<FaceId> faces;
 };
 
+// A part or an assembly in the file's tree.
+struct CadComponent {
+  std::string name;
+  int parent = -1;     // of PartModel::components; -1: it stands at the top
+  bool hidden = false; // the file does not show it, or what it belongs to
+  friend bool operator==(const CadComponent&, const CadComponent&) = default;
+};
+
+// A solid, or all faces that belong to none.
 struct Body {
   std::string name;
   int first_face = 0, face_count = 0;
+  int component = -1;    // of PartModel::components
+  bool hidden = false;   // the file does not show it
+  bool left_out = false; // is not of the part: without triangles and recognised surfaces
 };
 
 struct PartModel {
@@ -65,9 +77,10 @@ struct PartModel {
   TopoDS_Shape shape;
   std::vector<TopoDS_Face> face_shapes; // by FaceId
   std::vector<Face> faces;              // by FaceId
+  std::vector<CadComponent> components; // parents before children
   std::vector<Body> bodies;
-  std::vector<Surface> surfaces; // partition of all faces, by SurfaceId
-  Mesh mesh;                     // tags are FaceId values
+  std::vector<Surface> surfaces; // partition of the faces of bodies that are the part, by SurfaceId
+  Mesh mesh;                     // of the same faces; tags are FaceId values
   Pmi pmi;
   std::vector<Note> notes;
 
@@ -75,7 +88,17 @@ struct PartModel {
   const TopoDS_Face& shapeOf(FaceId id) const {
     return face_shapes[static_cast<std::size_t>(id.value)];
   }
+  // Is it of the part? Faces of bodies that are left out keep their numbers.
+  bool takes(FaceId id) const {
+    const auto body = static_cast<std::size_t>(face(id).body);
+    return body >= bodies.size() || !bodies[body].left_out;
+  }
 };
+
+// Numbers of the bodies that are left out, ascending.
+std::vector<int> leftOut(const PartModel& part);
+// The shape without them; the part's own where there are none.
+TopoDS_Shape shapeTaken(const PartModel& part);
 
 using PartPtr = std::shared_ptr<const PartModel>;
 

@@ -11,7 +11,7 @@
 namespace alder {
 namespace {
 
-constexpr std::string_view kMark = "alderpoint part 1\n";
+constexpr std::string_view kMark = "alderpoint part 2\n";
 
 // Both directions go through the same list of fields. Where a structure is taken apart below, a
 // field that is added to it and not listed does not compile.
@@ -99,8 +99,12 @@ template <class A> void field(A& a, Surface& surface) {
   all(a, id, ideal, faces);
 }
 template <class A> void field(A& a, Body& body) {
-  auto& [name, first, count] = body;
-  all(a, name, first, count);
+  auto& [name, first, count, component, hidden, left_out] = body;
+  all(a, name, first, count, component, hidden, left_out);
+}
+template <class A> void field(A& a, CadComponent& component) {
+  auto& [name, parent, hidden] = component;
+  all(a, name, parent, hidden);
 }
 template <class A> void field(A& a, Mesh& mesh) {
   auto& [vertices, triangles, tags] = mesh;
@@ -152,12 +156,14 @@ template <class A> void field(A& a, Pmi& pmi) {
 }
 // The file's bytes stay with who has them; shapes are kept apart, see shapeBytes.
 template <class A> void field(A& a, PartModel& part) {
-  auto& [name, schema, bytes, shape, face_shapes, faces, bodies, surfaces, mesh, pmi, notes] = part;
+  auto& [name, schema, bytes, shape, face_shapes, faces, components, bodies, surfaces, mesh, pmi,
+         notes] = part;
   (void)bytes, (void)shape, (void)face_shapes;
-  all(a, name, schema, faces, bodies, surfaces, mesh, pmi, notes);
+  all(a, name, schema, faces, components, bodies, surfaces, mesh, pmi, notes);
 }
 
 std::string shapeBytes(const TopoDS_Shape& shape) {
+  if (shape.IsNull()) return {}; // of a mesh
   std::ostringstream out;
   BinTools::Write(shape, out);
   return out.str();
@@ -196,8 +202,8 @@ Result<std::shared_ptr<PartModel>> partFromImage(const std::string& image) {
   if (reader.short_) return fail("the part came back incomplete from the reader of CAD files.");
   try {
     std::istringstream in(shape);
-    BinTools::Read(part->shape, in);
-    part->face_shapes = facesOf(part->shape);
+    if (!shape.empty()) BinTools::Read(part->shape, in);
+    if (!shape.empty()) part->face_shapes = facesOf(part->shape);
   } catch (const Standard_Failure& failure) {
     return fail("the shape cannot be built ({}).", failure.GetMessageString());
   }

@@ -1,6 +1,7 @@
 #include "part/recognise.h"
 
 #include "base/units.h"
+#include "part/round_spline.h"
 #include "part/vectors.h"
 #include <BRepAdaptor_Surface.hxx>
 #include <BRepTools.hxx>
@@ -183,8 +184,12 @@ Ideal idealOf(const TopoDS_Face& face) {
       ideal.type = SurfaceType::Torus;
       break;
     default:
-      planarSpline(face, ideal);
-      break;
+      if (planarSpline(face, ideal)) break;
+      if (const auto round = roundShapeOf(face)) {
+        ideal = *round;
+        ideal.hole = normalPointsIn(face, surface, ideal);
+        return ideal;
+      }
     }
     if (ideal.type != SurfaceType::Plane && ideal.type != SurfaceType::Freeform)
       fillRound(face, surface, ideal);
@@ -224,7 +229,7 @@ std::vector<Surface> recogniseSurfaces(const PartModel& part) {
   std::vector<Surface> result;
   std::vector<bool> taken(part.faces.size(), false);
   for (const Face& seed : part.faces) {
-    if (taken[seed.id.value]) continue;
+    if (taken[seed.id.value] || !part.takes(seed.id)) continue;
     std::vector<FaceId> group{seed.id};
     taken[seed.id.value] = true;
     const bool joins =

@@ -245,7 +245,7 @@ class Builder {
     if (t.all_over) {
       std::vector<FaceId> all;
       for (const Face& f : part_.faces)
-        all.push_back(f.id);
+        if (part_.takes(f.id)) all.push_back(f.id);
       r.features = featuresOf(all, Grouping::Surfaces);
     } else {
       r.features = featuresOf(t.faces, meansDerivedFeature(r.kind) ? Grouping::SlotIfParallel

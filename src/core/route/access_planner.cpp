@@ -5,8 +5,9 @@
 #include "route/angle_candidates.h"
 #include "route/cover.h"
 #include "route/feature_router.h"
+#include "route/feature_touches.h"
+#include "route/fitting_stylus.h"
 #include "route/qualify_way.h"
-#include "route/reach.h"
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -16,8 +17,6 @@
 
 namespace alder {
 namespace {
-
-constexpr double kNarrowMargin = 0.2; // from edges, mm, where more would leave no place
 
 // Of the set-up; portions that are judged with their feature were chosen together and stay.
 bool isPlanned(const Plan& plan, const Feature& f) {
@@ -123,15 +122,7 @@ class AccessPlanner {
     auto& kept = base_[plan_.features.placeOf(f.id)];
     const auto found = kept.find(ball_radius);
     if (found != kept.end()) return found->second;
-    auto touches = planTouches(*plan_.part, plan_.nominal(f.id), f.recipe, ball_radius, {},
-                               targetsOf(plan_.spec, f.id));
-    if (!touchesSuffice(ideal(f), touches, f.recipe.stroke)) {
-      // Narrow faces: keep less distance from the edges rather than nothing at all.
-      Recipe narrow = f.recipe;
-      narrow.edge_margin = kNarrowMargin;
-      touches = planTouches(*plan_.part, plan_.nominal(f.id), narrow, ball_radius, {},
-                            targetsOf(plan_.spec, f.id));
-    }
+    auto touches = touchesAnywhere(plan_, f, ball_radius);
     return kept.emplace(ball_radius, std::move(touches)).first->second;
   }
 
@@ -170,6 +161,7 @@ class AccessPlanner {
     if (missed > 0) result.share = std::min(result.share, 0.99);
     if (!touchesAllRound(ideal(f), result.touches)) result.share = std::min(result.share, 0.5);
     if (isNarrow(f, result.touches)) result.share = std::min(result.share, 0.9);
+    if (isCrowded(f, access)) result.share = std::min(result.share, 0.9);
     tried(f).push_back(std::move(result));
   }
 
@@ -188,6 +180,19 @@ class AccessPlanner {
       for (const Tip& tip : stylus.tips)
         room = std::min(room, tip.edgeRoom());
     return widthOf(ideal(f), touches) < kMuch * widthOf(ideal(f), base(f, room));
+  }
+
+  // A ball that nearly fills its hole has no room to approach and search in: a smaller one is
+  // better, where the bench has one.
+  bool isCrowded(const Feature& f, const Access& access) const {
+    constexpr double kRoomy = 1.5; // hole to ball
+    const Ideal& i = ideal(f);
+    const auto fills = [&](double ball) { return i.diameter < kRoomy * ball; };
+    if (!i.hole || i.diameter <= 0 || !fills(plan_.tip(access).ball_diameter)) return false;
+    for (const Stylus& stylus : plan_.bench.styli)
+      for (const Tip& tip : stylus.tips)
+        if (!tip.disc() && !fills(tip.ball_diameter)) return true;
+    return false;
   }
 
   static void settle(Feature& f, const Attempt& a) {
@@ -465,9 +470,13 @@ class AccessPlanner {
     }
     const TouchMove m = touchMove(plan_, f, *first, tool.ball_radius);
     for (const Vec3& place : {m.approach, m.contact, m.retract})
-      if (const auto over = clearance_.overrun(tool, place)) {
-        blocked = fmt::format("the {} would have to go {} mm beyond its travel", over->moving,
-                              figure(-over->clearance, 1));
+      if (const auto over = clearance_.overrun(tool, place, kRoomAtEnds)) {
+        const double beyond = -over->clearance - kRoomAtEnds;
+        blocked = beyond > 0
+                      ? fmt::format("the {} would have to go {} mm beyond its travel", over->moving,
+                                    figure(beyond, 1))
+                      : fmt::format("the {} would come within {} mm of the end of its travel",
+                                    over->moving, figure(kRoomAtEnds, 0));
         return;
       }
     const TouchAllowance allowance{&plan_.nominal(f.id).faces};
@@ -486,20 +495,24 @@ class AccessPlanner {
     const double radius = plan_.tip(shortest).ball_diameter / 2,
                  room = plan_.tip(shortest).edgeRoom();
     if (base(f, room).empty()) {
-      if (ideal(f).hole && ideal(f).diameter < 2 * radius + 0.4)
-        return fmt::format("the ball ø{} does not fit into it", shortFigure(2 * radius));
+      if (ideal(f).hole && ideal(f).diameter < 2 * radius + 0.4) {
+        const auto change = helpToReach(plan_, clearance_.obstacles(), f.id);
+        return fmt::format("the ball ø{} does not fit into it{}", shortFigure(2 * radius),
+                           change.empty() ? "" : "; " + change);
+      }
       return fmt::format("no place on it is {} mm from every edge, which the {} ø{} needs",
                          shortFigure(room + 0.2), plan_.tip(shortest).disc() ? "disc" : "ball",
                          shortFigure(2 * radius));
     }
     const std::string& at_best = nearest_[plan_.features.placeOf(f.id)];
     return "no stylus and angle of the bench reaches enough of it" +
-           (at_best.empty() ? " to fix it" : "; " + at_best) + help(f, room);
+           (at_best.empty() ? " to fix it" : "; " + at_best) + help(f);
   }
 
-  std::string help(const Feature& f, double room) const {
-    const auto change = helpToReach(plan_, clearance_.obstacles(), f.id, base(f, room));
-    return change.empty() ? "; a longer shaft does not help, another standing of the part may"
+  std::string help(const Feature& f) const {
+    const auto change = helpToReach(plan_, clearance_.obstacles(), f.id);
+    return change.empty() ? fmt::format("; no other shaft or ball that the probe bears helps, {}",
+                                        kAnotherStandingMay)
                           : "; " + change;
   }
 

@@ -6,6 +6,9 @@
 
 namespace alder {
 
+// How the reason of a feature that is not reached ends, as long as one standing was tried.
+inline constexpr std::string_view kAnotherStandingMay = "another standing of the part may";
+
 // Of the features that are not reached from straight above: with how many tips and angles they are
 // touched, and how many it takes at least among those that were tried.
 struct AccessCount {

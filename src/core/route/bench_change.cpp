@@ -1,5 +1,7 @@
 #include "route/bench_change.h"
 
+#include "route/access_planner.h"
+#include "route/fitting_stylus.h"
 #include "route/standing.h"
 
 namespace alder {
@@ -32,6 +34,34 @@ Result<EditGroup> changeOfBench(const Plan& plan, Bench bench, const Progress& p
     group.edits.push_back(SetAccess{f.id, f.access, f.access_forced});
   }
   return group;
+}
+
+Result<EditGroup> takeFittingStylus(const Plan& plan, const std::vector<FeatureId>& features,
+                                    const Progress& progress) {
+  const Obstacles obstacles = obstaclesOf(plan);
+  const auto open = [](const Plan& p, FeatureId id) {
+    return !p.feature(id).covered() && !p.nominal(id).faces.empty() && isOfSetup(p, p.feature(id));
+  };
+  for (FeatureId id : features) {
+    if (!open(plan, id)) continue;
+    auto fitting = fittingStylus(plan, obstacles, id);
+    if (progress.cancelled()) return cancelledError();
+    if (!fitting) continue;
+    Plan now = plan;
+    EditGroup group{fmt::format("Take on {}", fitting->bench.styli.back().name),
+                    {SetBench{fitting->bench, plan.supports}}};
+    if (auto done = applyEdit(now, group.edits.front()); !done) return pass(done.error());
+    const Obstacles there = obstaclesOf(now);
+    for (FeatureId other : features) {
+      if (!open(now, other)) continue;
+      if (auto done = planAccessOf(now, there, other, progress); !done) return pass(done.error());
+      const Feature& f = now.feature(other);
+      group.edits.push_back(SetRecipe{f.id, f.recipe, f.touches, f.why_not});
+      group.edits.push_back(SetAccess{f.id, f.access, f.access_forced});
+    }
+    return group;
+  }
+  return fail("No stylus that the probe bears would reach what is open here.");
 }
 
 } // namespace alder

@@ -420,11 +420,11 @@ std::optional<std::string> Clearance::carriedMeets(const Tool::Carried& body, co
                    });
 }
 
-std::optional<Encounter> Clearance::overrun(const Tool& tool, const Vec3& ball) const {
+std::optional<Encounter> Clearance::overrun(const Tool& tool, const Vec3& ball, double room) const {
   const Vec3 pivot = ball + tool.ball_to_pivot;
   const Box3& v = plan_->bench.machine.volume;
   for (int k = 0; k < 3; ++k) {
-    const double over = std::max(v.min()[k] - pivot[k], pivot[k] - v.max()[k]);
+    const double over = room + std::max(v.min()[k] - pivot[k], pivot[k] - v.max()[k]);
     if (over > 1e-9) return Encounter{-over, fmt::format("{} axis", "XYZ"[k]), "end of travel"};
   }
   return {};

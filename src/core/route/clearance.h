@@ -73,6 +73,9 @@ struct Encounter {
   std::string still;    // part, a fixture body, table or a body of the bench
 };
 
+// Nobody lays a part to the millimetre: touches and hops are planned so far within the travel.
+inline constexpr double kRoomAtEnds = 3;
+
 class Clearance {
  public:
   Clearance(const Plan& plan, const Obstacles& obstacles)
@@ -90,8 +93,9 @@ class Clearance {
                                            double within) const;
   // One rod at rest, with the ball there.
   bool rodClear(const Rod& rod, const Vec3& ball, double margin) const;
-  // Is the pivot inside the machine's volume? Nothing, or which axis is overrun and by how much.
-  std::optional<Encounter> overrun(const Tool& tool, const Vec3& ball) const;
+  // Is the pivot inside the machine's volume, by `room` at least? Nothing, or which axis is overrun
+  // and by how much.
+  std::optional<Encounter> overrun(const Tool& tool, const Vec3& ball, double room = 0) const;
   // Can everything that turns with the head do so in any way about this ball position?
   bool roomToTurn(const Tool& tool, const Vec3& ball) const;
   // Nearest of that to anything, if closer than `within`.

@@ -4,9 +4,10 @@
 #include "route/cover.h"
 #include "route/draft_setups.h"
 #include "route/order.h"
-#include "route/portions.h"
 #include "route/touch_leverage.h"
 #include <algorithm>
+#include <map>
+#include <set>
 
 namespace alder {
 namespace {
@@ -22,26 +23,6 @@ void standBest(Plan& plan) {
   if (standings.empty()) plan.notes.push_back({0, kNoStanding});
 }
 
-// Part of a longer job.
-Progress partOf(const Progress& progress, double from, double to) {
-  Progress part = progress;
-  part.report = [report = progress.report, from, to](double share, std::string_view what) {
-    if (report) report(from + share * (to - from), what);
-  };
-  return part;
-}
-
-Result<Plan> planned(Plan plan, const Progress& progress, AccessCount* count) {
-  const Obstacles obstacles = obstaclesOf(plan);
-  if (auto done = planAccess(plan, obstacles, progress, count); !done) return pass(done.error());
-  if (auto done = planPortions(plan, obstacles, progress); !done) return pass(done.error());
-  return plan;
-}
-
-bool stands(const Plan& plan, const Standing& s) {
-  return s.placement.isApprox(plan.placement, 1e-12) && s.supports == plan.supports;
-}
-
 // What this standing does not reach, and another might.
 std::vector<FeatureId> openOf(const Plan& plan) {
   std::vector<FeatureId> open;
@@ -50,16 +31,6 @@ std::vector<FeatureId> openOf(const Plan& plan) {
     if (f.covered() ? touchedPoorly(plan, f) : hasPlaces(plan, f.id)) open.push_back(f.id);
   }
   return open;
-}
-
-// The same routine before anything is planned, in another standing.
-Result<Plan> standingSo(const Plan& plan, const Standing& standing) {
-  Plan other = plan;
-  Setup empty{plan.setup};
-  empty.fixture = Json::object(); // what holds it now does not there
-  if (auto done = workOn(other, empty); !done) return pass(done.error());
-  stand(other, standing);
-  return other;
 }
 
 // Which of these features are reached so.
@@ -71,7 +42,7 @@ Result<std::vector<FeatureId>> reachedSo(const Plan& begun, const Standing& stan
   other->setup = SetupId{other->setup.value + 1}; // only these are planned
   for (FeatureId id : features)
     other->feature(id).setup = other->setup;
-  auto done = planned(std::move(*other), progress, nullptr);
+  auto done = plannedAll(std::move(*other), progress, nullptr);
   if (!done) return pass(done.error());
   std::vector<FeatureId> reached;
   for (FeatureId id : features)
@@ -112,6 +83,147 @@ Result<Choice> choose(const Plan& begun, const std::vector<Standing>& standings,
   return choice;
 }
 
+// Standings chosen together, for what they let be judged: a requirement whose features are all
+// reached in one of them, or in several that features which both reach hold together.
+class Together {
+ public:
+  explicit Together(const std::vector<TriedStanding>& tried)
+      : tried_(tried) {
+    for (const TriedStanding& t : tried_)
+      reached_.push_back(reachedIn(t.plan));
+    const Plan& plan = tried_.front().plan;
+    for (const Requirement& r : plan.spec.requirements) {
+      std::vector<FeatureId> needed;
+      for (FeatureId id : featuresNeeded(plan.spec, r))
+        if (!plan.nominal(id).portion && !plan.nominal(id).faces.empty()) needed.push_back(id);
+      needed_.push_back(std::move(needed));
+    }
+  }
+
+  // For each beginning the one that adds most follows; of equals the fewer, and those that come
+  // first.
+  std::vector<std::size_t> best() {
+    std::vector<std::size_t> best;
+    std::size_t most = 0;
+    for (std::size_t first = 0; first < tried_.size(); ++first) {
+      std::vector<std::size_t> chosen{first};
+      std::size_t now = judged(chosen);
+      while (true) {
+        std::optional<std::size_t> next;
+        std::size_t then = now;
+        for (std::size_t i = 0; i < tried_.size(); ++i) {
+          chosen.push_back(i);
+          if (const std::size_t with = judged(chosen); with > then) next = i, then = with;
+          chosen.pop_back();
+        }
+        if (!next) break;
+        chosen.push_back(*next);
+        now = then;
+      }
+      if (now > most || (now == most && chosen.size() < best.size()))
+        best = std::move(chosen), most = now;
+    }
+    return best;
+  }
+
+ private:
+  bool firm(std::size_t a, std::size_t b) {
+    const auto key = std::pair{std::min(a, b), std::max(a, b)};
+    if (!firm_.count(key)) firm_[key] = joinFirmly(tried_[key.first].plan, tried_[key.second].plan);
+    return firm_[key];
+  }
+  // How many requirements can be judged.
+  std::size_t judged(const std::vector<std::size_t>& chosen) {
+    std::set<FeatureId> together = reached_[chosen.front()];
+    std::vector<std::size_t> joined{chosen.front()};
+    for (std::size_t k = 1; k < chosen.size(); ++k)
+      if (std::any_of(joined.begin(), joined.end(),
+                      [&](std::size_t j) { return firm(j, chosen[k]); })) {
+        joined.push_back(chosen[k]);
+        together.insert(reached_[chosen[k]].begin(), reached_[chosen[k]].end());
+      }
+    const auto within = [](const std::vector<FeatureId>& needed, const std::set<FeatureId>& set) {
+      return std::all_of(needed.begin(), needed.end(),
+                         [&](FeatureId id) { return set.count(id) > 0; });
+    };
+    return static_cast<std::size_t>(
+        std::count_if(needed_.begin(), needed_.end(), [&](const std::vector<FeatureId>& needed) {
+          return within(needed, together) ||
+                 std::any_of(chosen.begin(), chosen.end(),
+                             [&](std::size_t c) { return within(needed, reached_[c]); });
+        }));
+  }
+
+  const std::vector<TriedStanding>& tried_;
+  std::vector<std::set<FeatureId>> reached_;
+  std::vector<std::vector<FeatureId>> needed_; // by requirement
+  std::map<std::pair<std::size_t, std::size_t>, bool> firm_;
+};
+
+// A reason speaks of one standing; what is left was sought in all. `elsewhere`: planned as a whole.
+void tellWhatWasTried(Plan& plan, const std::vector<TriedStanding>& elsewhere,
+                      std::size_t standings) {
+  for (Feature& f : plan.features) {
+    if (f.covered() || plan.nominal(f.id).portion) continue;
+    const auto there =
+        std::find_if(elsewhere.begin(), elsewhere.end(), [&](const TriedStanding& t) {
+          return t.plan.features.holds(f.id) && t.plan.feature(f.id).covered();
+        });
+    const std::size_t at = f.why_not.find(kAnotherStandingMay);
+    if (there != elsewhere.end())
+      f.why_not =
+          fmt::format("it is reached with the part on {}, but that set-up cannot be joined: "
+                      "what both would touch leaves the part free",
+                      liesOn(plan, there->standing.placement, there->standing.supports));
+    else if (at != std::string::npos)
+      f.why_not.replace(at, kAnotherStandingMay.size(),
+                        fmt::format("nor does any of the {} standings that were tried", standings));
+  }
+}
+
+// Set-ups for what one standing leaves open.
+Done addFurther(Plan& best, const Plan& begun, const std::vector<FeatureId>& open,
+                const Progress& progress) {
+  std::vector<Standing> others;
+  bool by_hand = true; // it stands as a person has set it
+  for (Standing& s : standingsOf(*begun.part, begun.spec, begun.bench)) {
+    if (stands(begun, s))
+      by_hand = false;
+    else
+      others.push_back(std::move(s));
+  }
+  auto choice = choose(begun, others, open, partOf(progress, 0, 0.6));
+  if (!choice) return pass(choice.error());
+  std::vector<Standing> chosen;
+  for (std::size_t i : choice->further)
+    chosen.push_back(others[i]);
+  auto tried = tryStandings(begun, chosen, partOf(progress, 0.6, 0.7));
+  if (!tried) return pass(tried.error());
+  // One standing that reaches all is better than two.
+  if (choice->alone && !by_hand && openOf(tried->front().plan).empty()) {
+    best = std::move(tried->front().plan);
+    return {};
+  }
+  std::vector<TriedStanding> elsewhere;
+  const bool apart = std::any_of(tried->begin(), tried->end(),
+                                 [&](const TriedStanding& t) { return !joinFirmly(best, t.plan); });
+  if (apart && !by_hand) {
+    auto all = tryStandings(begun, others, partOf(progress, 0.7, 0.9));
+    if (!all) return pass(all.error());
+    all->insert(all->begin(), {standingNow(best), best});
+    const auto together = Together(*all).best();
+    best = (*all)[together.front()].plan;
+    tried->clear();
+    for (std::size_t i = 1; i < together.size(); ++i)
+      tried->push_back((*all)[together[i]]);
+    elsewhere = std::move(*all);
+  }
+  for (const TriedStanding& t : *tried)
+    if (auto done = addSetup(best, t, partOf(progress, 0.9, 1)); !done) return done;
+  tellWhatWasTried(best, elsewhere, others.size() + 1);
+  return {};
+}
+
 } // namespace
 
 Plan beginPlan(PartPtr part, Bench bench) {
@@ -137,33 +249,11 @@ Plan withSpecification(Plan plan, Specification spec) {
 }
 
 Result<Plan> completePlan(Plan plan, const Progress& progress, AccessCount* count) {
-  auto best = planned(plan, partOf(progress, 0, 0.4), count);
+  auto best = plannedAll(plan, partOf(progress, 0, 0.4), count);
   if (!best) return best;
-  const auto open = openOf(*best);
-  std::vector<Standing> others;
-  bool by_hand = true;
-  if (!open.empty())
-    for (Standing& s : standingsOf(*plan.part, plan.spec, plan.bench)) {
-      if (stands(plan, s))
-        by_hand = false;
-      else
-        others.push_back(std::move(s));
-    }
-  auto choice = choose(plan, others, open, partOf(progress, 0.4, 0.8));
-  if (!choice) return pass(choice.error());
-  for (std::size_t i : choice->further) {
-    auto there = standingSo(plan, others[i]);
-    if (!there) return pass(there.error());
-    auto all = planned(std::move(*there), partOf(progress, 0.8, 0.9), nullptr);
-    if (!all) return all;
-    // One standing that reaches all is better than two.
-    if (choice->alone && !by_hand && openOf(*all).empty()) {
-      best = std::move(all);
-      break;
-    }
-    if (auto done = addSetup(*best, {others[i], std::move(*all)}, partOf(progress, 0.9, 1)); !done)
+  if (const auto open = openOf(*best); !open.empty())
+    if (auto done = addFurther(*best, plan, open, partOf(progress, 0.4, 1)); !done)
       return pass(done.error());
-  }
   if (best->setups.empty()) planOrder(*best);
   return best;
 }

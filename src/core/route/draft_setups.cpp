@@ -24,11 +24,16 @@ SmallMatrix firmness(const Feature& f, const Vec3& middle, double reach) {
   return f.touches.empty() ? sum : SmallMatrix(sum / static_cast<double>(f.touches.size()));
 }
 
+struct Joining {
+  std::vector<FeatureId> features;
+  bool firm = false; // they hold the part in all ways
+};
+
 // Features that both reach, each added for what it holds most of what was free (a greedy
 // D-optimal choice), until all is held firmly. Datum features count for more.
-std::vector<FeatureId> joiningFeatures(const Plan& plan, const Plan& there,
-                                       const std::vector<FeatureId>& moved) {
+Joining joiningFeatures(const Plan& plan, const Plan& there, const std::vector<FeatureId>& moved) {
   constexpr double kFirm = 0.02; // of the best held direction
+  constexpr double kJust = 1e-3; // enough to be joined, see judge/setup_join
   constexpr std::size_t kMost = 6;
   std::set<FeatureId> datums;
   for (const Datum& d : plan.spec.datums)
@@ -46,12 +51,13 @@ std::vector<FeatureId> joiningFeatures(const Plan& plan, const Plan& there,
   const Vec3 middle = box.center();
   const double reach = std::max(1.0, box.diagonal().norm() / 2);
   SmallMatrix held = 1e-4 * SmallMatrix::Identity(6, 6);
-  std::vector<FeatureId> chosen;
-  while (chosen.size() < kMost && chosen.size() < both.size()) {
+  Joining chosen;
+  while (chosen.features.size() < kMost && chosen.features.size() < both.size()) {
     std::optional<FeatureId> best;
     double most = -1;
     for (FeatureId id : both) {
-      if (std::find(chosen.begin(), chosen.end(), id) != chosen.end()) continue;
+      if (std::find(chosen.features.begin(), chosen.features.end(), id) != chosen.features.end())
+        continue;
       const SmallMatrix with = held + firmness(there.feature(id), middle, reach);
       const SmallVector values = eigenpairs(with).values;
       double gain = 0;
@@ -61,12 +67,31 @@ std::vector<FeatureId> joiningFeatures(const Plan& plan, const Plan& there,
       if (!best || gain > most + 1e-9) best = id, most = gain;
     }
     if (!best) break;
-    chosen.push_back(*best);
+    chosen.features.push_back(*best);
     held += firmness(there.feature(*best), middle, reach);
     const SmallVector values = eigenpairs(held).values;
+    chosen.firm = values[0] - 1e-4 > kJust * values[5];
     if (values[0] > kFirm * values[5]) break;
   }
   return chosen;
+}
+
+// What else the requirements of these features need, so that they can be judged from the set-up
+// alone: it cannot be joined.
+void addNeeded(const Plan& plan, const Plan& there, const std::vector<FeatureId>& moved,
+               std::vector<FeatureId>& joining) {
+  const auto among = [](const std::vector<FeatureId>& ids, FeatureId id) {
+    return std::find(ids.begin(), ids.end(), id) != ids.end();
+  };
+  for (const Requirement& r : plan.spec.requirements) {
+    const auto needed = featuresNeeded(plan.spec, r);
+    if (std::none_of(needed.begin(), needed.end(), [&](FeatureId id) { return among(moved, id); }))
+      continue;
+    for (FeatureId id : needed)
+      if (!among(moved, id) && !among(joining, id) && !plan.nominal(id).portion &&
+          there.features.holds(id) && there.feature(id).covered())
+        joining.push_back(id);
+  }
 }
 
 std::string freeName(const Specification& spec, const std::string& wanted) {
@@ -86,7 +111,8 @@ Setup newSetup(const Plan& plan, const Standing& standing) {
   for (const Setup& s : plan.setups)
     setup.id = SetupId{std::max(setup.id.value, s.id.value + 1)}, ++number;
   setup.name = fmt::format("set-up {}", number);
-  setup.how = fmt::format("Lay the part on {}.", liesOn(plan, standing));
+  setup.how =
+      fmt::format("Lay the part on {}.", liesOn(plan, standing.placement, standing.supports));
   setup.placement = standing.placement;
   setup.supports = standing.supports;
   setup.fixture = Json::object(); // what held the part before is not there
@@ -95,16 +121,35 @@ Setup newSetup(const Plan& plan, const Standing& standing) {
 
 } // namespace
 
-std::string liesOn(const Plan& plan, const Standing& standing) {
+std::string liesOn(const Plan& plan, const Frame& placement, const Supports& supports) {
+  constexpr double kOn = 1e-3; // mm, of the top of a support
+  const Vec3 up = turn(placement.inverse(), Vec3::UnitZ());
+  const auto bears = [&](const Face& face) {
+    return face.ideal.type == SurfaceType::Plane && face.ideal.direction.dot(up) < -0.999 &&
+           std::any_of(supports.begin(), supports.end(), [&](const Support& s) {
+             return std::abs((s.at - face.ideal.point).dot(up)) < kOn;
+           });
+  };
   for (const NominalFeature& f : plan.spec.features)
-    for (FaceId face : standing.faces)
-      if (!f.portion && std::binary_search(f.faces.begin(), f.faces.end(), face)) return f.name;
+    if (!f.portion && std::any_of(f.faces.begin(), f.faces.end(),
+                                  [&](FaceId face) { return bears(plan.part->face(face)); }))
+      return f.name;
+  for (int k = 0; k < 3; ++k)
+    if (std::abs(up[k]) > 0.9999)
+      return fmt::format("its {}{} side", up[k] > 0 ? "−" : "+", "XYZ"[k]); // of the CAD frame
   return "a flat face";
+}
+
+bool joinFirmly(const Plan& one, const Plan& other) {
+  return joiningFeatures(one, other, {}).firm;
 }
 
 Done addSetup(Plan& plan, const TriedStanding& tried, const Progress& progress) {
   const SetupId working = plan.setup;
   plan.setups = setupsOf(plan);
+  for (Setup& s : plan.setups)
+    if (s.how.empty() && !s.supports.empty())
+      s.how = fmt::format("Lay the part on {}.", liesOn(plan, s.placement, s.supports));
   const Setup setup = newSetup(plan, tried.standing);
   plan.setups.push_back(setup);
   std::vector<FeatureId> moved;
@@ -116,7 +161,9 @@ Done addSetup(Plan& plan, const TriedStanding& tried, const Progress& progress) 
     if (there.covered() && (!f.covered() || !touchedPoorly(tried.plan, there)))
       moved.push_back(f.id);
   }
-  const auto joining = joiningFeatures(plan, tried.plan, moved);
+  const Joining joined = joiningFeatures(plan, tried.plan, moved);
+  auto joining = joined.features;
+  if (!joined.firm) addNeeded(plan, tried.plan, moved, joining);
   for (FeatureId id : moved) {
     dropPortionsOf(plan, id);
     plan.feature(id).setup = setup.id; // planned anew below

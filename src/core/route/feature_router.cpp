@@ -62,8 +62,9 @@ bool FeatureRouter::reaches(const Touch& touch, Hint* hint) const {
   const auto& plan = clearance_.plan();
   const TouchMove m = touchMove(plan, feature_, touch, tool_.ball_radius);
   const TouchAllowance allowance{&plan.nominal(feature_.id).faces};
-  if (clearance_.overrun(tool_, m.approach) || clearance_.overrun(tool_, m.contact) ||
-      clearance_.overrun(tool_, m.retract) ||
+  if (clearance_.overrun(tool_, m.approach, kRoomAtEnds) ||
+      clearance_.overrun(tool_, m.contact, kRoomAtEnds) ||
+      clearance_.overrun(tool_, m.retract, kRoomAtEnds) ||
       !clearance_.clear(tool_, m.approach, m.contact, margins_.near, allowance, hint))
     return false;
   const Vec3 sought_to = m.contact - feature_.recipe.search * turn(plan.placement, touch.normal);

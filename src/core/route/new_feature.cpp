@@ -4,6 +4,7 @@
 #include "plan/feature_edit.h"
 #include "plan/steps/step_edit.h"
 #include "requirement/from_pmi.h"
+#include "route/access_planner.h"
 #include "route/order.h"
 #include <algorithm>
 

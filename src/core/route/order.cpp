@@ -1,5 +1,6 @@
 #include "route/order.h"
 
+#include "fit/small_linear.h"
 #include "plan/steps/steps.h"
 #include "requirement/modifiers.h"
 #include "route/feature_router.h"
@@ -47,21 +48,8 @@ std::vector<FeatureId> mostUsedDatums(const Plan& plan) {
   return here;
 }
 
-// Directions in which a feature fixes the part, as rough rank: the frame is complete at six.
-int freedomTaken(SurfaceType type) {
-  switch (type) {
-  case SurfaceType::Plane:
-  case SurfaceType::Slot:
-    return 3;
-  case SurfaceType::Cylinder:
-    return 4;
-  case SurfaceType::Cone:
-    return 5;
-  case SurfaceType::Sphere:
-    return 3;
-  default:
-    return 0;
-  }
+bool canAlign(SurfaceType type) {
+  return type != SurfaceType::Freeform && type != SurfaceType::Torus;
 }
 
 double size(const PartModel& part, const NominalFeature& f) {
@@ -71,30 +59,69 @@ double size(const PartModel& part, const NominalFeature& f) {
   return area;
 }
 
+// In how many ways of six the touches of these features hold the part.
+int waysHeld(const Plan& plan, const std::vector<FeatureId>& features) {
+  constexpr double kHeld = 1e-4; // of the best held way
+  const Box3 box = plan.part->mesh.box();
+  const double reach = std::max(1.0, box.diagonal().norm() / 2);
+  SmallMatrix sum = SmallMatrix::Zero(6, 6);
+  for (FeatureId id : features) {
+    const auto& touches = plan.feature(id).touches;
+    for (const Touch& t : touches) {
+      SmallVector row(6);
+      row << (t.point - box.center()).cross(t.normal) / reach, t.normal;
+      sum += row * row.transpose() / static_cast<double>(touches.size());
+    }
+  }
+  const SmallVector values = eigenpairs(sum).values;
+  int ways = 0;
+  for (int k = 0; k < 6; ++k)
+    ways += values[5] > 0 && values[k] > kHeld * values[5];
+  return ways;
+}
+
+// A feature like one that is there already adds little: same plane direction, same axis.
+bool isLike(const Plan& plan, FeatureId f, FeatureId o) {
+  const Ideal &i = plan.nominal(f).ideal, &other = plan.nominal(o).ideal;
+  const bool planes = other.type == SurfaceType::Plane && i.type == SurfaceType::Plane;
+  const bool axes = other.type != SurfaceType::Plane && i.type != SurfaceType::Plane;
+  const Vec3 between = i.point - other.point;
+  const bool parallel = std::abs(i.direction.dot(other.direction)) > 0.999;
+  return o == f || (parallel && (planes || (axes && between.cross(other.direction).norm() < 1)));
+}
+
+// Three features at least, more where three leave the part free to slide or turn: each the one that
+// holds it in most further ways, of equals the largest.
 void completeAlignment(const Plan& plan, std::vector<FeatureId>& alignment) {
+  constexpr std::size_t kLeast = 3, kMost = 5;
+  constexpr int kAllWays = 6;
   std::erase_if(alignment, [&](FeatureId f) { return !plan.feature(f).covered(); });
-  if (alignment.size() >= 3) return;
   std::vector<FeatureId> rest;
   for (const Feature& f : plan.features)
-    if (isOfSetup(plan, f) && f.covered() && freedomTaken(plan.nominal(f.id).ideal.type) > 0)
+    if (isOfSetup(plan, f) && f.covered() && canAlign(plan.nominal(f.id).ideal.type))
       rest.push_back(f.id);
   std::stable_sort(rest.begin(), rest.end(), [&](FeatureId a, FeatureId b) {
     return size(*plan.part, plan.nominal(a)) > size(*plan.part, plan.nominal(b));
   });
-  for (FeatureId f : rest) {
-    if (alignment.size() >= 3) break;
-    // A feature like one that is there already adds nothing: same plane direction, same axis.
-    const Ideal& i = plan.nominal(f).ideal;
-    const bool adds = std::none_of(alignment.begin(), alignment.end(), [&](FeatureId o) {
-      const Ideal& other = plan.nominal(o).ideal;
-      const bool planes = other.type == SurfaceType::Plane && i.type == SurfaceType::Plane;
-      const bool axes = other.type != SurfaceType::Plane && i.type != SurfaceType::Plane;
-      const Vec3 between = i.point - other.point;
-      const bool parallel = std::abs(i.direction.dot(other.direction)) > 0.999;
-      return o == f ||
-             (parallel && (planes || (axes && between.cross(other.direction).norm() < 1)));
-    });
-    if (adds) alignment.push_back(f);
+  int held = waysHeld(plan, alignment);
+  while (alignment.size() < kMost && (alignment.size() < kLeast || held < kAllWays)) {
+    std::optional<FeatureId> best;
+    int most = held;
+    for (FeatureId f : rest) {
+      if (std::any_of(alignment.begin(), alignment.end(), [&](FeatureId o) {
+            return o == f || (held == kAllWays && isLike(plan, f, o));
+          }))
+        continue;
+      auto with = alignment;
+      with.push_back(f);
+      const int then = waysHeld(plan, with);
+      const bool unlike = std::none_of(alignment.begin(), alignment.end(),
+                                       [&](FeatureId o) { return isLike(plan, f, o); });
+      if (then > most || (!best && unlike && alignment.size() < kLeast)) best = f, most = then;
+    }
+    if (!best) break;
+    alignment.push_back(*best);
+    held = most;
   }
 }
 

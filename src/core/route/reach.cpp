@@ -65,19 +65,6 @@ ReachCell tryAll(const Clearance& clearance, const Tool& tool, const Feature& f,
   return cell;
 }
 
-// The straight tip with a shank longer by so much.
-Tip lengthened(Tip tip, double by) {
-  const Vec3 out = by * tip.direction;
-  tip.pivot_to_ball += out;
-  bool first = true;
-  for (Rod& rod : tip.rods) { // from the ball: the shank begins there and ends further away
-    if (!first) rod.a -= out;
-    rod.b -= out;
-    first = false;
-  }
-  return tip;
-}
-
 } // namespace
 
 std::string_view name(Reach reach) {
@@ -124,50 +111,6 @@ Result<std::vector<ReachMap>> reachMaps(const Plan& plan, const Obstacles& obsta
   });
   if (progress.cancelled()) return cancelledError();
   return maps;
-}
-
-std::string helpToReach(const Plan& plan, const Obstacles& obstacles, FeatureId feature,
-                        const std::vector<Touch>& touches) {
-  Plan changed = plan;
-  Feature& f = changed.feature(feature);
-  f.touches = touches;
-  const Head& head = plan.bench.head;
-  const int stride_a = std::max(1, static_cast<int>(std::lround(radians(15) / head.a.step))),
-            stride_b = std::max(1, static_cast<int>(std::lround(radians(30) / head.b.step)));
-  const auto reached = [&](int stylus, int tip, std::string& angles) {
-    const Clearance clearance(changed, obstacles);
-    for (int i = 0; i < stepsOf(head.a); i += stride_a)
-      for (int j = 0; j < stepsOf(head.b); j += stride_b) {
-        const Access access{stylus, tip, head.a.low + i * head.a.step,
-                            head.b.low + j * head.b.step};
-        const Tool tool = toolOf(changed.bench, access);
-        std::vector<Touch> good;
-        const FeatureRouter router(clearance, tool, f);
-        for (const Touch& t : touches)
-          if (touchable(tool, turn(plan.placement, t.normal)) && router.reaches(t))
-            good.push_back(t);
-        std::string why;
-        if (!touchesSuffice(plan.nominal(feature).ideal, good, f.recipe.stroke) ||
-            router.route(good, why).empty())
-          continue;
-        angles = fmt::format("A{:g} B{:g}", shownDegrees(access.a), shownDegrees(access.b));
-        return true;
-      }
-    return false;
-  };
-  for (const double more : {20.0, 40.0, 80.0})
-    for (std::size_t s = 0; s < plan.bench.styli.size(); ++s)
-      for (std::size_t t = 0; t < plan.bench.styli[s].tips.size(); ++t) {
-        const Tip& tip = plan.bench.styli[s].tips[t];
-        if (!tip.straight()) continue;
-        changed.bench.styli[s].tips[t] = lengthened(tip, more);
-        std::string angles;
-        if (reached(static_cast<int>(s), static_cast<int>(t), angles))
-          return fmt::format("a shaft {:g} mm longer on {} would reach it at {}", more,
-                             plan.bench.styli[s].name, angles);
-        changed.bench.styli[s].tips[t] = tip;
-      }
-  return {};
 }
 
 } // namespace alder

@@ -42,9 +42,4 @@ Result<std::vector<ReachMap>> reachMaps(const Plan& plan, const Obstacles& obsta
                                         const std::vector<FeatureId>& features, int stylus, int tip,
                                         int stride, const Progress& progress = {});
 
-// The nearest change with which a feature that nothing reaches could be reached: a longer shank, or
-// a smaller ball. Empty when none of those tried helps.
-std::string helpToReach(const Plan& plan, const Obstacles& obstacles, FeatureId feature,
-                        const std::vector<Touch>& touches);
-
 } // namespace alder

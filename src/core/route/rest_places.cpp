@@ -112,7 +112,9 @@ class Ground {
 std::vector<Level> levelsBelow(const PartModel& part, const Vec3& up) {
   std::vector<Level> levels;
   for (const Face& face : part.faces) {
-    if (face.ideal.type != SurfaceType::Plane || face.ideal.direction.dot(up) > -kLevel) continue;
+    if (face.ideal.type != SurfaceType::Plane || face.ideal.direction.dot(up) > -kLevel ||
+        !part.takes(face.id))
+      continue;
     const double height = face.ideal.point.dot(up);
     auto same = std::find_if(levels.begin(), levels.end(), [&](const Level& l) {
       return std::abs(l.height - height) < kSameHeight;

@@ -56,6 +56,7 @@ ShellTravel::ShellTravel(const Plan& plan, const Obstacles& obstacles, const Too
     , floor_(obstacles.table + 2 - tool.bounds.min().z())
     , planes_(plan.shell.planes)
     , travel_(plan.bench.machine.volume.translated(Vec3(-tool.ball_to_pivot))) {
+  travel_.min().array() += kRoomAtEnds, travel_.max().array() -= kRoomAtEnds;
   const Box3 shell = shellBox(plan, obstacles);
   const Box3 bounds = axes_.isIdentity(1e-12) ? tool.bounds : boundsAlong(tool, axes_);
   Vec3 low = shell.min() - bounds.max(), high = shell.max() - bounds.min();

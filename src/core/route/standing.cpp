@@ -56,7 +56,7 @@ bool among(const std::vector<Vec3>& directions, const Vec3& v) {
 std::vector<Vec3> planeNormals(const PartModel& part) {
   std::vector<std::pair<double, Vec3>> sums;
   for (const Face& face : part.faces) {
-    if (face.ideal.type != SurfaceType::Plane) continue;
+    if (face.ideal.type != SurfaceType::Plane || !part.takes(face.id)) continue;
     const auto same = std::find_if(sums.begin(), sums.end(), [&](const auto& s) {
       return s.second.dot(face.ideal.direction) > 0.9999;
     });
@@ -112,49 +112,81 @@ Box2 seenFromAbove(const Box3& box) {
   return {box.min().head<2>(), box.max().head<2>()};
 }
 
+// How far a ball can be from the head's pivot at most, seen from above, with room for approach.
+double levelReach(const Bench& bench) {
+  constexpr double kBeside = 20; // approach, retract and a little more
+  double reach = 0;
+  for (const Stylus& stylus : bench.styli)
+    for (const Tip& tip : stylus.tips)
+      reach = std::max(reach, tip.pivot_to_ball.norm() + kBeside);
+  return reach;
+}
+
 struct TablePlace {
   Vec2 middle = Vec2::Zero();
-  double wanting = 0; // mm
+  double wanting = 0;                 // mm
+  Vec2 wanting_travel = Vec2::Zero(); // of it, by direction
 };
 
 // Where the middle of a part of this size lies: in the middle of the travel, unless a stylus that
 // lies level beside the part would then leave the travel or meet what stands on the bench. What is
 // wanting of these distances in all is made as small as possible.
-TablePlace placeOnTable(const Bench& bench, const Vec2& size) {
-  constexpr double kBeside = 20;           // approach, retract and a little more
-  constexpr double kHead = 60;             // what turns reaches beyond its pivot
-  constexpr double kStep = 10, kSolid = 3; // mm; what stands there counts more than the travel
-  double reach = 0;
-  for (const Stylus& stylus : bench.styli)
-    for (const Tip& tip : stylus.tips)
-      reach = std::max(reach, tip.pivot_to_ball.norm() + kBeside);
-  const Box2 travel = seenFromAbove(bench.machine.volume);
-  std::vector<Box2> solids;
-  for (const BenchSolid& s : benchSolids(bench))
-    solids.push_back(seenFromAbove(s.mesh.box()));
-  const auto wanting = [&](const Vec2& middle) {
-    const Box2 part(middle - size / 2, middle + size / 2);
-    double sum = 0;
-    for (int k = 0; k < 2; ++k) {
-      sum += std::max(0.0, reach - (part.min()[k] - travel.min()[k]));
-      sum += std::max(0.0, reach - (travel.max()[k] - part.max()[k]));
-    }
-    for (const Box2& solid : solids)
-      sum += kSolid * std::max(0.0, reach + kHead - gap(part, solid));
-    return sum;
-  };
-  const Vec2 centre = travel.center();
-  TablePlace best{centre, wanting(centre)};
-  const Vec2 room = travel.sizes() / 2;
-  for (double dx = -std::floor(room.x() / kStep) * kStep; dx <= room.x(); dx += kStep)
-    for (double dy = -std::floor(room.y() / kStep) * kStep; dy <= room.y(); dy += kStep) {
-      const Vec2 place = centre + Vec2(dx, dy);
-      // Between places alike the one nearest to the middle.
-      const double here = wanting(place) + 1e-4 * (place - centre).norm();
-      if (here < best.wanting - 1e-9) best = {place, here};
-    }
-  return best;
-}
+class TableTop {
+ public:
+  TableTop(const Bench& bench, const Vec2& size)
+      : reach_(levelReach(bench))
+      , travel_(seenFromAbove(bench.machine.volume))
+      , half_(size / 2) {
+    for (const BenchSolid& s : benchSolids(bench))
+      solids_.push_back(seenFromAbove(s.mesh.box()));
+  }
+
+  TablePlace best() const {
+    const Vec2 room = travel_.sizes() / 2;
+    return bestWithin(room, travel_.center());
+  }
+  // With one end far enough within the travel that a level stylus passes before it, in a direction
+  // in which there is not room for both.
+  TablePlace atEnd(int direction, bool high) const {
+    Vec2 centre = travel_.center(), room = travel_.sizes() / 2;
+    room[direction] = 0;
+    centre[direction] = high ? travel_.max()[direction] - reach_ - half_[direction]
+                             : travel_.min()[direction] + reach_ + half_[direction];
+    return bestWithin(room, centre);
+  }
+
+ private:
+  TablePlace bestWithin(const Vec2& room, const Vec2& centre) const {
+    constexpr double kStep = 10; // mm
+    TablePlace best = at(centre);
+    for (double dx = -std::floor(room.x() / kStep) * kStep; dx <= room.x(); dx += kStep)
+      for (double dy = -std::floor(room.y() / kStep) * kStep; dy <= room.y(); dy += kStep) {
+        TablePlace here = at(centre + Vec2(dx, dy));
+        // Between places alike the one nearest to the middle.
+        here.wanting += 1e-4 * Vec2(dx, dy).norm();
+        if (here.wanting < best.wanting - 1e-9) best = here;
+      }
+    return best;
+  }
+  TablePlace at(const Vec2& middle) const {
+    constexpr double kHead = 60; // what turns reaches beyond its pivot
+    constexpr double kSolid = 3; // what stands there counts more than the travel
+    const Box2 part(middle - half_, middle + half_);
+    TablePlace place{middle};
+    for (int k = 0; k < 2; ++k)
+      place.wanting_travel[k] = std::max(0.0, reach_ - (part.min()[k] - travel_.min()[k])) +
+                                std::max(0.0, reach_ - (travel_.max()[k] - part.max()[k]));
+    place.wanting = place.wanting_travel.sum();
+    for (const Box2& solid : solids_)
+      place.wanting += kSolid * std::max(0.0, reach_ + kHead - gap(part, solid));
+    return place;
+  }
+
+  double reach_;
+  Box2 travel_;
+  Vec2 half_;
+  std::vector<Box2> solids_;
+};
 
 // As high as leaves room for the shortest straight stylus above a part of this height.
 double heightAboveTable(const Bench& bench, double part) {
@@ -168,22 +200,77 @@ double heightAboveTable(const Bench& bench, double part) {
   return std::end(kHeights)[-1];
 }
 
-// Turned about the vertical by whole quarters, so that it has most room.
-Frame placed(const PartModel& part, const Specification& spec, const Bench& bench, const Vec3& up) {
+// Turned about the vertical by whole quarters, so that it has most room; the first is the best. A
+// part that has no room at both of its ends lies with either end in the travel as well, and
+// slanting where that leaves it more.
+std::vector<Frame> placements(const PartModel& part, const Specification& spec, const Bench& bench,
+                              const Vec3& up) {
   const Frame first = frameOf(Vec3::Zero(), up, sideways(part, spec, up)).inverse();
-  std::optional<std::pair<double, Frame>> best;
-  for (const double turned : {0.0, kPi / 2}) {
-    const Frame frame = Frame(Eigen::AngleAxisd(turned, Vec3::UnitZ())) * first;
+  const auto turnedBy = [&](double angle) {
+    return Frame(Eigen::AngleAxisd(angle, Vec3::UnitZ())) * first;
+  };
+  const auto boxOf = [&](const Frame& frame) {
     Mesh lying;
     lying.append(part.mesh, frame);
-    const Box3 box = lying.box();
-    const TablePlace place = placeOnTable(bench, box.sizes().head<2>());
-    if (best && place.wanting > best->first - 1e-6) continue;
+    return lying.box();
+  };
+  const auto laid = [&](const Frame& frame, const Box3& box, const TablePlace& place) {
     const Vec3 shift(place.middle.x() - box.center().x(), place.middle.y() - box.center().y(),
                      heightAboveTable(bench, box.sizes().z()) - box.min().z());
-    best = {place.wanting, Eigen::Translation3d(shift) * frame};
+    return Frame(Eigen::Translation3d(shift) * frame);
+  };
+  struct Lying {
+    Frame frame;
+    Box3 box;
+    TablePlace place;
+  };
+  const auto best = [&](const std::vector<double>& angles) {
+    std::optional<Lying> found;
+    for (const double angle : angles) {
+      const Frame frame = turnedBy(angle);
+      const Box3 box = boxOf(frame);
+      const TablePlace place = TableTop(bench, box.sizes().head<2>()).best();
+      if (!found || place.wanting < found->place.wanting - 1e-6) found = Lying{frame, box, place};
+    }
+    return *found;
+  };
+  const Lying square = best({0, kPi / 2});
+  std::vector<Frame> all{laid(square.frame, square.box, square.place)};
+  int way = 0;
+  if (square.place.wanting_travel.maxCoeff(&way) < 1) return all;
+  const TableTop table(bench, square.box.sizes().head<2>());
+  for (const bool high : {false, true})
+    all.push_back(laid(square.frame, square.box, table.atEnd(way, high)));
+  std::vector<double> slants;
+  for (int k = 1; k < 12; ++k)
+    if (k != 6) slants.push_back(k * kPi / 12);
+  const Lying slanting = best(slants);
+  if (slanting.place.wanting < square.place.wanting - 1)
+    all.push_back(laid(slanting.frame, slanting.box, slanting.place));
+  return all;
+}
+
+// How much of the feature has the head within its travel, seen from above: of the corners and the
+// middle of its faces' boxes, with the stylus standing out of a plane that looks aside.
+double withinTravel(const PartModel& part, const NominalFeature& f, const Bench& bench,
+                    const Frame& placement) {
+  const Box2 travel = seenFromAbove(bench.machine.volume);
+  const double reach = levelReach(bench);
+  int inside = 0, all = 0;
+  for (FaceId id : f.faces) {
+    const Face& face = part.face(id);
+    const Vec3 out = face.ideal.type == SurfaceType::Plane
+                         ? Vec3(reach * turn(placement, face.ideal.direction))
+                         : Vec3(Vec3::Zero());
+    const auto count = [&](const Vec3& p) {
+      const Vec3 head = placement * p + out;
+      inside += travel.contains(Vec2(head.head<2>())), ++all;
+    };
+    count(face.box.center());
+    for (int k = 0; k < 8; ++k)
+      count(face.box.corner(static_cast<Box3::CornerType>(k)));
   }
-  return best->second;
+  return all > 0 ? static_cast<double>(inside) / all : 1;
 }
 
 } // namespace
@@ -198,16 +285,17 @@ std::vector<Standing> standingsOf(const PartModel& part, const Specification& sp
   const auto add = [&](const Vec3& up, bool anyhow) {
     auto bearing = places.bearing(up, anyhow);
     if (!bearing) return;
-    Standing s{up,
-               placed(part, spec, bench, up),
-               std::move(bearing->supports),
-               std::move(bearing->faces),
-               bearing->held,
-               0};
+    double open = -kTippy * std::max(0.0, 1 - bearing->held / (0.1 * size));
+    std::vector<double> scores;
     for (const NominalFeature& f : spec.features)
-      s.estimate += reachScore(part, places.mesh(), f, up);
-    s.estimate -= kTippy * std::max(0.0, 1 - s.held / (0.1 * size));
-    found.push_back(std::move(s));
+      scores.push_back(reachScore(part, places.mesh(), f, up));
+    for (const Frame& placement : placements(part, spec, bench, up)) {
+      Standing s{up, placement, bearing->supports, bearing->faces, bearing->held, open};
+      std::size_t k = 0;
+      for (const NominalFeature& f : spec.features)
+        s.estimate += scores[k++] * withinTravel(part, f, bench, placement);
+      found.push_back(std::move(s));
+    }
   };
   for (const bool anyhow : {false, true}) {
     if (!found.empty()) break;
@@ -221,7 +309,7 @@ std::vector<Standing> standingsOf(const PartModel& part, const Specification& sp
 }
 
 Standing inTheAir(const PartModel& part, const Specification& spec, const Bench& bench) {
-  return {Vec3::UnitZ(), placed(part, spec, bench, Vec3::UnitZ()), {}, {}, 0, 0};
+  return {Vec3::UnitZ(), placements(part, spec, bench, Vec3::UnitZ()).front(), {}, {}, 0, 0};
 }
 
 void stand(Plan& plan, const Standing& standing) {

@@ -223,7 +223,7 @@ double WayBuilder::turningHeight(const Tool& before, const Tool& after) const {
 }
 
 Vec3 WayBuilder::lifted(const Vec3& place, const Tool& before, const Tool& after) const {
-  const double most = plan_.bench.machine.volume.max().z();
+  const double most = plan_.bench.machine.volume.max().z() - kRoomAtEnds;
   const double pivot = std::min(turningHeight(before, after), most);
   return {place.x(), place.y(), std::max(place.z(), pivot - before.ball_to_pivot.z())};
 }

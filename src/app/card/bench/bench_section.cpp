@@ -59,7 +59,25 @@ void Card::placementSection() {
                document_.edit("Turn the part",
                               {SetPlacement{turnedInPlace(document_.plan(), Vec3::Unit(k), v)}});
              });
+  standingRows();
   mateRows();
+}
+
+// Other ways to stand, with what is reached in each.
+void Card::standingRows() {
+  constexpr std::size_t kMost = 6;
+  const auto& offers = document_.standingOffers();
+  for (std::size_t i = 0; i < std::min(kMost, offers.size()); ++i) {
+    const StandingOffer& o = offers[i];
+    link("Lay it on " + text(o.on), QString("layOn%1").arg(i).toLatin1(),
+         [this, i] { document_.layPart(i); });
+    paragraph(
+        QString("%1 of %2 features, %3 tips and angles").arg(o.reached).arg(o.of).arg(o.accesses),
+        "second");
+  }
+  if (offers.empty())
+    link("Other standings … (Ctrl+Alt+U)", "otherStandings",
+         [this] { document_.tryOtherStandings(); });
 }
 
 // Sets the selected face or bore against a seat of the fixture.

@@ -5,6 +5,7 @@
 #include "card/card.h"
 #include "card/fields.h"
 #include "card/words.h"
+#include "document/file_kinds.h"
 #include <QFileDialog>
 #include <algorithm>
 
@@ -43,8 +44,8 @@ void Card::fixtureSection() {
   choice("add", "addPiece", pieces, 0, [this](int index) {
     if (index == 0) return;
     if (index > static_cast<int>(kitPieces().size())) {
-      const QString path = QFileDialog::getOpenFileName(this, "Fixture", {},
-                                                        "Solids (*.step *.stp *.stl *.STEP *.STL)");
+      const QString path = QFileDialog::getOpenFileName(
+          this, "Fixture", {}, "Solids (" + kPartPatterns + " " + kMeshPatterns + ")");
       if (!path.isEmpty()) document_.addFixtureFile(path);
       return;
     }

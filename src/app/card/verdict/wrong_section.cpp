@@ -1,5 +1,5 @@
-// What is wrong with the selection stands first in the card: clashes, what is not covered, tips that
-// are not qualified.
+// What is wrong with the selection stands first in the card: clashes, what is not covered, tips
+// that are not qualified.
 #include "card/card.h"
 #include "card/words.h"
 #include <QLabel>
@@ -41,12 +41,14 @@ void Card::clashRow(const Routed& routed, const ClashGroup& group) {
     document_.selectStep(c.step);
     document_.setPlayhead(c.seconds);
   });
-  const QString how = QString("%1 mm deep%2, ")
-                          .arg(group.deepest, 0, 'f', 2)
-                          .arg(group.count > 1 ? QString(" at most, %1 places").arg(group.count) : "");
-  paragraph(how + (group.feature.valid()
-                       ? "at " + text(document_.plan().nominal(group.feature).name) + "."
-                       : "“" + text(routed.way.steps[static_cast<std::size_t>(c.step)].text) + "”."));
+  const QString how =
+      QString("%1 mm deep%2, ")
+          .arg(group.deepest, 0, 'f', 2)
+          .arg(group.count > 1 ? QString(" at most, %1 places").arg(group.count) : "");
+  paragraph(how +
+            (group.feature.valid()
+                 ? "at " + text(document_.plan().nominal(group.feature).name) + "."
+                 : "“" + text(routed.way.steps[static_cast<std::size_t>(c.step)].text) + "”."));
 }
 
 void Card::clashRows(const Routed& routed, const std::vector<ClashGroup>& groups) {
@@ -61,6 +63,12 @@ void Card::clashRows(const Routed& routed, const std::vector<ClashGroup>& groups
                 .arg(groups.size() - kMost));
 }
 
+// Where a stylus would help, it is taken on from here.
+void Card::fittingStylusRow(const std::string& why) {
+  if (why.find("would reach it at") == std::string::npos) return;
+  link("Take on that stylus (Alt+Y)", "takeStylus", [this] { document_.takeFittingStylus(); });
+}
+
 // Of the selected requirement and features.
 void Card::wrongSection() {
   const auto& selection = document_.selection();
@@ -72,6 +80,7 @@ void Card::wrongSection() {
     if (const auto why = document_.whyNotCovered(r); !why.empty()) {
       wrongHead(QString("Requirement %1 is not covered").arg(r.balloon));
       paragraph(text(why), "error");
+      fittingStylusRow(why);
     }
     for (FeatureId id : featuresNeeded(plan.spec, r))
       features.insert(id);
@@ -79,6 +88,7 @@ void Card::wrongSection() {
     if (const Feature& f = plan.feature(selection.features[0]); !f.why_not.empty()) {
       wrongHead("Not touched as it should be");
       paragraph(text(f.why_not), "error");
+      fittingStylusRow(f.why_not);
     }
   }
   if (const Routed* routed = document_.routed()) {

@@ -211,7 +211,7 @@ std::optional<FeatureId> Reading::addFeatureLike(const SoughtFeature& sought, No
   std::vector<FaceId> faces;
   for (const int entity : idsIn(nominal.child("EntityExternalIds")))
     for (const Face& face : plan_.part->faces)
-      if (face.entity == entity) faces.push_back(face.id);
+      if (face.entity == entity && plan_.part->takes(face.id)) faces.push_back(face.id);
   if (!faces.empty())
     for (const Grouping by : {Grouping::SlotIfParallel, Grouping::Surfaces})
       for (Surface& s : surfacesOf(*plan_.part, faces, by))

@@ -457,6 +457,7 @@ Json toJson(const Plan& plan) {
             {"name", plan.name},
             {"placement", rigidJson(plan.placement)},
             {"supports", toJson(plan.supports)},
+            {"left_out_bodies", leftOut(*plan.part)},
             {"features", features},
             {"datums", datums},
             {"requirements", requirements},

@@ -1,5 +1,6 @@
 #include "exchange/routine/project.h"
 
+#include "part/cad_kind.h"
 #include "part/cad_process.h"
 
 #include "base/files.h"
@@ -97,6 +98,35 @@ static Json measuring(const Plan& plan) {
   return routine;
 }
 
+// The CAD file as given; what it is named says which kind it is of.
+std::string partEntry(const PartModel& part) {
+  const auto kind = cadKindOf(part.bytes);
+  return "part" + std::string(ending(kind.value_or(CadKind::Step)));
+}
+
+// As the routine has it: files of before bodies could be left out take them all.
+BodyChoice choiceOf(const Json& routine) {
+  BodyChoice choice{std::vector<int>{}};
+  if (const auto left = routine.find("left_out_bodies"); left != routine.end() && left->is_array())
+    for (const Json& body : *left)
+      if (body.is_number_integer()) choice.left_out->push_back(body.get<int>());
+  return choice;
+}
+
+Result<PartPtr> partIn(zip_t* zip, const Json& routine, const std::string& path,
+                       const Progress& progress) {
+  for (const CadKind kind : {CadKind::Iges, CadKind::Brep}) {
+    const std::string name = "part" + std::string(ending(kind));
+    if (zip_name_locate(zip, name.c_str(), 0) < 0) continue;
+    auto bytes = entry(zip, name, path);
+    if (!bytes) return pass(bytes.error());
+    return importCadApart(std::move(*bytes), path + " (" + name + ")", progress, choiceOf(routine));
+  }
+  auto step = entry(zip, "part.step", path);
+  if (!step) return pass(step.error());
+  return importCadApart(std::move(*step), path + " (part.step)", progress, choiceOf(routine));
+}
+
 std::string routineKey(const Plan& plan) {
   return hashText(hashOf(plan.bench.json, hashOf(measuring(plan).dump())));
 }
@@ -114,9 +144,10 @@ Done saveProject(const Project& project, const std::string& path) {
   Json routine = toJson(project.plan);
   routine["ids_given"] = idsGivenJson(project.plan);
   keepUnknown(project.routine_as_read, routine);
-  std::vector<std::pair<std::string, std::string>> entries{{"routine.json", routine.dump(1)},
-                                                           {"bench.json", project.plan.bench.json},
-                                                           {"part.step", project.plan.part->bytes}};
+  std::vector<std::pair<std::string, std::string>> entries{
+      {"routine.json", routine.dump(1)},
+      {"bench.json", project.plan.bench.json},
+      {partEntry(*project.plan.part), project.plan.part->bytes}};
   for (const StepPicture& picture : project.plan.pictures)
     if (isShown(project.plan, picture.name))
       entries.emplace_back("pictures/" + picture.name, *picture.bytes);
@@ -188,9 +219,7 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
   if (!bench_text) return pass(bench_text.error());
   auto bench = readBench(*bench_text, path + " (bench.json)");
   if (!bench) return pass(bench.error());
-  auto step = entry(zip.get(), "part.step", path);
-  if (!step) return pass(step.error());
-  auto part = importStepApart(std::move(*step), path + " (part.step)", progress);
+  auto part = partIn(zip.get(), *routine, path, progress);
   if (!part) return pass(part.error());
   auto plan = planFromJson(*routine, path + " (routine.json)", *part, std::move(*bench));
   if (!plan) return pass(plan.error());

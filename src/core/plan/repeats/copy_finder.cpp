@@ -29,7 +29,7 @@ std::optional<FaceId> CopyFinder::faceAt(const Vec3& place, const Vec3& normal) 
   for (const Face& face : plan_.part->faces) {
     Box3 box = face.box;
     box.min().array() -= kOff, box.max().array() += kOff;
-    if (!box.contains(place)) continue;
+    if (!box.contains(place) || !plan_.part->takes(face.id)) continue;
     const auto s = region(face.id).at(place, kOff);
     if (s && s->normal.dot(normal) > 0.99) return face.id;
   }
