@@ -3,6 +3,10 @@
 #include "route/draft.h"
 #include "route/feature_router.h"
 #include "route/reach.h"
+
+#include "made_parts.h"
+#include "part/step_import.h"
+#include "route/bench_change.h"
 #include "support.h"
 
 using namespace alder;
@@ -80,6 +84,34 @@ class ReachTest : public QObject {
       helped +=
           f.why_not.find("in place of that of short ø3 would reach it at A") != std::string::npos;
     QVERIFY2(helped > 0, plan.features[1].why_not.c_str());
+  }
+  // Where the ball does not go in, a smaller one on a thinner shaft is proposed, and goes in.
+  void aSmallerBallIsProposed() {
+    Json json = Json::parse(defaultBench()->json);
+    json["styli"].erase(2); // the star, whose balls would do
+    json["rack"]["ports"].erase(2);
+    auto bench = readBench(json.dump(), "two");
+    VERIFY_OK(bench);
+    const auto step = test::plateStep(0.25);
+    VERIFY_OK(step);
+    const auto part = importStep(*step, "small");
+    VERIFY_OK(part);
+    const auto plan = draftPlan(*part, std::move(*bench));
+    VERIFY_OK(plan);
+    std::vector<FeatureId> open;
+    for (const Feature& f : plan->features)
+      if (!f.covered()) open.push_back(f.id);
+    QCOMPARE(open.size(), std::size_t(2));
+    const Feature& bore = plan->feature(open[0]);
+    QVERIFY2(bore.why_not.find("a ball ø") != std::string::npos, bore.why_not.c_str());
+    const auto group = takeFittingStylus(*plan, open);
+    VERIFY_OK(group);
+    Plan changed = *plan;
+    VERIFY_OK(applyEdits(changed, *group));
+    QCOMPARE(changed.bench.styli.size(), std::size_t(3));
+    for (FeatureId id : open)
+      QVERIFY2(changed.feature(id).covered(), changed.feature(id).why_not.c_str());
+    QVERIFY(test::rehearsed(changed).clear());
   }
   // With the head held straight down only the star's side tips get into the holes in the flanks.
   void sideTipsServeWhatIsLeft() {

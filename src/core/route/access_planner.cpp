@@ -500,9 +500,10 @@ class AccessPlanner {
         return fmt::format("the ball ø{} does not fit into it{}", shortFigure(2 * radius),
                            change.empty() ? "" : "; " + change);
       }
-      return fmt::format("no place on it is {} mm from every edge, which the {} ø{} needs",
+      const auto change = helpToReach(plan_, clearance_.obstacles(), f.id);
+      return fmt::format("no place on it is {} mm from every edge, which the {} ø{} needs{}",
                          shortFigure(room + 0.2), plan_.tip(shortest).disc() ? "disc" : "ball",
-                         shortFigure(2 * radius));
+                         shortFigure(2 * radius), change.empty() ? "" : "; " + change);
     }
     const std::string& at_best = nearest_[plan_.features.placeOf(f.id)];
     return "no stylus and angle of the bench reaches enough of it" +

@@ -116,9 +116,15 @@ class Together {
           if (const std::size_t with = judged(chosen); with > then) next = i, then = with;
           chosen.pop_back();
         }
-        if (!next) break;
-        chosen.push_back(*next);
-        now = then;
+        if (next) {
+          chosen.push_back(*next);
+          now = then;
+        } else if (const auto pair = bestPair(chosen, now)) {
+          chosen.insert(chosen.end(), {pair->first, pair->second});
+          now = judged(chosen);
+        } else {
+          break;
+        }
       }
       if (now > most || (now == most && chosen.size() < best.size()))
         best = std::move(chosen), most = now;
@@ -127,6 +133,20 @@ class Together {
   }
 
  private:
+  // Two that add something only with each other.
+  std::optional<std::pair<std::size_t, std::size_t>> bestPair(std::vector<std::size_t> chosen,
+                                                              std::size_t now) {
+    std::optional<std::pair<std::size_t, std::size_t>> best;
+    for (std::size_t i = 0; i < tried_.size(); ++i)
+      for (std::size_t j = 0; j < tried_.size(); ++j) {
+        if (i == j) continue;
+        chosen.insert(chosen.end(), {i, j});
+        if (const std::size_t with = judged(chosen); with > now) best = {i, j}, now = with;
+        chosen.resize(chosen.size() - 2);
+      }
+    return best;
+  }
+
   bool firm(std::size_t a, std::size_t b) {
     const auto key = std::pair{std::min(a, b), std::max(a, b)};
     if (!firm_.count(key)) firm_[key] = joinFirmly(tried_[key.first].plan, tried_[key.second].plan);

@@ -16,6 +16,11 @@ struct Change {
   double ball = 0, longer = 0; // mm
 };
 
+bool hasPlacesFor(const Plan& plan, const NominalFeature& n, double ball) {
+  const Feature& f = plan.feature(n.id);
+  return touchesSuffice(n.ideal, touchesAnywhere(plan, f, ball / 2), f.recipe.stroke);
+}
+
 // Nearest changes first. A hole that is too small for the balls of the bench needs another ball.
 std::vector<Change> changesFor(const Plan& plan, const NominalFeature& n) {
   constexpr double kLonger[] = {20, 40, 80};
@@ -28,17 +33,19 @@ std::vector<Change> changesFor(const Plan& plan, const NominalFeature& n) {
     for (const double more : kLonger)
       longer.push_back({s, ball, more});
     for (const double other : kBalls)
-      if (other < ball && !(n.ideal.hole && 1.5 * other > n.ideal.diameter && n.ideal.diameter > 0))
+      if (other < ball &&
+          !(n.ideal.hole && 1.5 * other > n.ideal.diameter && n.ideal.diameter > 0) &&
+          hasPlacesFor(plan, n, other))
         for (const double more : {0.0, kLonger[0], kLonger[1]})
           smaller.push_back({s, other, more});
   }
   const auto by = [](const Change& a, const Change& b) { return a.longer < b.longer; };
   std::stable_sort(longer.begin(), longer.end(), by);
-  // The largest ball that goes is the stiffest.
+  // The largest balls that go are the stiffest.
+  constexpr std::size_t kMostSmaller = 12;
   std::stable_sort(smaller.begin(), smaller.end(), [](const Change& a, const Change& b) {
     return a.ball != b.ball ? a.ball > b.ball : a.longer < b.longer;
   });
-  constexpr std::size_t kMostSmaller = 9;
   if (smaller.size() > kMostSmaller) smaller.resize(kMostSmaller);
   const bool too_small =
       n.ideal.hole && std::all_of(longer.begin(), longer.end(),
@@ -60,7 +67,11 @@ Result<Bench> benchWith(const Bench& bench, const Change& change, std::string& w
   Json& element = json["styli"][change.stylus]["tips"][0]["elements"][0];
   const double length = element.value("length_mm", 0.0) + change.longer,
                thick = element.value("diameter_mm", 1.0);
-  const double shaft = std::min(thick, std::floor(7 * change.ball) / 10);
+  // So much thinner than the ball that it keeps clear of a wall that the ball touches.
+  constexpr double kThinnest = 0.2, kThinner = 0.6;
+  const double shaft = std::min(
+      thick, std::max(kThinnest,
+                      std::floor(10 * std::min(0.7 * change.ball, change.ball - kThinner)) / 10));
   std::string name = fmt::format("ø{} · {} mm", shortNumber(change.ball), shortNumber(length));
   for (int k = 2; std::any_of(bench.styli.begin(), bench.styli.end(),
                               [&](const Stylus& s) { return s.name == name; });
