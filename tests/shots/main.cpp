@@ -112,12 +112,6 @@ void takeBench(Session& on) {
   document.clearSelection();
   window.stage().view().fitAll();
   shooter.take("bench");
-  document.setBenchFocus({2, ""});
-  QTest::qWait(200);
-  if (auto* area = window.findChild<QScrollArea*>("cardArea"))
-    if (auto* link = window.findChild<QWidget*>("tip0_addElement"))
-      area->ensureWidgetVisible(link, 0, 40);
-  shooter.take("stylus");
   document.setBenchFocus({-1, "clamp 1"});
   QTest::qWait(200);
   if (auto* area = window.findChild<QScrollArea*>("cardArea"))
@@ -170,17 +164,6 @@ void takeSteps(Session& on) {
   shooter.take("steps");
   document.undo();
   shooter.waitIdle();
-  // One hole of the circle stands for all, with one place left out.
-  select(document, 9);
-  document.selectFeatures({document.selection().features.front()});
-  window.actions().find("repeatSteps")->trigger();
-  shooter.waitIdle();
-  if (const auto steps = document.selection().steps; !steps.empty())
-    document.skipCopy(steps.front(), 2, true);
-  shooter.waitIdle();
-  window.actions().find("stepList")->trigger();
-  shooter.take("repeat");
-  window.actions().find("stepList")->trigger();
   while (!document.undoText().isEmpty())
     document.undo();
   shooter.waitIdle();
@@ -348,6 +331,25 @@ void takeRevision(Session& on) {
   revision.giveUp();
 }
 
+// The second part: other ways for it to stand, and its second set-up.
+void takeSetups(Session& on) {
+  on.document.open(data("redshank.alder"));
+  if (!on.shooter.waitIdle()) return;
+  on.window.setDesk(Desk::Bench);
+  on.document.clearSelection();
+  on.window.stage().view().fitAll();
+  on.document.tryOtherStandings();
+  on.shooter.waitIdle();
+  if (auto* area = on.window.findChild<QScrollArea*>("cardArea"))
+    if (auto* link = on.window.findChild<QWidget*>("layOn1"))
+      area->ensureWidgetVisible(link, 0, 200);
+  on.shooter.take("standings");
+  on.document.workOn(on.document.plan().setups.back().id);
+  on.shooter.waitIdle();
+  on.window.stage().view().fitAll();
+  on.shooter.take("set-up");
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -390,5 +392,6 @@ int main(int argc, char** argv) {
   takeVerdict(on);
   takeDrawing(on);
   takeRevision(on);
+  takeSetups(on);
   return shooter.failed() ? 1 : 0;
 }

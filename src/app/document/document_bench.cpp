@@ -147,9 +147,10 @@ void Document::tryOtherStandings() {
           if (!*offers) return emit message(QString::fromStdString(offers->error().message), true);
           offers_ = std::move(**offers);
           offers_key_ = key;
-          emit message(offers_.empty()
-                           ? QString("There is no other standing in which it rests safely")
-                           : QString("%1 other standings are in the card").arg(offers_.size()),
+          const auto count = offers_.size();
+          emit message(count == 0   ? QString("There is no other standing in which it rests safely")
+                       : count == 1 ? QString("One other standing is in the card")
+                                    : QString("%1 other standings are in the card").arg(count),
                        false);
           emit planChanged();
         };

@@ -184,7 +184,7 @@ void StageOverlay::paintAxes(QPainter& p) const {
   // Axes of the part, drawn in the corner as the eye sees them.
   const Frame& placement = document_.plan().placement;
   const Vec3 origin = placement.translation();
-  const QPointF o = stage_.project(origin), corner(46, height() - 40);
+  const QPointF o = stage_.project(origin), corner(46, height() - 56); // labels fit below too
   double longest = 1e-9;
   std::array<QPointF, 3> tips;
   for (int k = 0; k < 3; ++k) {
