@@ -3,6 +3,7 @@
 #include "chain.h"
 
 #include "base/files.h"
+#include "large_part.h"
 #include "random_parts.h"
 #include <CLI/CLI.hpp>
 #include <QCoreApplication>
@@ -13,16 +14,26 @@
 
 int main(int argc, char** argv) {
   QCoreApplication app(argc, argv);
-  CLI::App cli{"Takes parts drawn by lot through draft, rehearsal, qualification, run, judging and report."};
+  CLI::App cli{
+      "Takes parts drawn by lot through draft, rehearsal, qualification, run, judging and report."};
   unsigned from = 1, count = 15, stride = 1;
   std::string keep;
   bool only_parts = false;
+  int holes = 0;
   cli.add_option("--from", from, "first seed");
   cli.add_option("--count", count, "how many");
   cli.add_option("--stride", stride, "every so many seeds");
   cli.add_option("--keep", keep, "folder in which files are left");
   cli.add_flag("--only-parts", only_parts, "write the STEP files and do nothing else");
+  cli.add_option("--large", holes,
+                 "write a plate with so many holes, three faces each, and do nothing else");
   CLI11_PARSE(cli, argc, argv);
+  if (holes > 0) {
+    const auto part = alder::test::largePart(holes);
+    if (!part || !alder::writeFile(keep + "/large.step", part->step)) return 2;
+    std::printf("%d requirements\n", part->requirements);
+    return 0;
+  }
   int bad = 0;
   for (unsigned k = 0; k < count; ++k) {
     const unsigned seed = from + k * stride;

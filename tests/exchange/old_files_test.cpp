@@ -143,7 +143,6 @@ class OldFilesTest : public QObject {
     VERIFY_OK(back);
     QVERIFY2(difference(then, meaningOf(*back)).isEmpty(),
              qPrintable(difference(then, meaningOf(*back))));
-    QCOMPARE(back->routine_as_read.value("version", 0), kRoutineVersion);
     // The way is made of it.
     const auto way = routePlan(project.plan, obstaclesOf(project.plan));
     VERIFY_OK(way);

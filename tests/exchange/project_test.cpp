@@ -144,8 +144,36 @@ class ProjectTest : public QObject {
     VERIFY_OK(saveProject(project, path("u.alder")));
     const auto back = openProject(path("u.alder"));
     VERIFY_OK(back);
-    QCOMPARE(back->routine_as_read["thermal"]["celsius"].get<double>(), 20.5);
-    QCOMPARE(back->routine_as_read["requirements"][2]["inspector"].get<double>(), 0.002);
+    QCOMPARE(back->unknown["thermal"]["celsius"].get<double>(), 20.5);
+    QCOMPARE(back->unknown["requirements"].size(), std::size_t(1));
+    QCOMPARE(back->unknown["requirements"][0]["inspector"].get<double>(), 0.002);
+    QCOMPARE(back->unknown.size(), std::size_t(2));
+    VERIFY_OK(saveProject(*back, path("u2.alder")));
+    QVERIFY(openProject(path("u2.alder"))->unknown == back->unknown);
+  }
+  // What was there, and is removed, does not come back from the file that was read.
+  void removedStaysRemoved() {
+    Plan plan = test::heronPlan();
+    plan.header[HeaderField::Number] = "TW-40";
+    plan.views.push_back({"from above"});
+    plan.setups = {{SetupId{0}, "one"}, {SetupId{1}, "two"}};
+    plan.setups[1].fixture = Json::object();
+    const std::string sum(64, 'a');
+    plan.approvals.push_back({"1", "Avery", 1, sum, sum, sum});
+    VERIFY_OK(saveProject({plan, {}, {}}, path("full.alder")));
+    auto back = openProject(path("full.alder"));
+    VERIFY_OK(back);
+    QVERIFY(back->unknown.is_null());
+    QCOMPARE(back->plan.setups.size(), std::size_t(2));
+    back->plan.header = {};
+    back->plan.views.clear();
+    back->plan.setups.clear();
+    back->plan.approvals.clear();
+    VERIFY_OK(saveProject(*back, path("less.alder")));
+    const auto less = openProject(path("less.alder"));
+    VERIFY_OK(less);
+    QVERIFY(less->plan.header == PartHeader{});
+    QVERIFY(less->plan.views.empty() && less->plan.setups.empty() && less->plan.approvals.empty());
   }
   void newerVersionsAreNamed() {
     Json json = toJson(test::heronPlan());

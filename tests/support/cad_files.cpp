@@ -100,7 +100,7 @@ std::string assemblyStep() {
   STEPCAFControl_Writer writer;
   writer.SetColorMode(true);
   writer.SetNameMode(true);
-  auto file = TemporaryFile::with("", ".step");
+  auto file = TemporaryFile::with("");
   if (!file || !writer.Transfer(document)) return {};
   if (writer.Write(file->path().c_str()) != IFSelect_RetDone) return {};
   return readFile(file->path()).value_or("");
@@ -170,18 +170,27 @@ std::string boxes3mf(const Vec3& size, const std::string& unit) {
       R"(<?xml version="1.0"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>)";
   const std::string relations =
       R"(<?xml version="1.0"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>)";
-  auto file = TemporaryFile::with("", ".3mf");
-  if (!file) return {};
-  zip_t* zip = zip_open(file->path().c_str(), ZIP_CREATE | ZIP_TRUNCATE, nullptr);
-  if (!zip) return {};
   const std::string text = model.str();
+  zip_error_t error;
+  zip_source_t* target = zip_source_buffer_create(nullptr, 0, 0, &error);
+  if (!target) return {};
+  zip_source_keep(target);
+  zip_t* zip = zip_open_from_source(target, ZIP_TRUNCATE, &error);
+  if (!zip) return {};
   for (const auto& [name, bytes] :
        {std::pair<const char*, const std::string*>{"[Content_Types].xml", &types},
         {"_rels/.rels", &relations},
         {"3D/3dmodel.model", &text}})
     zip_file_add(zip, name, zip_source_buffer(zip, bytes->data(), bytes->size(), 0), 0);
   zip_close(zip);
-  return readFile(file->path()).value_or("");
+  zip_stat_t stat;
+  zip_source_stat(target, &stat);
+  std::string bytes(stat.size, '\0');
+  zip_source_open(target);
+  zip_source_read(target, bytes.data(), bytes.size());
+  zip_source_close(target);
+  zip_source_free(target);
+  return bytes;
 }
 
 } // namespace alder::test

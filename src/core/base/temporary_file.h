@@ -1,4 +1,5 @@
-// A file for a library that reads from files only; gone with its object.
+// Bytes under a path, for a library that reads from or writes to files only. They are in memory,
+// not in any folder, and gone with their object or with the process, however it ends.
 #pragma once
 
 #include "base/error.h"
@@ -9,19 +10,18 @@ namespace alder {
 
 class TemporaryFile {
  public:
-  // With these bytes in it, and a name that ends so.
-  static Result<TemporaryFile> with(std::string_view bytes, const std::string& ending);
+  static Result<TemporaryFile> with(std::string_view bytes);
   TemporaryFile(TemporaryFile&& other) noexcept;
   TemporaryFile(const TemporaryFile&) = delete;
   TemporaryFile& operator=(const TemporaryFile&) = delete;
   TemporaryFile& operator=(TemporaryFile&&) = delete;
   ~TemporaryFile();
-  const std::string& path() const { return path_; }
+  std::string path() const; // of this process
 
  private:
-  explicit TemporaryFile(std::string path)
-      : path_(std::move(path)) {}
-  std::string path_;
+  explicit TemporaryFile(int file)
+      : file_(file) {}
+  int file_ = -1;
 };
 
 } // namespace alder

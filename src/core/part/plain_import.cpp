@@ -134,7 +134,7 @@ Handle(TDocStd_Document) emptyDocument() {
 Result<PartPtr> readIges(std::shared_ptr<PartModel> part, const std::string& label,
                          const Progress& progress, const BodyChoice& choice) {
   // The library reads IGES from files only.
-  auto file = TemporaryFile::with(part->bytes, ".igs");
+  auto file = TemporaryFile::with(part->bytes);
   if (!file) return pass(file.error());
   IGESCAFControl_Reader reader;
   reader.SetColorMode(true);

@@ -457,7 +457,6 @@ Json toJson(const Plan& plan) {
             {"name", plan.name},
             {"placement", rigidJson(plan.placement)},
             {"supports", toJson(plan.supports)},
-            {"left_out_bodies", leftOut(*plan.part)},
             {"features", features},
             {"datums", datums},
             {"requirements", requirements},
@@ -474,6 +473,8 @@ Json toJson(const Plan& plan) {
             {"pairs", pairs},
             {"qualified", qualifiedJson(plan)},
             {"notes", notes}};
+  // Routines whose part is all of its file say nothing of it, as before bodies could be left out.
+  if (const auto left = leftOut(*plan.part); !left.empty()) json["left_out_bodies"] = left;
   if (plan.setup != SetupId{0}) json["setup"] = plan.setup.value;
   for (const Setup& s : plan.setups)
     json["setups"].push_back(toJson(s, s.id == plan.setup));
@@ -554,6 +555,35 @@ void keepUnknown(const Json& old, Json& fresh) {
   } else if (old.is_array() && fresh.is_array()) {
     keepUnknownOfItems(old, fresh);
   }
+}
+
+Json onlyUnknown(const Json& read, const Json& known) {
+  Json left;
+  if (read.is_object() && known.is_object()) {
+    for (const auto& [key, value] : read.items()) {
+      const auto here = known.find(key);
+      Json of = here == known.end() ? value : onlyUnknown(value, *here);
+      if (here == known.end() || !of.is_null()) left[key] = std::move(of);
+    }
+  } else if (read.is_array() && known.is_array()) {
+    const auto hasId = [](const Json& item) {
+      return item.is_object() && item.contains("id") && item["id"].is_number_integer();
+    };
+    const bool by_id = std::all_of(read.begin(), read.end(), hasId);
+    if (!by_id && read.size() != known.size()) return left;
+    for (std::size_t i = 0; i < read.size(); ++i) {
+      const auto same =
+          by_id ? std::find_if(known.begin(), known.end(),
+                               [&](const Json& k) { return hasId(k) && k["id"] == read[i]["id"]; })
+                : known.begin() + static_cast<std::ptrdiff_t>(i);
+      Json of = same == known.end() ? Json() : onlyUnknown(read[i], *same);
+      if (by_id && !of.is_null()) of["id"] = read[i]["id"];
+      if (!by_id || !of.is_null()) left.push_back(std::move(of));
+    }
+    if (std::all_of(left.begin(), left.end(), [](const Json& item) { return item.is_null(); }))
+      return {};
+  }
+  return left;
 }
 
 } // namespace alder

@@ -18,6 +18,9 @@ Json idsGivenJson(const Plan& plan);
 // `part` and `bench` are already read; error names the field that is wrong.
 Result<Plan> planFromJson(const Json& json, const std::string& label, PartPtr part, Bench bench);
 
+// Of what was read, the fields that this version does not write for what it made of it; items of
+// lists with ids keep these. Null: it knows all.
+Json onlyUnknown(const Json& read, const Json& known);
 // Fields of `old` that `fresh` does not know are added to it: what a newer program wrote survives
 // being saved by this one.
 void keepUnknown(const Json& old, Json& fresh);

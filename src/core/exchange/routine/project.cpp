@@ -143,7 +143,7 @@ std::string routineDigest(const Plan& as_it_is) {
 Done saveProject(const Project& project, const std::string& path) {
   Json routine = toJson(project.plan);
   routine["ids_given"] = idsGivenJson(project.plan);
-  keepUnknown(project.routine_as_read, routine);
+  keepUnknown(project.unknown, routine);
   std::vector<std::pair<std::string, std::string>> entries{
       {"routine.json", routine.dump(1)},
       {"bench.json", project.plan.bench.json},
@@ -223,7 +223,10 @@ Result<Project> openProject(const std::string& path, const Progress& progress) {
   if (!part) return pass(part.error());
   auto plan = planFromJson(*routine, path + " (routine.json)", *part, std::move(*bench));
   if (!plan) return pass(plan.error());
-  Project project{std::move(*plan), {}, std::move(*routine)};
+  // What it does know may be removed since, and must not come back when the file is written.
+  Json known = toJson(*plan);
+  known["ids_given"] = Json();
+  Project project{std::move(*plan), {}, onlyUnknown(*routine, known)};
   if (auto done = readBroughtIn(zip.get(), path, project.brought); !done) return pass(done.error());
   if (auto done = readQifKept(zip.get(), path, project.qif); !done) return pass(done.error());
   const auto count = zip_get_num_entries(zip.get(), 0);

@@ -22,7 +22,7 @@ struct StoredRun {
 struct Project {
   Plan plan;
   std::vector<StoredRun> runs;
-  Json routine_as_read;        // keeps what this version does not know
+  Json unknown;                // of the routine as it was read: what this version does not know
   BroughtResults brought = {}; // from files of results
   KeptQif qif = {};            // of the QIF file that it was read from
 };

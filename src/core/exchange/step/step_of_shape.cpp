@@ -17,7 +17,7 @@ Result<std::string> stepOfShape(const PartModel& part) {
     STEPControl_Writer writer;
     Interface_Static::SetCVal("write.step.schema", "AP242DIS");
     Interface_Static::SetCVal("write.step.product.name", part.name.c_str());
-    auto file = TemporaryFile::with("", ".step"); // the library writes to files only
+    auto file = TemporaryFile::with(""); // the library writes to files only
     if (!file) return pass(file.error());
     if (writer.Transfer(part.shape, STEPControl_AsIs) != IFSelect_RetDone ||
         writer.Write(file->path().c_str()) != IFSelect_RetDone)
