@@ -64,6 +64,16 @@ class RigidFitTest : public QObject {
     QCOMPARE(fit->freedom.cols(), 0);
     NEAR((fit->placement.matrix() - motion_.matrix()).norm(), 0.0, 1e-9);
   }
+  // One more than it takes: nothing is left for it, and nothing breaks.
+  void whatIsFixedStays() {
+    const auto fit =
+        fitInOrder({plane("A", {0, 0, 0}, z_, x_, y_), plane("B", {0, 0, 0}, -y_, x_, -z_),
+                    plane("C", {0, 0, 0}, -x_, y_, -z_), plane("D", {0, 0, 0.2}, z_, x_, y_)},
+                   Frame::Identity());
+    VERIFY_OK(fit);
+    QCOMPARE(fit->taken, (std::vector<int>{3, 2, 1, 0}));
+    NEAR((fit->placement.matrix() - motion_.matrix()).norm(), 0.0, 1e-9);
+  }
   // Bores may have any size; only their axes count.
   void planeAndTwoBores() {
     const auto fit = fitInOrder({plane("A", {0, 0, 0}, z_, x_, y_), bore("B", {0, 0, 0}, 8, 8.3),

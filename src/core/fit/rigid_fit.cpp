@@ -346,6 +346,10 @@ Result<RigidFit> fitInOrder(const std::vector<DatumStage>& stages, const Frame& 
   fit.scale = std::max(spread, 1.0);
   fit.freedom = fit.allFreedom();
   for (const auto& stage : stages) {
+    if (fit.freedom.cols() == 0) { // those before it left nothing for it to fix
+      fit.taken.push_back(0);
+      continue;
+    }
     const StagePoints points = pointsOf(stage);
     if (stage.association == DatumAssociation::Tangent) {
       if (!solveTangent(points, fit, fit.freedom))
