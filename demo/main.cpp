@@ -10,6 +10,7 @@
 #include "rehearse/rehearsal.h"
 #include "route/draft.h"
 #include "route/router.h"
+#include <array>
 #include <cstdio>
 
 namespace {
@@ -43,6 +44,21 @@ Result<Plan> clampVariant(Plan plan) {
   return fail("no straight hop of the demo meets a clamp; move one in heron_bench.cpp");
 }
 
+// A part of Saltmarsh Instruments by its number, name, revision and material.
+Result<Plan> drafted(const std::string& step, const std::string& bench_json,
+                     const std::array<const char*, 4>& data) {
+  auto bench = readBench(bench_json, "bench.json");
+  if (!bench) return pass(bench.error());
+  auto part = importStep(step, data[1]);
+  if (!part) return pass(part.error());
+  auto plan = draftPlan(*part, std::move(*bench));
+  if (!plan) return plan;
+  plan->header[HeaderField::Number] = data[0], plan->header[HeaderField::Name] = data[1];
+  plan->header[HeaderField::Revision] = data[2], plan->header[HeaderField::Material] = data[3];
+  plan->header[HeaderField::Customer] = "Saltmarsh Instruments";
+  return plan;
+}
+
 // The second part, in two set-ups.
 Done writeRedshank(const std::filesystem::path& data) {
   auto step = demo::redshankStep();
@@ -50,15 +66,9 @@ Done writeRedshank(const std::filesystem::path& data) {
   if (auto done = writeFile(data / "redshank.step", *step); !done) return done;
   if (auto done = writeFile(data / "redshank-defects.json", demo::redshankDefectsJson()); !done)
     return done;
-  auto bench = readBench(demo::benchJson(false), "bench.json");
-  if (!bench) return pass(bench.error());
-  auto part = importStep(*step, "redshank.step");
-  if (!part) return pass(part.error());
-  auto plan = draftPlan(*part, std::move(*bench));
+  auto plan =
+      drafted(*step, demo::benchJson(false), {"TW-41", "Redshank housing", "A", "EN AW-6082"});
   if (!plan) return pass(plan.error());
-  plan->header[HeaderField::Number] = "TW-41", plan->header[HeaderField::Name] = "Redshank housing";
-  plan->header[HeaderField::Revision] = "A", plan->header[HeaderField::Material] = "EN AW-6082";
-  plan->header[HeaderField::Customer] = "Saltmarsh Instruments";
   return saveProject({*plan, {}, {}}, data / "redshank.alder");
 }
 
@@ -88,15 +98,8 @@ Done writeAll(const std::filesystem::path& root) {
         {root / "assets" / "benches" / "curlew.json", demo::benchJson(false)},
         {data / "heron-defects.json", demo::defectsJson()}})
     if (auto done = writeFile(path, text); !done) return done;
-  auto bench = readBench(bench_json, "bench.json");
-  if (!bench) return pass(bench.error());
-  auto part = importStep(*step, "heron.step");
-  if (!part) return pass(part.error());
-  auto plan = draftPlan(*part, std::move(*bench));
+  auto plan = drafted(*step, bench_json, {"TW-40", "Heron gauge head", "B", "CuSn8 bronze"});
   if (!plan) return pass(plan.error());
-  plan->header[HeaderField::Number] = "TW-40", plan->header[HeaderField::Name] = "Heron gauge head";
-  plan->header[HeaderField::Revision] = "B", plan->header[HeaderField::Material] = "CuSn8 bronze";
-  plan->header[HeaderField::Customer] = "Saltmarsh Instruments";
   if (auto done = saveProject({*plan, {}, {}}, data / "heron.alder"); !done) return done;
   if (auto done = writeFile(data / "heron-report.txt", demo::reportOfOthers(plan->spec)); !done)
     return done;

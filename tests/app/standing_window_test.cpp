@@ -67,6 +67,34 @@ class StandingWindowTest : public WindowDriver {
     QCOMPARE(covered(), before);
   }
 
+  // What a person has put in stays, and an edit that came after takes the offers back.
+  void nothingIsLost() {
+    document().open(dir_.filePath("bracket.step"));
+    QVERIFY(idle());
+    document().insertStep(NoteStep{"look at the wall"});
+    QVERIFY(idle());
+    press("otherStandings");
+    QVERIFY(idle());
+    QVERIFY(!document().standingOffers().empty());
+    Requirement changed = plan().spec.requirements.front();
+    changed.tolerance += 0.01;
+    QVERIFY(document().edit("Change", {SetRequirement{changed}}));
+    QVERIFY(idle());
+    QVERIFY(document().standingOffers().empty());
+    press("otherStandings");
+    QVERIFY(idle());
+    document().layPart(0);
+    QVERIFY(idle());
+    QVERIFY(document().undoText().startsWith("Lay the part on"));
+    QCOMPARE(plan().spec.requirements.front().tolerance, changed.tolerance);
+    QVERIFY(std::any_of(plan().steps.begin(), plan().steps.end(), [](const RoutineStep& s) {
+      return std::holds_alternative<NoteStep>(s.body);
+    }));
+    const auto order = measured();
+    for (const Feature& f : plan().features)
+      QCOMPARE(std::count(order.begin(), order.end(), f.id), 1);
+  }
+
   void aFixtureHoldsIt() {
     document().open(QString::fromStdString(test::dataPath("heron.alder")));
     QVERIFY(idle());

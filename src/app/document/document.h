@@ -121,8 +121,7 @@ class Document : public QObject {
   bool editBench(const QString& text, const std::function<void(Json&)>& change);
   // The stylus that would reach what is selected and not covered, and its touches.
   void takeFittingStylus();
-  // Other ways for the part to stand, tried when asked; gone once something else is measured or the
-  // bench is another.
+  // Other ways for the part to stand, tried when asked; gone once anything is edited.
   void tryOtherStandings();
   const std::vector<StandingOffer>& standingOffers() const;
   void layPart(std::size_t offer);
@@ -427,7 +426,6 @@ class Document : public QObject {
   void message(const QString& text, bool bad);
 
  private:
-  std::string offersKey() const;
   void addFixtureMesh(const std::string& name, const Mesh& mesh);
   void beginAnew(PartPtr part);
   void setProject(Project project, const QString& path);

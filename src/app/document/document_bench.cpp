@@ -119,47 +119,38 @@ void Document::takeFittingStylus() {
         ::alder::takeFittingStylus(*plan, {features.begin(), features.end()}, progress));
     return [=, this] {
       if (!*group) return emit message(QString::fromStdString(group->error().message), true);
+      if (this->plan().bench.json != plan->bench.json)
+        return emit message("The bench was changed meanwhile; ask again", true);
       const QString words = QString::fromStdString((*group)->text);
       edit(words, std::move((*group)->edits));
     };
   });
 }
 
-std::string Document::offersKey() const {
-  std::string key = plan().bench.json + fmt::format(" {} {}", plan().setup.value,
-                                                    static_cast<const void*>(plan().part.get()));
-  for (const NominalFeature& f : plan().spec.features)
-    key += fmt::format(" {}", f.id.value);
-  for (int k = 0; k < 12; ++k)
-    key += fmt::format(" {}", plan().placement.matrix()(k % 3, k / 3));
-  return key;
-}
-
 void Document::tryOtherStandings() {
   if (!open_) return;
   const auto plan = std::make_shared<const Plan>(project_.plan);
-  jobs_.start(
-      "Trying other standings",
-      [=, this, key = offersKey()](const Progress& progress) -> JobRunner::Apply {
-        auto offers =
-            std::make_shared<Result<std::vector<StandingOffer>>>(otherStandings(*plan, progress));
-        return [=, this] {
-          if (!*offers) return emit message(QString::fromStdString(offers->error().message), true);
-          offers_ = std::move(**offers);
-          offers_key_ = key;
-          const auto count = offers_.size();
-          emit message(count == 0   ? QString("There is no other standing in which it rests safely")
-                       : count == 1 ? QString("One other standing is in the card")
-                                    : QString("%1 other standings are in the card").arg(count),
-                       false);
-          emit planChanged();
-        };
-      });
+  jobs_.start("Trying other standings", [=, this](const Progress& progress) -> JobRunner::Apply {
+    auto offers =
+        std::make_shared<Result<std::vector<StandingOffer>>>(otherStandings(*plan, progress));
+    return [=, this] {
+      if (!*offers) return emit message(QString::fromStdString(offers->error().message), true);
+      offers_ = std::move(**offers);
+      offers_key_ = routineKey(*plan);
+      const auto count = offers_.size();
+      emit message(count == 0   ? QString("There is no other standing in which it rests safely")
+                   : count == 1 ? QString("One other standing is in the card")
+                                : QString("%1 other standings are in the card").arg(count),
+                   false);
+      emit planChanged();
+    };
+  });
 }
 
 const std::vector<StandingOffer>& Document::standingOffers() const {
   static const std::vector<StandingOffer> none;
-  return open_ && offers_key_ == offersKey() ? offers_ : none;
+  // They hold the routine as it was: after any edit they would take that back.
+  return open_ && !offers_.empty() && offers_key_ == routineKey(plan()) ? offers_ : none;
 }
 
 void Document::layPart(std::size_t offer) {

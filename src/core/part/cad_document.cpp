@@ -106,7 +106,6 @@ class Walker {
     for (int i = 1; i <= result_.styles.Extent(); ++i)
       if (!result_.styles.FindFromIndex(i).IsVisible())
         hidden_.push_back(result_.styles.FindKey(i));
-    std::map<int, int> count; // bodies of a component
     for (TopExp_Explorer s(result_.shape, TopAbs_SOLID); s.More(); s.Next())
       addBody(s.Current(), s.Current(), true);
     TopoDS_Compound loose;
@@ -118,6 +117,7 @@ class Walker {
       builder.Add(loose, f.Current());
     }
     if (!first.IsNull()) addBody(loose, first, false);
+    std::map<int, int> count; // bodies of a component
     for (const CadBody& b : result_.bodies)
       ++count[b.component];
     std::map<int, int> number;

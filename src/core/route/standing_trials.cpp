@@ -79,6 +79,31 @@ void forgetPortions(Plan& plan) {
     dropPortionsOf(plan, id);
 }
 
+bool onlyMeasures(const Steps& steps) {
+  return std::all_of(steps.begin(), steps.end(), [](const RoutineStep& s) {
+    return measuredIn(s.body).valid() && s.enabled && s.depth == 0;
+  });
+}
+
+// Steps that a person has put in, and the part frame, stay as they were; portions that are gone are
+// taken out, new ones go where they cost least. What is still as the draft left it is ordered anew.
+void orderKeeping(Plan& there, const Plan& plan) {
+  if (onlyMeasures(plan.steps)) return planOrder(there);
+  there.steps = plan.steps;
+  there.alignment = plan.alignment;
+  const auto gone = [&](FeatureId id) { return id.valid() && !there.features.holds(id); };
+  std::erase_if(there.steps, [&](const RoutineStep& s) { return gone(measuredIn(s.body)); });
+  std::erase_if(there.alignment, gone);
+  for (const Feature& f : there.features) {
+    if (!isOfSetup(there, f) || there.nominal(f.id).isConstructed() || plan.features.holds(f.id))
+      continue;
+    RoutineStep step = measureSteps({f.id}).front();
+    step.id = freeId(there.steps);
+    const auto at = std::min(cheapestPlace(there, f.id), there.steps.size());
+    there.steps.insert(there.steps.begin() + static_cast<std::ptrdiff_t>(at), std::move(step));
+  }
+}
+
 StandingOffer offerOf(TriedStanding tried) {
   StandingOffer offer;
   offer.on = liesOn(tried.plan, tried.standing.placement, tried.standing.supports);
@@ -113,8 +138,10 @@ Result<std::vector<StandingOffer>> otherStandings(const Plan& plan, const Progre
   auto tried = tryStandings(begun, others, progress);
   if (!tried) return pass(tried.error());
   std::vector<StandingOffer> offers;
-  for (TriedStanding& t : *tried)
+  for (TriedStanding& t : *tried) {
+    orderKeeping(t.plan, plan);
     offers.push_back(offerOf(std::move(t)));
+  }
   std::stable_sort(
       offers.begin(), offers.end(), [](const StandingOffer& a, const StandingOffer& b) {
         return a.reached != b.reached ? a.reached > b.reached : a.accesses < b.accesses;
@@ -123,8 +150,7 @@ Result<std::vector<StandingOffer>> otherStandings(const Plan& plan, const Progre
 }
 
 EditGroup layPart(const StandingOffer& offer) {
-  Plan there = offer.tried.plan;
-  planOrder(there);
+  const Plan& there = offer.tried.plan;
   return {fmt::format("Lay the part on {}", offer.on),
           {SetBench{there.bench, there.supports}, SetPlacement{there.placement},
            SetRoutine{there.spec, there.features, there.steps, there.alignment}}};
