@@ -51,18 +51,16 @@ std::string accessThatWouldDo(const Plan& plan, FeatureId feature, const Enough&
   return {};
 }
 
-bool holdTogether(const Plan& plan, const std::vector<FeatureId>& features) {
+bool holdTogether(const Plan& plan, const std::vector<Touch>& touches) {
   constexpr double kFirmly = 0.03; // of the best held way
   const Box3 box = plan.part->mesh.box();
   const double reach = box.diagonal().norm() / 2;
   Eigen::Matrix<double, 6, 6> sum = Eigen::Matrix<double, 6, 6>::Zero();
-  for (FeatureId id : features)
-    for (const Touch& t :
-         planTouches(*plan.part, plan.nominal(id), plan.feature(id).recipe, 1.0, {}, {})) {
-      Eigen::Matrix<double, 6, 1> row;
-      row << (t.point - box.center()).cross(t.normal) / reach, t.normal;
-      sum += row * row.transpose();
-    }
+  for (const Touch& t : touches) {
+    Eigen::Matrix<double, 6, 1> row;
+    row << (t.point - box.center()).cross(t.normal) / reach, t.normal;
+    sum += row * row.transpose();
+  }
   const Eigen::Matrix<double, 6, 1> held =
       Eigen::SelfAdjointEigenSolver<Eigen::Matrix<double, 6, 6>>(sum).eigenvalues();
   return held[0] > kFirmly * kFirmly * held[5];

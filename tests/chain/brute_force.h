@@ -12,7 +12,7 @@ namespace alder::test {
 using Enough = std::function<bool(const Access&, const std::vector<Touch>&)>;
 std::string accessThatWouldDo(const Plan& plan, FeatureId feature, const Enough& enough = {});
 
-// Do these hold a part so firmly that it could neither slide nor turn, were each touched all over?
-bool holdTogether(const Plan& plan, const std::vector<FeatureId>& features);
+// Do these hold a part so firmly that it could neither slide nor turn?
+bool holdTogether(const Plan& plan, const std::vector<Touch>& touches);
 
 } // namespace alder::test

@@ -5,6 +5,8 @@
 //
 // Prints "clear", or the first places where it is not. Exit status 0, 1, or 2: bad input.
 #include <BRepAdaptor_Surface.hxx>
+#include <BRepBuilderAPI_MakeVertex.hxx>
+#include <BRepExtrema_DistShapeShape.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
 #include <BRep_Tool.hxx>
 #include <IMeshTools_Parameters.hxx>
@@ -28,9 +30,10 @@ namespace {
 using Vec = fcl::Vector3d;
 using Model = fcl::BVHModel<fcl::OBBRSSd>;
 
-constexpr double kChord = 0.002;  // of the triangles, mm
-// The ball may be deeper than this in the triangles before it clashes: they lie off the true surface,
-// most at the poles of small spheres. Where it touches, by more; shafts are allowed nothing.
+constexpr double kChord = 0.002; // of the triangles, mm
+// The ball may be deeper than this in the triangles before it clashes: they lie off the true
+// surface, most at the poles of small spheres. Where it touches, by more; shafts are allowed
+// nothing.
 constexpr double kAllowed = 0.05, kAllowedAtTouch = 0.25;
 
 struct Row {
@@ -98,6 +101,7 @@ std::map<std::pair<std::string, std::string>, std::vector<Segment>> readBodies(c
 // millimetre off the surface.
 struct Part {
   std::shared_ptr<Model> spheres, others;
+  TopoDS_Shape exact;
 };
 
 std::shared_ptr<Model> modelOf(const TopoDS_Shape& shape, bool spheres) {
@@ -139,7 +143,7 @@ Part readPart(const char* file) {
   fine.Angle = fine.AngleInterior = 0.03;
   fine.InParallel = fine.ControlSurfaceDeflection = true;
   BRepMesh_IncrementalMesh(shape, fine);
-  return {modelOf(shape, true), modelOf(shape, false)};
+  return {modelOf(shape, true), modelOf(shape, false), shape};
 }
 
 class Checker {
@@ -152,8 +156,9 @@ class Checker {
   const char* meets(double ball_radius, bool touches, const std::vector<Segment>& shaft,
                     const Vec& at, const Vec& along, double by) const {
     const auto ball = std::make_shared<fcl::Sphered>(std::max(0.01, ball_radius) + by);
-    if (enters(part_.others, ball, at, along) ||
-        (!touches && enters(part_.spheres, ball, at, along)))
+    if ((enters(part_.others, ball, at, along) ||
+         (!touches && enters(part_.spheres, ball, at, along))) &&
+        (by > 0 || entersExactly(ball->radius, touches, at)))
       return "ball";
     for (const Segment& s : shaft) {
       const double from = std::max(s.from, 0.0), length = s.to - from;
@@ -179,6 +184,19 @@ class Checker {
     fcl::CollisionResultd result;
     return fcl::collide(&moving, &still, request, result) > 0;
   }
+
+  // The triangles are not always those of the surface: of a small cup one may span its mouth.
+  bool entersExactly(double radius, bool touches, const Vec& at) const {
+    const TopoDS_Vertex centre = BRepBuilderAPI_MakeVertex(gp_Pnt(at.x(), at.y(), at.z())).Vertex();
+    for (TopExp_Explorer e(part_.exact, TopAbs_FACE); e.More(); e.Next()) {
+      const TopoDS_Face face = TopoDS::Face(e.Current());
+      if (touches && BRepAdaptor_Surface(face).GetType() == GeomAbs_Sphere) continue;
+      const BRepExtrema_DistShapeShape distance(centre, face);
+      if (!distance.IsDone() || distance.Value() < radius) return true;
+    }
+    return false;
+  }
+
   Part part_;
 };
 

@@ -45,12 +45,15 @@ Joining joiningFeatures(const Plan& plan, const Plan& there, const std::vector<F
         std::find(moved.begin(), moved.end(), f.id) != moved.end())
       continue;
     const Feature& again = there.feature(f.id);
-    if (f.covered() && again.covered() && !touchedPoorly(there, again)) both.push_back(f.id);
+    const bool well =
+        f.covered() && again.covered() && !touchedPoorly(plan, f) && !touchedPoorly(there, again);
+    if (well) both.push_back(f.id);
   }
   const Box3 box = plan.part->mesh.box();
   const Vec3 middle = box.center();
   const double reach = std::max(1.0, box.diagonal().norm() / 2);
-  SmallMatrix held = 1e-4 * SmallMatrix::Identity(6, 6);
+  const SmallMatrix nothing = 1e-4 * SmallMatrix::Identity(6, 6);
+  SmallMatrix held = nothing, here = nothing; // there, and in the plan
   Joining chosen;
   while (chosen.features.size() < kMost && chosen.features.size() < both.size()) {
     std::optional<FeatureId> best;
@@ -69,9 +72,10 @@ Joining joiningFeatures(const Plan& plan, const Plan& there, const std::vector<F
     if (!best) break;
     chosen.features.push_back(*best);
     held += firmness(there.feature(*best), middle, reach);
-    const SmallVector values = eigenpairs(held).values;
-    chosen.firm = values[0] - 1e-4 > kJust * values[5];
-    if (values[0] > kFirm * values[5]) break;
+    here += firmness(plan.feature(*best), middle, reach);
+    const SmallVector values = eigenpairs(held).values, before = eigenpairs(here).values;
+    chosen.firm = values[0] - 1e-4 > kJust * values[5] && before[0] - 1e-4 > kJust * before[5];
+    if (std::min(values[0] / values[5], before[0] / before[5]) > kFirm) break;
   }
   return chosen;
 }

@@ -11,7 +11,8 @@ namespace {
 double roomInside(const Ideal& ideal, const Vec3& point, double ball_radius) {
   if (!ideal.hole) return 1e9;
   if (ideal.type == SurfaceType::Slot) return ideal.diameter / 2 - ball_radius;
-  if (ideal.type == SurfaceType::Cylinder) return ideal.diameter / 2 - ball_radius;
+  if (ideal.type == SurfaceType::Cylinder || ideal.type == SurfaceType::Sphere)
+    return ideal.diameter / 2 - ball_radius;
   if (ideal.type == SurfaceType::Cone) {
     const double along = (point - ideal.point).dot(ideal.direction);
     return ideal.diameter / 2 + along * std::tan(ideal.half_angle) - ball_radius;

@@ -8,6 +8,7 @@
 #include "route/time_model.h"
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 #include <set>
 
@@ -59,8 +60,14 @@ double size(const PartModel& part, const NominalFeature& f) {
   return area;
 }
 
-// In how many ways of six the touches of these features hold the part.
-int waysHeld(const Plan& plan, const std::vector<FeatureId>& features) {
+// In how many ways of six the touches of these features hold the part, and how firmly: the sum of
+// the logarithms of what holds each of these ways. A feature that holds a turn by a short lever,
+// or nearly along its own axis, makes much of its own error: the part would lie askew.
+struct Hold {
+  int ways = 0;
+  double firmness = 0;
+};
+Hold holdOf(const Plan& plan, const std::vector<FeatureId>& features) {
   constexpr double kHeld = 1e-4; // of the best held way
   const Box3 box = plan.part->mesh.box();
   const double reach = std::max(1.0, box.diagonal().norm() / 2);
@@ -74,10 +81,10 @@ int waysHeld(const Plan& plan, const std::vector<FeatureId>& features) {
     }
   }
   const SmallVector values = eigenpairs(sum).values;
-  int ways = 0;
-  for (int k = 0; k < 6; ++k)
-    ways += values[5] > 0 && values[k] > kHeld * values[5];
-  return ways;
+  Hold hold;
+  for (int k = 0; k < 6 && values[5] > 0; ++k)
+    if (values[k] > kHeld * values[5]) ++hold.ways, hold.firmness += std::log(values[k]);
+  return hold;
 }
 
 // A feature like one that is there already adds little: same plane direction, same axis.
@@ -91,7 +98,7 @@ bool isLike(const Plan& plan, FeatureId f, FeatureId o) {
 }
 
 // Three features at least, more where three leave the part free to slide or turn: each the one that
-// holds it in most further ways, of equals the largest.
+// holds it in most further ways, of equals the firmest.
 void completeAlignment(const Plan& plan, std::vector<FeatureId>& alignment) {
   constexpr std::size_t kLeast = 3, kMost = 5;
   constexpr int kAllWays = 6;
@@ -103,10 +110,10 @@ void completeAlignment(const Plan& plan, std::vector<FeatureId>& alignment) {
   std::stable_sort(rest.begin(), rest.end(), [&](FeatureId a, FeatureId b) {
     return size(*plan.part, plan.nominal(a)) > size(*plan.part, plan.nominal(b));
   });
-  int held = waysHeld(plan, alignment);
+  int held = holdOf(plan, alignment).ways;
   while (alignment.size() < kMost && (alignment.size() < kLeast || held < kAllWays)) {
     std::optional<FeatureId> best;
-    int most = held;
+    Hold most{held, 0};
     for (FeatureId f : rest) {
       if (std::any_of(alignment.begin(), alignment.end(), [&](FeatureId o) {
             return o == f || (held == kAllWays && isLike(plan, f, o));
@@ -114,14 +121,17 @@ void completeAlignment(const Plan& plan, std::vector<FeatureId>& alignment) {
         continue;
       auto with = alignment;
       with.push_back(f);
-      const int then = waysHeld(plan, with);
+      const Hold then = holdOf(plan, with);
       const bool unlike = std::none_of(alignment.begin(), alignment.end(),
                                        [&](FeatureId o) { return isLike(plan, f, o); });
-      if (then > most || (!best && unlike && alignment.size() < kLeast)) best = f, most = then;
+      const bool firmer =
+          then.ways == most.ways && then.ways > held && then.firmness > most.firmness + 1e-9;
+      if (then.ways > most.ways || firmer || (!best && unlike && alignment.size() < kLeast))
+        best = f, most = then;
     }
     if (!best) break;
     alignment.push_back(*best);
-    held = most;
+    held = most.ways;
   }
 }
 

@@ -53,7 +53,8 @@ class Sharer {
       shared.shares.push_back(std::move(share));
       if (std::find(done.begin(), done.end(), false) == done.end()) break;
     }
-    if (shared.shares.size() < 2 || !isBetter(shared.shares)) shared.shares.clear();
+    // One alone may do better than the one that was chosen because it serves others too.
+    if (shared.shares.empty() || !isBetter(shared.shares)) shared.shares.clear();
     return shared;
   }
 

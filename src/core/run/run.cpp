@@ -3,6 +3,7 @@
 #include "fit/association.h"
 #include "fit/rigid_pairs.h"
 #include "fit/small_linear.h"
+#include "plan/touches/nominal_surface.h"
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -75,6 +76,42 @@ std::optional<Frame> frameByPlaces(const Plan& plan, const std::vector<RawTouch>
   constexpr double kLine = 1; // mm
   if (eigenpairs(squares).values[1] < kLine * kLine) return {};
   return placedByPairs(planned, met);
+}
+
+Result<Frame> frameByHand(const Plan& plan, const std::vector<RawTouch>& touches,
+                          const Frame& start) {
+  constexpr double kPlaces = 0.05; // weight of the places
+  DatumStage all;
+  all.name = "part frame";
+  for (FeatureId id : plan.alignment) {
+    Points balls;
+    std::vector<FaceId> faces;
+    double radius = 0;
+    for (const RawTouch& t : touches) {
+      if (t.feature != id) continue;
+      const Touch& touch = plan.feature(id).touches[static_cast<std::size_t>(t.touch)];
+      balls.push_back(t.ball);
+      faces.push_back(touch.face);
+      radius = t.radius;
+      const Vec3 place = touch.point + t.radius * touch.normal;
+      for (const Vec3& axis : {Vec3(Vec3::UnitX()), Vec3(Vec3::UnitY()), Vec3(Vec3::UnitZ())}) {
+        SurfacePoints pull;
+        pull.distance = [axis, place](const Vec3& p) { return axis.dot(p - place); };
+        pull.normal = [axis](const Vec3&) { return axis; };
+        pull.points = {t.ball};
+        pull.weight = kPlaces;
+        all.surfaces.push_back(std::move(pull));
+      }
+    }
+    if (balls.empty()) continue;
+    const NominalSurface surface(plan.part, plan.nominal(id));
+    for (SurfacePoints& group : surface.group(balls, faces, radius))
+      all.surfaces.push_back(std::move(group));
+  }
+  if (all.surfaces.empty()) return start;
+  const auto fit = fitInOrder({all}, start);
+  if (!fit) return pass(fit.error());
+  return fit->placement;
 }
 
 Run compensated(const Plan& plan, const std::vector<RawTouch>& touches, const Frame& frame) {

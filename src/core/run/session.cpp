@@ -256,7 +256,9 @@ Done RunSession::useFrame(const std::string& what, bool rough) {
   if (!rough) aligned_ = true;
   if (!whole && !rough) return {};
   const Frame start = rough ? frameByPlaces(*plan_, hand_).value_or(frame_) : frame_;
-  const auto found = whole ? alignedFrame(*plan_, touches, start) : Result<Frame>(start);
+  const auto found = !whole  ? Result<Frame>(start)
+                     : rough ? frameByHand(*plan_, touches, start)
+                             : alignedFrame(*plan_, touches, start);
   if (!found) return fail("{}: {}; touch its features again.", what, found.error().message);
   frame_ = *found;
   // By hand nothing moves by itself, so no way has to be proved.

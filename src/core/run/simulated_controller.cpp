@@ -290,6 +290,11 @@ Answer<Vec3> SimulatedController::probe(const TouchCommand& command, bool by_han
   };
   if (!met) return missed();
   const FeatureId feature = featureOf(met->face);
+  constexpr double kAtOnce = 0.05;              // mm
+  if (!feature.valid() && met->along < kAtOnce) // it leans against something else, as a bottom
+    return tl::unexpected<Fault>(
+        stoppedAt(from, FaultKind::UnexpectedTouch, "The ball has met the part before the touch.")
+            .error());
   Vec3 ball = from + met->along * (end - from).normalized() + off;
   if (feature.valid()) {
     auto exact = part_.touch(feature, met->face, radius(), from + off, meant + off, command.search);

@@ -71,8 +71,13 @@ void PartMaker::demand() {
           {.type = T::Perpendicularity, .magnitude = small(), .faces = faces, .datums = {{"A"}}});
   }
   if (axis_datum_ >= 0) {
-    writer_->datum("B", facesOf(made_[static_cast<std::size_t>(axis_datum_)]));
-    letters_.push_back("B");
+    const FaceShapes faces = facesOf(made_[static_cast<std::size_t>(axis_datum_)]);
+    if (faces.empty()) { // what was cut off took it with it
+      axis_datum_ = -1;
+    } else {
+      writer_->datum("B", faces);
+      letters_.push_back("B");
+    }
   }
   for (std::size_t k = 0; k < made_.size(); ++k)
     if (made_[k].group == 0) demandOf(made_[k], static_cast<int>(k) == axis_datum_);
@@ -206,6 +211,12 @@ void PartMaker::demandOfGroup(int group) {
 }
 
 void PartMaker::tolerance(demo::ToleranceSpec spec) {
+  // A datum that something else has cut away is none.
+  const bool related = !spec.datums.empty();
+  std::erase_if(spec.datums, [&](const demo::DatumUse& d) {
+    return std::find(letters_.begin(), letters_.end(), d.letters) == letters_.end();
+  });
+  if (related && spec.datums.empty()) return;
   writer_->tolerance(std::move(spec));
   asked();
 }
