@@ -74,6 +74,23 @@ class RigidFitTest : public QObject {
     QCOMPARE(fit->taken, (std::vector<int>{3, 2, 1, 0}));
     NEAR((fit->placement.matrix() - motion_.matrix()).norm(), 0.0, 1e-9);
   }
+  // Nothing holds a turned part about its axis: noise does not turn it either.
+  void noiseTurnsNoTurnedPart() {
+    for (std::uint64_t seed = 1; seed <= 50; ++seed) {
+      Random random(seed);
+      std::vector<DatumStage> stages{bore("A", {0, 0, 0}, 8, 8.1),
+                                     plane("B", {-10, -10, 0}, z_, x_, y_),
+                                     plane("C", {-10, -10, 5}, z_, x_, y_)};
+      for (DatumStage& stage : stages)
+        for (Vec3& p : stage.surfaces[0].points)
+          p += 1e-3 * Vec3(random.normal(), random.normal(), random.normal());
+      const auto fit = fitInOrder(stages, motion_);
+      VERIFY_OK(fit);
+      QCOMPARE(fit->taken, (std::vector<int>{4, 1, 0}));
+      const double off = (fit->placement.linear() - motion_.linear()).norm();
+      QVERIFY2(off < 2e-3, qPrintable(QString::number(off)));
+    }
+  }
   // Bores may have any size; only their axes count.
   void planeAndTwoBores() {
     const auto fit = fitInOrder({plane("A", {0, 0, 0}, z_, x_, y_), bore("B", {0, 0, 0}, 8, 8.3),

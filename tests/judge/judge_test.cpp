@@ -1,3 +1,4 @@
+#include "base/random.h"
 #include "base/units.h"
 #include "judge/datum_system.h"
 #include "judge/judge.h"
@@ -126,6 +127,35 @@ class JudgeTest : public QObject {
     }
     const double c = actual(plan_, 4, m);
     QVERIFY2(c > 0.0065 && c < 0.0095, qPrintable(QString::number(c)));
+  }
+  // Touches strewn over a cone as one row, round half of it only: the heights are no deviation.
+  void roundnessOfStrewnTouches() {
+    const auto cone =
+        std::find_if(plan_.spec.features.begin(), plan_.spec.features.end(),
+                     [](const NominalFeature& f) { return f.ideal.type == SurfaceType::Cone; });
+    QVERIFY(cone != plan_.spec.features.end());
+    const Ideal& i = cone->ideal;
+    const Frame frame = frameOf(i.point, i.direction);
+    Requirement r = test::balloon(plan_, 4);
+    r.kind = Characteristic::Roundness;
+    r.features = {cone->id};
+    r.datums.clear();
+    const auto strewn = [&](double lobes) {
+      Random random(5);
+      MeasuredFeature m;
+      for (int k = 0; k < 60; ++k) {
+        const double a = kPi * k / 50, z = i.length * random.uniform(0.1, 0.9);
+        const double rho = i.diameter / 2 + z * std::tan(i.half_angle) + lobes * std::cos(5 * a);
+        m.points.push_back(frame * Vec3(rho * std::cos(a), rho * std::sin(a), z));
+        m.rows.push_back(0);
+      }
+      Measurements all;
+      all[cone->id] = std::move(m);
+      const Evaluation e = judge(plan_, r, all);
+      return e.actual.value_or(99);
+    };
+    NEAR(strewn(0), 0.0, 1e-6);
+    NEAR(strewn(0.01), 0.02, 3e-3); // the cone follows the lobes a little
   }
   void straightnessOfGenerators() {
     Measurements m = test::exactly(plan_);

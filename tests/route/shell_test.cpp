@@ -2,6 +2,7 @@
 #include "base/units.h"
 #include "geometry/outline.h"
 #include "plan/edit.h"
+#include "route/clear_travel.h"
 #include "route/feature_router.h"
 #include "route/shell_travel.h"
 #include "support.h"
@@ -165,6 +166,56 @@ class ShellTest : public QObject {
     }
     QCOMPARE(led, 6);
     QVERIFY(test::rehearsed(plan).clear());
+  }
+  // Outside the shell stand sphere and rack: what of the way would meet them goes over or round
+  // them.
+  void travelPassesTheBench() {
+    Random random(20);
+    Plan plan = test::heronPlan();
+    plan.bench.rack.reset();
+    const Obstacles alone = obstaclesOf(plan);
+    int blocked = 0, passed = 0;
+    for (int trial = 0; trial < 2000; ++trial) {
+      const Head& head = plan.bench.head;
+      const Tool tool = toolOf(plan.bench, {0, 0, head.a.nearest(random.uniform(0, 100)),
+                                            head.b.nearest(random.uniform(-180, 180))});
+      const auto place = [&] {
+        const Clearance clearance(plan, alone);
+        const ShellTravel travel(plan, alone, tool);
+        Vec3 p;
+        do
+          p = Vec3(random.uniform(100, 800), random.uniform(100, 1000), random.uniform(60, 400));
+        while (!travel.outside(p) || clearance.overrun(tool, p, kRoomAtEnds));
+        return p;
+      };
+      const Vec3 from = place(), to = place();
+      // The sphere stands where shaft or head come by.
+      plan.bench.sphere.centre =
+          from + random.uniform(0.2, 0.8) * (to - from) + random.uniform(0, 1) * tool.ball_to_pivot;
+      const Obstacles o = obstaclesOf(plan);
+      const Clearance clearance(plan, o);
+      const ShellTravel travel(plan, o, tool);
+      if (!clearance.clear(tool, from, from, 1) || !clearance.clear(tool, to, to, 1)) continue;
+      const auto free = [&](const std::vector<Vec3>& way) {
+        Vec3 at = from;
+        const auto reached = [&](const Vec3& p) {
+          const bool clear = clearance.clear(tool, at, p, 0.999);
+          at = p;
+          return clear;
+        };
+        return std::all_of(way.begin(), way.end(), reached) && reached(to);
+      };
+      const auto way = clearTravel(clearance, tool, travel, from, to, true);
+      if (free(travel.travel(from, to))) {
+        QVERIFY(way && *way == travel.travel(from, to));
+        continue;
+      }
+      ++blocked;
+      passed += way.has_value();
+      QVERIFY(!way || free(*way));
+    }
+    QVERIFY2(blocked > 50, qPrintable(QString::number(blocked)));
+    QVERIFY2(passed > 0.9 * blocked, qPrintable(QString("%1 of %2").arg(passed).arg(blocked)));
   }
   void routineAlongPlanesAndTurnedIsClear() {
     Plan plan = test::heronPlan();

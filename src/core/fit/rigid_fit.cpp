@@ -58,12 +58,13 @@ double linearise(const StagePoints::One& one, const RigidFit& fit, const Frame& 
 struct Normal {
   SmallMatrix matrix;
   SmallVector right;
+  double least = 0; // what is held by less is taken to be free
 };
 
 Normal normalOf(const StagePoints& stage, const RigidFit& fit, const Freedom& freedom,
                 const SmallVector& sizes) {
   const auto n = freedom.cols() + sizes.size();
-  Normal out{SmallMatrix::Zero(n, n), SmallVector::Zero(n)};
+  Normal out{SmallMatrix::Zero(n, n), SmallVector::Zero(n), 0};
   const Frame inverse = fit.placement.inverse();
   SmallVector row;
   for (const auto& one : stage.points) {
@@ -71,17 +72,19 @@ Normal normalOf(const StagePoints& stage, const RigidFit& fit, const Freedom& fr
     const double w = one.surface->weight * one.surface->weight;
     out.matrix += w * row * row.transpose();
     out.right -= w * d * row;
+    out.least += kFixed * kFixed * w;
   }
   return out;
 }
 
-// Least squares of least norm: directions that the points do not see stay at rest.
+// Least squares of least norm: directions that the points do not see stay at rest, also where no
+// other is left: about the axis of a turned part noise alone would turn it by any angle.
 SmallVector leastNorm(const Normal& normal) {
   const auto e = eigenpairs(normal.matrix);
   const double largest = e.values.size() ? e.values[e.values.size() - 1] : 0;
   SmallVector x = SmallVector::Zero(normal.right.size());
   for (Eigen::Index i = 0; i < e.values.size(); ++i)
-    if (e.values[i] > kFixed * kFixed * largest && e.values[i] > 0)
+    if (e.values[i] > std::max(kFixed * kFixed * largest, normal.least) && e.values[i] > 0)
       x += e.vectors.col(i) * (e.vectors.col(i).dot(normal.right) / e.values[i]);
   return x;
 }
@@ -98,9 +101,8 @@ Freedom remaining(const StagePoints& stage, const RigidFit& fit, const Freedom& 
               cross.transpose();
   }
   const auto e = eigenpairs(motion);
-  const double limit = kFixed * kFixed * static_cast<double>(stage.points.size());
   Eigen::Index open = 0;
-  while (open < q && e.values[open] < limit)
+  while (open < q && e.values[open] < n.least)
     ++open;
   return freedom * e.vectors.leftCols(open);
 }

@@ -25,7 +25,34 @@ struct Rings {
   double worst = -1;
   std::vector<double> deviations; // of each point from the circle of its ring; NaN without one
   std::vector<Contact> contacts;  // of the worst ring
+  bool strewn = false;            // touches of a ring lay at several heights of a cone
 };
+
+// On a cone touches at different heights lie on no circle: what each is off the cone that fits them
+// all, square to the axis, round the mean circle. Nothing where they lie on one height.
+std::optional<Points> levelled(const NominalFeature& f, const Actual& cone,
+                               const MeasuredFeature& m, const std::vector<std::size_t>& members) {
+  constexpr double kOneHeight = 0.05; // mm
+  if (f.ideal.type != SurfaceType::Cone || cone.deviations.size() != m.points.size()) return {};
+  const Derived& d = cone.derived;
+  const Frame frame = frameOf(d.point, d.direction), inverse = frame.inverse();
+  Points ring;
+  double low = 1e300, high = -1e300, mean = 0;
+  for (const std::size_t i : members) {
+    ring.push_back(inverse * m.points[i]);
+    low = std::min(low, ring.back().z()), high = std::max(high, ring.back().z());
+    mean += ring.back().head<2>().norm() / static_cast<double>(members.size());
+  }
+  if (high - low < kOneHeight) return {};
+  const double across =
+      (f.ideal.hole ? -1 : 1) / std::cos(cone.half_angle.value_or(f.ideal.half_angle));
+  for (std::size_t k = 0; k < ring.size(); ++k) {
+    const double radius = mean + across * cone.deviations[members[k]];
+    const Vec2 out = radius * ring[k].head<2>().normalized();
+    ring[k] = frame * Vec3(out.x(), out.y(), 0);
+  }
+  return ring;
+}
 
 // Each ring about its own circle, seen along the feature's axis; rings of a sphere in their own
 // planes.
@@ -36,10 +63,11 @@ Result<Rings> roundness(const NominalFeature& f, const MeasuredFeature& m, Crite
       return Rings{a.form, a.deviations, a.contacts};
     });
   Vec3 axis = f.ideal.direction;
+  std::optional<Actual> actual;
   if (!sphere && f.ideal.length > 0) {
-    auto actual = actualOf(f, m);
-    if (!actual && !m.sectioned) return pass(actual.error());
-    if (actual) axis = actual->derived.direction;
+    auto fitted = actualOf(f, m);
+    if (!fitted && !m.sectioned) return pass(fitted.error());
+    if (fitted) axis = fitted->derived.direction, actual = std::move(*fitted);
   }
   FitSettings settings;
   settings.criterion = criterion;
@@ -51,6 +79,9 @@ Result<Rings> roundness(const NominalFeature& f, const MeasuredFeature& m, Crite
     Points ring;
     for (const std::size_t i : members)
       ring.push_back(m.points[i]);
+    if (actual)
+      if (auto level = levelled(f, *actual, m, members))
+        ring = std::move(*level), rings.strewn = true;
     Vec3 normal = axis;
     if (sphere) {
       auto plane = fitLeastSquares(Shape::Plane, ring);
@@ -277,7 +308,7 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
   Evaluation e;
   const Criterion criterion = criterionOf(r.association).value_or(Criterion::MinimumZone);
   const bool straight = r.kind == Characteristic::Straightness;
-  bool of_median = false;
+  bool of_median = false, strewn = false;
   for (FeatureId id : r.features) {
     const NominalFeature& f = plan.nominal(id);
     const MeasuredFeature& points = m.at(id);
@@ -301,6 +332,7 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
       auto rings = roundness(f, points, criterion);
       if (!rings) return pass(rings.error());
       value = rings->worst;
+      strewn = strewn || rings->strewn;
       result.deviations = std::move(rings->deviations);
       result.contacts = std::move(rings->contacts);
     } else if (straight) {
@@ -331,6 +363,7 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
            : r.kind == Characteristic::Roundness ? by + " circles, the worst ring"
            : straight                            ? by + " lines, the worst line"
                                                  : by + " of the feature";
+  if (strewn) e.how += "; touches at several heights are seen from their least-squares cone";
   if (r.unit_length > 0 && !of_median)
     e.how += ", over the worst " + shortFigure(r.unit_length) + " mm";
   if (r.unit_length > 0 && r.kind == Characteristic::Flatness)

@@ -1,8 +1,10 @@
 #include "judge/virtual_boundary.h"
 
+#include "base/units.h"
 #include "judge/material.h"
 #include "requirement/modifiers.h"
 #include <cmath>
+#include <set>
 
 namespace alder {
 
@@ -22,11 +24,21 @@ bool isOfSize(const NominalFeature& f) {
          f.ideal.diameter > 0 && !f.isConstructed();
 }
 
+// On how many heights the points lie, as far apart as points of a ring of so many are: touches that
+// are strewn over a cylinder are no ring, though they come as one row.
+static std::size_t levelsOf(const NominalFeature& f, const MeasuredFeature& m, std::size_t ring) {
+  const double apart = kPi * f.ideal.diameter / static_cast<double>(ring);
+  std::set<long> levels;
+  for (const Vec3& p : m.points)
+    levels.insert(std::lround((p - f.ideal.point).dot(f.ideal.direction) / apart));
+  return levels.size();
+}
+
 bool showSurface(const NominalFeature& f, const MeasuredFeature& m) {
   constexpr std::size_t kDense = 24, kDenseBall = 96; // as near to each other on half a ball
   if (f.ideal.type == SurfaceType::Slot) return true;
   if (f.ideal.type == SurfaceType::Sphere) return m.points.size() >= kDenseBall;
-  return m.points.size() >= kDense * m.byRow().size();
+  return m.points.size() >= kDense * std::max(m.byRow().size(), levelsOf(f, m, kDense));
 }
 
 bool judgedByBoundary(const Requirement& r, const NominalFeature& f, const MeasuredFeature& m) {

@@ -354,9 +354,11 @@ class AccessPlanner {
       if (best && isEnough(f, *best)) break;
     }
     if (!best || !touchesAllRound(ideal(f), best->touches))
-      for (const Access& access : everyAngle(f))
-        if (auto a = resampled(f, access); a && (!best || isBetter(f, *a, *best)))
-          best = std::move(a);
+      for (const Attempt& plain : everyAngle(f)) {
+        // What is planned anew may have no clear way where the plain pattern has.
+        if (!best || isBetter(f, plain, *best)) best = plain;
+        if (auto a = resampled(f, plain.access); a && isBetter(f, *a, *best)) best = std::move(a);
+      }
     if (best) settle(f, *best);
   }
 
@@ -385,7 +387,7 @@ class AccessPlanner {
   // Each tip at each angle of the head: how many touches of the plain pattern it reaches, and what
   // stands in the way of the first that it does not. The best few, those that fix the feature
   // first. What is best although nothing does is kept to be told.
-  std::vector<Access> everyAngle(const Feature& f) {
+  std::vector<Attempt> everyAngle(const Feature& f) {
     struct Tried {
       Access access;
       std::vector<Touch> reached;
@@ -424,9 +426,9 @@ class AccessPlanner {
     std::stable_sort(good.begin(), good.end(), [&](const Tried& a, const Tried& b) {
       return isBetter(f, {a.access, a.reached}, {b.access, b.reached});
     });
-    std::vector<Access> accesses;
+    std::vector<Attempt> attempts;
     for (const Tried& one : good) {
-      if (accesses.size() >= 12) break;
+      if (attempts.size() >= 12) break;
       const Tool tool = toolOf(plan_.bench, one.access);
       std::string why;
       if (!qualifiable(one.access)) {
@@ -440,9 +442,9 @@ class AccessPlanner {
             nameOf(plan_, one.access) + " reaches it, but there is " + why;
         continue;
       }
-      accesses.push_back(one.access);
+      attempts.push_back({one.access, one.reached, 0});
     }
-    return accesses;
+    return attempts;
   }
 
   std::string whyNotQualified(const Access& access) const {

@@ -1,5 +1,6 @@
 #include "route/feature_router.h"
 
+#include "route/clear_travel.h"
 #include "route/detour.h"
 
 #include <algorithm>
@@ -148,8 +149,9 @@ std::optional<std::vector<Vec3>> FeatureRouter::connect(const Vec3& from, const 
   auto in = exit(to, to_normal);
   if (!out || !in) return {};
   const Vec3 leave = out->empty() ? from : out->back(), enter = in->empty() ? to : in->back();
-  for (const Vec3& p : travel_.travel(leave, enter))
-    out->push_back(p);
+  const auto way = clearTravel(clearance_, tool_, travel_, leave, enter, false);
+  if (!way) return {};
+  out->insert(out->end(), way->begin(), way->end());
   out->insert(out->end(), in->rbegin(), in->rend());
   return out;
 }

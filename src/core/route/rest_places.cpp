@@ -224,7 +224,7 @@ class BearingFinder {
         for (std::size_t k = j + 1; k < spots_.size(); ++k)
           score(i, j, k);
     if (most < 0) return {};
-    Bearing bearing{{}, held, {}};
+    Bearing bearing{{}, held};
     double room = std::numeric_limits<double>::infinity();
     for (std::size_t i : best)
       room = std::min(room, spots_[i].room);
@@ -235,17 +235,8 @@ class BearingFinder {
       radius -= 0.5;
     for (std::size_t i : best) {
       bearing.supports.push_back({stand_.inverse() * spots_[i].at, 2 * radius});
-      bear(bearing, spots_[i].level);
     }
     return bearing;
-  }
-
-  void bear(Bearing& bearing, std::size_t level) const {
-    bearing.faces.insert(bearing.faces.end(), levels_[level].faces.begin(),
-                         levels_[level].faces.end());
-    std::sort(bearing.faces.begin(), bearing.faces.end());
-    bearing.faces.erase(std::unique(bearing.faces.begin(), bearing.faces.end()),
-                        bearing.faces.end());
   }
 
   // A round block about the place below the centre of mass, as slim as holds the part.
@@ -262,9 +253,7 @@ class BearingFinder {
         if (borne.size() < 3) continue;
         const double held = insideOf(convexOutline(borne), centre_, Vec3::UnitZ());
         if (held < (anyhow_ ? 0.6 * most : least_held_) || !free(top, radius)) continue;
-        Bearing bearing{{{stand_.inverse() * top, 2 * radius}}, held, {}};
-        bear(bearing, l);
-        return bearing;
+        return Bearing{{{stand_.inverse() * top, 2 * radius}}, held};
       }
     }
     return {};

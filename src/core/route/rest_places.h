@@ -10,7 +10,6 @@ namespace alder {
 struct Bearing {
   Supports supports;
   double held = 0; // how far the centre of mass lies inside of their polygon, seen from above
-  std::vector<FaceId> faces; // that they bear, ascending
 };
 
 class RestPlaces {

@@ -290,7 +290,7 @@ std::vector<Standing> standingsOf(const PartModel& part, const Specification& sp
     for (const NominalFeature& f : spec.features)
       scores.push_back(reachScore(part, places.mesh(), f, up));
     for (const Frame& placement : placements(part, spec, bench, up)) {
-      Standing s{up, placement, bearing->supports, bearing->faces, bearing->held, open};
+      Standing s{up, placement, bearing->supports, bearing->held, open};
       std::size_t k = 0;
       for (const NominalFeature& f : spec.features)
         s.estimate += scores[k++] * withinTravel(part, f, bench, placement);
@@ -309,7 +309,7 @@ std::vector<Standing> standingsOf(const PartModel& part, const Specification& sp
 }
 
 Standing inTheAir(const PartModel& part, const Specification& spec, const Bench& bench) {
-  return {Vec3::UnitZ(), placements(part, spec, bench, Vec3::UnitZ()).front(), {}, {}, 0, 0};
+  return {Vec3::UnitZ(), placements(part, spec, bench, Vec3::UnitZ()).front(), {}, 0, 0};
 }
 
 void stand(Plan& plan, const Standing& standing) {

@@ -10,9 +10,8 @@ struct Standing {
   Vec3 up = Vec3::UnitZ(); // direction of the part that points up, CAD frame
   Frame placement = Frame::Identity();
   Supports supports;
-  std::vector<FaceId> faces; // that they bear
-  double held = 0;           // of the centre of mass within the polygon of the supports, mm
-  double estimate = 0;       // features that are open to the sides or upwards, guessed
+  double held = 0;     // of the centre of mass within the polygon of the supports, mm
+  double estimate = 0; // features that are open to the sides or upwards, guessed
 };
 
 // Those in which the part rests safely, the one first in which most features are open. None where

@@ -1,6 +1,7 @@
 #include "route/way_builder.h"
 
 #include "base/units.h"
+#include "route/clear_travel.h"
 #include "route/feature_router.h"
 #include "route/rack_swap.h"
 #include "route/time_model.h"
@@ -170,7 +171,8 @@ std::optional<std::vector<Vec3>> WayBuilder::closeWay(const Feature& feature,
   over.push_back(from.ball);
   std::reverse(over.begin(), over.end());
   const ShellTravel travel(plan_, *obstacles_, tool(access_));
-  for (const Vec3& p : travel.travel(over.back(), positions.front().ball))
+  for (const Vec3& p :
+       travelPastBench(clearance_, tool(access_), travel, over.back(), positions.front().ball))
     over.push_back(p);
   const auto first = std::find_if(positions.begin(), positions.end(),
                                   [](const Position& p) { return p.kind == MoveKind::Approach; });
@@ -212,7 +214,8 @@ void WayBuilder::dropLast() {
 void WayBuilder::hopOver(const Vec3& to, FeatureId feature) {
   if (way_.positions.empty()) return;
   const ShellTravel travel(plan_, *obstacles_, tool(access_));
-  for (const Vec3& p : travel.travel(way_.positions.back().ball, to))
+  for (const Vec3& p :
+       travelPastBench(clearance_, tool(access_), travel, way_.positions.back().ball, to))
     add({MoveKind::Hop, p, access_, 0, feature, -1, false});
   add({MoveKind::Hop, to, access_, 0, feature, -1, false});
 }

@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "rehearse/rehearsal.h"
+#include "route/clear_travel.h"
 #include <algorithm>
 #include <chrono>
 #include <cmath>
@@ -273,13 +274,18 @@ class Conductor {
     if (!now) return false;
     equipped_ = first.access;
     const Plan& plan = session_.plan();
-    const ShellTravel travel(plan, obstacles, toolOf(plan.bench, first.access));
-    if (travel.outside(now->ball, first.ball)) return true;
+    const Tool tool = toolOf(plan.bench, first.access);
+    const ShellTravel travel(plan, obstacles, tool);
+    const Clearance clearance(plan, obstacles);
+    constexpr double kMargin = 1; // mm
+    if (travel.outside(now->ball, first.ball) &&
+        clearance.clear(tool, now->ball, first.ball, kMargin))
+      return true;
     Vec3 from = now->ball;
     std::vector<Vec3> way;
     if (const auto up = travel.exitDistance(from, Vec3::UnitZ()); up && *up > 0)
       way.push_back(from += *up * Vec3::UnitZ());
-    for (const Vec3& p : travel.travel(from, first.ball))
+    for (const Vec3& p : travelPastBench(clearance, tool, travel, from, first.ball))
       way.push_back(p);
     const auto gone = follow(way);
     return gone || (why_.empty() && fromElsewhere(gone.error()));
@@ -358,7 +364,7 @@ class Conductor {
       const Vec3 pivot = task.ball + toolOf(plan.bench, task.access).ball_to_pivot;
       const Vec3 place =
           task.kind == RunTask::Kind::Turn ? Vec3(pivot - tool.ball_to_pivot) : Vec3(now->ball);
-      auto way = travel.travel(now->ball, place);
+      auto way = travelPastBench(Clearance(plan, obstacles), tool, travel, now->ball, place);
       way.push_back(place);
       const auto gone = follow(way);
       if (gone) return true;

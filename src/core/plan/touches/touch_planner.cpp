@@ -569,8 +569,21 @@ double widthOf(const Ideal& ideal, const std::vector<Touch>& touches) {
 }
 
 bool touchesAllRound(const Ideal& ideal, const std::vector<Touch>& touches) {
-  const bool round = ideal.type == SurfaceType::Cylinder || ideal.type == SurfaceType::Cone;
-  return !round || (!touches.empty() && widestGap(ideal, touches) < radians(170));
+  if (ideal.type != SurfaceType::Cylinder && ideal.type != SurfaceType::Cone) return true;
+  if (touches.empty()) return false;
+  const auto along = [&](const Touch& t) { return t.point.dot(ideal.direction); };
+  const auto [low, high] =
+      std::minmax_element(touches.begin(), touches.end(),
+                          [&](const Touch& a, const Touch& b) { return along(a) < along(b); });
+  const double middle = (along(*low) + along(*high)) / 2;
+  for (const double side : {-1., 1.}) {
+    constexpr double kOnMiddle = 1e-3; // mm
+    std::vector<Touch> half;
+    std::copy_if(touches.begin(), touches.end(), std::back_inserter(half),
+                 [&](const Touch& t) { return side * (along(t) - middle) > -kOnMiddle; });
+    if (widestGap(ideal, half) >= radians(170)) return false;
+  }
+  return true;
 }
 
 } // namespace alder

@@ -52,15 +52,16 @@ std::vector<Touch> withTargets(const PartModel& part, const NominalFeature& feat
 bool touchesSuffice(const Ideal& ideal, const std::vector<Touch>& touches,
                     Stroke stroke = Stroke::Touches);
 
-// How far apart they lie, mm: along the axis of what is round, the larger standard deviation along a
-// plane; 0 for other shapes. The farther, the less noise turns what is fitted to them.
+// How far apart they lie, mm: along the axis of what is round, the larger standard deviation along
+// a plane; 0 for other shapes. The farther, the less noise turns what is fitted to them.
 double spreadOf(const Ideal& ideal, const std::vector<Touch>& touches);
 
 // The smaller standard deviation along a plane, mm; 0 for other shapes.
 double widthOf(const Ideal& ideal, const std::vector<Touch>& touches);
 
-// Does no gap between them leave more than half a turn open, so that the largest or smallest
-// cylinder is fixed by them? Always for what is not round.
+// Does no gap between them leave more than half a turn open, in either half of their length, so
+// that the largest or smallest cylinder is fixed by them and cannot tilt? Always for what is not
+// round.
 bool touchesAllRound(const Ideal& ideal, const std::vector<Touch>& touches);
 
 } // namespace alder
