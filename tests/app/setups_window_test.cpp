@@ -27,7 +27,7 @@ class SetupsWindowTest : public OperatorDriver {
  private slots:
   void initTestCase() {
     qputenv("ALDERPOINT_RUNS", runs_.path().toUtf8());
-    const auto random = test::randomPart(1002);
+    const auto random = test::randomPart(1007);
     QVERIFY(random.has_value());
     const auto part = importStep(random->step, random->name);
     QVERIFY(part.has_value());
@@ -112,11 +112,23 @@ class SetupsWindowTest : public OperatorDriver {
     QCOMPARE(document().runs().size(), std::size_t(2));
     QVERIFY(unmeasured() > 0);
     QVERIFY(idle());
+    // Both ways of lying are drawn, with what comes to lie below lit where it can be seen.
+    auto* picture = view().findChild<QLabel*>("operatorPicture");
+    QTRY_VERIFY_WITH_TIMEOUT(picture->isVisible() && !picture->pixmap().isNull(), 20000);
+    const QImage drawn = picture->pixmap().toImage();
+    for (const int from : {0, drawn.width() / 2 + 20}) {
+      int of_part = 0;
+      for (int x = from; x < from + drawn.width() / 2 - 20; ++x)
+        for (int y = 0; y < drawn.height() - 30; ++y)
+          of_part += drawn.pixelColor(x, y) != drawn.pixelColor(0, 0);
+      QVERIFY2(of_part > 2000, qPrintable(QString::number(of_part)));
+    }
     QTest::keyClick(&view(), Qt::Key_Return);
     QVERIFY2(says("limits", 120000), qPrintable(headline() + ": " + detail()));
     QCOMPARE(document().runs().size(), std::size_t(2));
     QCOMPARE(unmeasured(), 0);
     QVERIFY(document().measuredAgain().empty());
+    QVERIFY(!picture->isVisible());
     QTest::keyClick(&view(), Qt::Key_Escape);
     QVERIFY(!view().isVisible());
   }

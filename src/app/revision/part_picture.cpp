@@ -15,7 +15,7 @@ Box3 boxOf(const PartModel& part, const std::set<FaceId>& faces) {
 
 int seenOf(const PartModel& part, const std::set<FaceId>& lit, const PartView& view,
            const QSize& size) {
-  return PartPicture(part, view.towards, Vec3::UnitZ(), size.width(), size.height(), view.window)
+  return PartPicture(part, view.towards, view.up, size.width(), size.height(), view.window)
       .pixelsOf(lit);
 }
 
@@ -24,12 +24,11 @@ int seenOf(const PartModel& part, const std::set<FaceId>& lit, const PartView& v
 QImage drawPart(const PartModel& part, const std::set<FaceId>& lit, const PartView& view,
                 const QSize& size, const PartColors& colors) {
   const QSize fine = 2 * size; // drawn twice as large: edges are not ragged
-  const PartPicture picture(part, view.towards, Vec3::UnitZ(), fine.width(), fine.height(),
-                            view.window);
-  const Picture drawn = picture.draw({colors.paper.rgb(), colors.part.rgb(), colors.lit.rgb(),
-                                      colors.ink.rgb(), lit});
-  const QImage image(reinterpret_cast<const uchar*>(drawn.pixels.data()), drawn.width,
-                     drawn.height, QImage::Format_RGB32);
+  const PartPicture picture(part, view.towards, view.up, fine.width(), fine.height(), view.window);
+  const Picture drawn = picture.draw(
+      {colors.paper.rgb(), colors.part.rgb(), colors.lit.rgb(), colors.ink.rgb(), lit});
+  const QImage image(reinterpret_cast<const uchar*>(drawn.pixels.data()), drawn.width, drawn.height,
+                     QImage::Format_RGB32);
   return image.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
 }
 

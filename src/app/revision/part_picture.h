@@ -9,6 +9,7 @@ namespace alder::app {
 
 struct PartView {
   Vec3 towards = Vec3::UnitX(); // the eye's side
+  Vec3 up = Vec3::UnitZ();      // in the picture
   PictureWindow window;
 };
 

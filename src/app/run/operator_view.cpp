@@ -4,7 +4,9 @@
 #include "base/units.h"
 #include "card/fields.h"
 #include "plan/frames/frame_fit.h"
+#include "route/draft_setups.h"
 #include "run/live_gauge.h"
+#include "run/turn_picture.h"
 #include "theme/pixmap_of.h"
 #include <QDir>
 #include <QFormLayout>
@@ -16,6 +18,7 @@ namespace {
 
 constexpr int kWidth = 430;
 constexpr QSize kPicture(374, 300);
+constexpr QSize kTurn(374, 190);
 constexpr std::array<double, 3> kPaces{0, 0.1, 1};
 
 QString counted(int done, int left) {
@@ -449,6 +452,7 @@ void OperatorView::keepNames() {
 // is measured again where it lacks something.
 bool OperatorView::turnToNextSetup(const QString& part) {
   const auto next = document_.setupAfter(document_.plan().setup);
+  const Frame before = document_.plan().placement;
   if (!next || !document_.workOn(*next)) return false;
   const Plan& plan = document_.plan();
   Again again{part.toStdString(), {}, {}, true};
@@ -465,13 +469,36 @@ bool OperatorView::turnToNextSetup(const QString& part) {
     ++place;
   }
   say(how.empty() ? "Turn the part" : QString::fromStdString(how),
-      QString("%1, %2 of %3. The picture shows how it lies. Lay it so, then go on.")
+      QString("%1, %2 of %3. What is lit comes to lie below. Lay it so, then go on.")
           .arg(QString::fromStdString(nameOfSetup(plan, *next)))
           .arg(place)
           .arg(plan.setups.size()));
-  offer({{"It lies so   Return", [this] { findAgain(false); }},
-         {"Leave it at that   Esc", [this] { emit left(); }}});
+  const auto goOn = [this] {
+    picture_->hide();
+    findAgain(false);
+  };
+  offer({{"It lies so   Return", goOn}, {"Leave it at that   Esc", [this] { emit left(); }}});
+  showTurn(before);
   return true;
+}
+
+void OperatorView::showTurn(const Frame& before) {
+  const Plan& plan = document_.plan();
+  const auto below = facesBelow(*plan.part, plan.placement, plan.supports);
+  const Turning turning{plan.part, before, plan.placement, {below.begin(), below.end()}};
+  const TurnLook look{{theme_.color("field"), theme_.color("part_grey"), theme_.color("accent"),
+                       theme_.color("ink")},
+                      theme_.color("second"),
+                      theme_.text(9.5)};
+  painter_.start("Drawing how the part is turned", [=, this](const Progress&) {
+    const QImage image = turnPicture(turning, look, kTurn);
+    return JobRunner::Apply([=, this] {
+      if (!again_ || worker_.running() || !isVisible()) return; // he has gone on
+      picture_->setPixmap(QPixmap::fromImage(image));
+      gauge_->hide();
+      picture_->show();
+    });
+  });
 }
 
 // A part begins with the first of them.

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "document/document.h"
+#include "document/job.h"
 #include "run/run_store.h"
 #include "run/run_worker.h"
 #include "theme/theme.h"
@@ -71,6 +72,7 @@ class OperatorView : public QWidget {
   bool prepareRoutine(RunRequest& request);
   void sayOutcome(const QString& part);
   bool turnToNextSetup(const QString& part);
+  void showTurn(const Frame& before);
   bool beginWithFirstSetup();
 
   Document& document_;
@@ -93,6 +95,7 @@ class OperatorView : public QWidget {
   QProgressBar* progress_;
   std::array<QPushButton*, 3> buttons_{};
   std::vector<Choice> choices_;
+  JobRunner painter_; // beside the window: a part may have millions of triangles
 };
 
 } // namespace alder::app

@@ -33,10 +33,13 @@ std::vector<FeatureId> openOf(const Plan& plan) {
   return open;
 }
 
-// Which of these features are reached so.
-Result<std::vector<FeatureId>> reachedSo(const Plan& begun, const Standing& standing,
-                                         const std::vector<FeatureId>& features,
-                                         const Progress& progress) {
+// Which of these features are reached so; poorly: on a small part of them, which few tolerances
+// allow.
+struct Reached {
+  std::vector<FeatureId> well, poorly;
+};
+Result<Reached> reachedSo(const Plan& begun, const Standing& standing,
+                          const std::vector<FeatureId>& features, const Progress& progress) {
   auto other = standingSo(begun, standing);
   if (!other) return pass(other.error());
   other->setup = SetupId{other->setup.value + 1}; // only these are planned
@@ -44,10 +47,10 @@ Result<std::vector<FeatureId>> reachedSo(const Plan& begun, const Standing& stan
     other->feature(id).setup = other->setup;
   auto done = plannedAll(std::move(*other), progress, nullptr);
   if (!done) return pass(done.error());
-  std::vector<FeatureId> reached;
+  Reached reached;
   for (FeatureId id : features)
-    if (const Feature& f = done->feature(id); f.covered() && !touchedPoorly(*done, f))
-      reached.push_back(id);
+    if (const Feature& f = done->feature(id); f.covered())
+      (touchedPoorly(*done, f) ? reached.poorly : reached.well).push_back(id);
   return reached;
 }
 
@@ -56,21 +59,35 @@ struct Choice {
   bool alone = false;               // the only one of them reaches all that is open
 };
 
-// Other standings for what is open, the fewest that reach most of it.
-Result<Choice> choose(const Plan& begun, const std::vector<Standing>& standings,
+// Other standings for what is open, the fewest that reach most of it; poorly where `best` does not
+// reach it at all, nor any of them well.
+Result<Choice> choose(const Plan& begun, const Plan& best, const std::vector<Standing>& standings,
                       const std::vector<FeatureId>& open, const Progress& progress) {
-  std::vector<CoverSet> sets;
-  std::vector<std::size_t> which;
+  const auto among = [](const std::vector<FeatureId>& ids, FeatureId id) {
+    return std::find(ids.begin(), ids.end(), id) != ids.end();
+  };
+  std::vector<Reached> reached;
   for (std::size_t i = 0; i < standings.size(); ++i) {
     const auto n = static_cast<double>(standings.size());
     const double from = static_cast<double>(i) / n;
-    auto reached = reachedSo(begun, standings[i], open, partOf(progress, from, from + 1 / n));
-    if (!reached) return pass(reached.error());
-    if (reached->empty()) continue;
+    auto here = reachedSo(begun, standings[i], open, partOf(progress, from, from + 1 / n));
+    if (!here) return pass(here.error());
+    reached.push_back(std::move(*here));
+  }
+  const auto well = [&](FeatureId id) {
+    return std::any_of(reached.begin(), reached.end(),
+                       [&](const Reached& r) { return among(r.well, id); });
+  };
+  std::vector<CoverSet> sets;
+  std::vector<std::size_t> which;
+  for (std::size_t i = 0; i < standings.size(); ++i) {
     CoverSet set{1 + 0.001 * static_cast<double>(i), {}}; // of equals the one that is more open
-    for (std::size_t k = 0; k < open.size(); ++k)
-      if (std::find(reached->begin(), reached->end(), open[k]) != reached->end())
-        set.items.push_back(k);
+    for (std::size_t k = 0; k < open.size(); ++k) {
+      const bool poorly =
+          among(reached[i].poorly, open[k]) && !best.feature(open[k]).covered() && !well(open[k]);
+      if (among(reached[i].well, open[k]) || poorly) set.items.push_back(k);
+    }
+    if (set.items.empty()) continue;
     sets.push_back(std::move(set));
     which.push_back(i);
   }
@@ -212,7 +229,7 @@ Done addFurther(Plan& best, const Plan& begun, const std::vector<FeatureId>& ope
     else
       others.push_back(std::move(s));
   }
-  auto choice = choose(begun, others, open, partOf(progress, 0, 0.6));
+  auto choice = choose(begun, best, others, open, partOf(progress, 0, 0.6));
   if (!choice) return pass(choice.error());
   std::vector<Standing> chosen;
   for (std::size_t i : choice->further)

@@ -125,18 +125,27 @@ Setup newSetup(const Plan& plan, const Standing& standing) {
 
 } // namespace
 
-std::string liesOn(const Plan& plan, const Frame& placement, const Supports& supports) {
+std::vector<FaceId> facesBelow(const PartModel& part, const Frame& placement,
+                               const Supports& supports) {
   constexpr double kOn = 1e-3; // mm, of the top of a support
   const Vec3 up = turn(placement.inverse(), Vec3::UnitZ());
-  const auto bears = [&](const Face& face) {
-    return face.ideal.type == SurfaceType::Plane && face.ideal.direction.dot(up) < -0.999 &&
-           std::any_of(supports.begin(), supports.end(), [&](const Support& s) {
-             return std::abs((s.at - face.ideal.point).dot(up)) < kOn;
-           });
-  };
+  std::vector<FaceId> below;
+  for (const Face& face : part.faces)
+    if (face.ideal.type == SurfaceType::Plane && face.ideal.direction.dot(up) < -0.999 &&
+        std::any_of(supports.begin(), supports.end(), [&](const Support& s) {
+          return std::abs((s.at - face.ideal.point).dot(up)) < kOn;
+        }))
+      below.push_back(face.id);
+  return below;
+}
+
+std::string liesOn(const Plan& plan, const Frame& placement, const Supports& supports) {
+  const Vec3 up = turn(placement.inverse(), Vec3::UnitZ());
+  const auto below = facesBelow(*plan.part, placement, supports);
   for (const NominalFeature& f : plan.spec.features)
-    if (!f.portion && std::any_of(f.faces.begin(), f.faces.end(),
-                                  [&](FaceId face) { return bears(plan.part->face(face)); }))
+    if (!f.portion && std::any_of(f.faces.begin(), f.faces.end(), [&](FaceId face) {
+          return std::find(below.begin(), below.end(), face) != below.end();
+        }))
       return f.name;
   for (int k = 0; k < 3; ++k)
     if (std::abs(up[k]) > 0.9999)
