@@ -128,8 +128,8 @@ class JudgeTest : public QObject {
     const double c = actual(plan_, 4, m);
     QVERIFY2(c > 0.0065 && c < 0.0095, qPrintable(QString::number(c)));
   }
-  // Touches strewn over a cone as one row, round half of it only: the heights are no deviation.
-  void roundnessOfStrewnTouches() {
+  // Touches on a cone lie at different heights, which are no deviation; strewn over half of it too.
+  void roundnessOfACone() {
     const auto cone =
         std::find_if(plan_.spec.features.begin(), plan_.spec.features.end(),
                      [](const NominalFeature& f) { return f.ideal.type == SurfaceType::Cone; });
@@ -154,6 +154,21 @@ class JudgeTest : public QObject {
       const Evaluation e = judge(plan_, r, all);
       return e.actual.value_or(99);
     };
+    // Touched along its normals all round, a surface that is e cos 5 phi off in each section.
+    const double e = 0.005, slope = i.half_angle;
+    Measurements rings;
+    MeasuredFeature& m = rings[cone->id];
+    for (int row = 0; row < 2; ++row)
+      for (int k = 0; k < 40; ++k) {
+        const double a = 2 * kPi * k / 40, z = i.length * (0.3 + 0.4 * row);
+        const double rho = i.diameter / 2 + z * std::tan(slope);
+        const Vec3 out(std::cos(a), std::sin(a), 0);
+        const Vec3 normal = std::cos(slope) * out - std::sin(slope) * Vec3::UnitZ();
+        const Vec3 place = rho * out + Vec3(0, 0, z);
+        m.points.push_back(frame * Vec3(place + e * std::cos(5 * a) * std::cos(slope) * normal));
+        m.rows.push_back(row);
+      }
+    NEAR(judge(plan_, r, rings).actual.value_or(99), 2 * e, 2e-4);
     NEAR(strewn(0), 0.0, 1e-6);
     NEAR(strewn(0.01), 0.02, 3e-3); // the cone follows the lobes a little
   }

@@ -186,6 +186,16 @@ void Card::row(const QString& label, QWidget* field) {
   layout_->addLayout(line);
 }
 
+// For whole sentences: the field over the width of the card, its label above.
+void Card::wideRow(const QString& label, QWidget* field) {
+  auto* above = new QLabel(label);
+  above->setBuddy(field);
+  field->setFont(theme_.text(9));
+  field->setAccessibleName(label);
+  layout_->addWidget(above);
+  layout_->addWidget(field);
+}
+
 QPushButton* Card::link(const QString& words, const char* id, std::function<void()> pressed) {
   auto* button = new QPushButton;
   button->setObjectName(id);

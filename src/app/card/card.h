@@ -208,6 +208,7 @@ class Card : public QWidget {
   void paragraph(const QString& text, const char* role = "second");
   void figureRow(const QString& label, const QString& value);
   void row(const QString& label, QWidget* field);
+  void wideRow(const QString& label, QWidget* field);
   QPushButton* link(const QString& words, const char* id, std::function<void()> pressed);
   QComboBox* choice(const QString& label, const char* id, const QStringList& items, int current,
                     std::function<void(int)> chosen);

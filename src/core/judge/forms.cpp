@@ -25,14 +25,16 @@ struct Rings {
   double worst = -1;
   std::vector<double> deviations; // of each point from the circle of its ring; NaN without one
   std::vector<Contact> contacts;  // of the worst ring
-  bool strewn = false;            // touches of a ring lay at several heights of a cone
+  bool levelled = false;          // touches of a ring lay at several heights of a cone
 };
 
 // On a cone touches at different heights lie on no circle: what each is off the cone that fits them
-// all, square to the axis, round the mean circle. Nothing where they lie on one height.
+// all, square to the axis, round the mean circle. Nothing where they lie in one section. A touch
+// along the normal meets a surface that lies off by e in its section e sin a cos a higher or lower
+// and e cos² a farther out, so that seen along the axis alone a ring of touches shows too little.
 std::optional<Points> levelled(const NominalFeature& f, const Actual& cone,
                                const MeasuredFeature& m, const std::vector<std::size_t>& members) {
-  constexpr double kOneHeight = 0.05; // mm
+  constexpr double kOneSection = 1e-4; // mm
   if (f.ideal.type != SurfaceType::Cone || cone.deviations.size() != m.points.size()) return {};
   const Derived& d = cone.derived;
   const Frame frame = frameOf(d.point, d.direction), inverse = frame.inverse();
@@ -43,7 +45,7 @@ std::optional<Points> levelled(const NominalFeature& f, const Actual& cone,
     low = std::min(low, ring.back().z()), high = std::max(high, ring.back().z());
     mean += ring.back().head<2>().norm() / static_cast<double>(members.size());
   }
-  if (high - low < kOneHeight) return {};
+  if (high - low < kOneSection) return {};
   const double across =
       (f.ideal.hole ? -1 : 1) / std::cos(cone.half_angle.value_or(f.ideal.half_angle));
   for (std::size_t k = 0; k < ring.size(); ++k) {
@@ -81,7 +83,7 @@ Result<Rings> roundness(const NominalFeature& f, const MeasuredFeature& m, Crite
       ring.push_back(m.points[i]);
     if (actual)
       if (auto level = levelled(f, *actual, m, members))
-        ring = std::move(*level), rings.strewn = true;
+        ring = std::move(*level), rings.levelled = true;
     Vec3 normal = axis;
     if (sphere) {
       auto plane = fitLeastSquares(Shape::Plane, ring);
@@ -308,7 +310,7 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
   Evaluation e;
   const Criterion criterion = criterionOf(r.association).value_or(Criterion::MinimumZone);
   const bool straight = r.kind == Characteristic::Straightness;
-  bool of_median = false, strewn = false;
+  bool of_median = false, from_cone = false;
   for (FeatureId id : r.features) {
     const NominalFeature& f = plan.nominal(id);
     const MeasuredFeature& points = m.at(id);
@@ -332,7 +334,7 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
       auto rings = roundness(f, points, criterion);
       if (!rings) return pass(rings.error());
       value = rings->worst;
-      strewn = strewn || rings->strewn;
+      from_cone = from_cone || rings->levelled;
       result.deviations = std::move(rings->deviations);
       result.contacts = std::move(rings->contacts);
     } else if (straight) {
@@ -363,7 +365,7 @@ Result<Evaluation> judgeForm(const Plan& plan, const Requirement& r, const Measu
            : r.kind == Characteristic::Roundness ? by + " circles, the worst ring"
            : straight                            ? by + " lines, the worst line"
                                                  : by + " of the feature";
-  if (strewn) e.how += "; touches at several heights are seen from their least-squares cone";
+  if (from_cone) e.how += ", radially off the least-squares cone";
   if (r.unit_length > 0 && !of_median)
     e.how += ", over the worst " + shortFigure(r.unit_length) + " mm";
   if (r.unit_length > 0 && r.kind == Characteristic::Flatness)

@@ -3,8 +3,8 @@
 #include "base/units.h"
 #include "judge/material.h"
 #include "requirement/modifiers.h"
+#include <algorithm>
 #include <cmath>
-#include <set>
 
 namespace alder {
 
@@ -28,10 +28,15 @@ bool isOfSize(const NominalFeature& f) {
 // are strewn over a cylinder are no ring, though they come as one row.
 static std::size_t levelsOf(const NominalFeature& f, const MeasuredFeature& m, std::size_t ring) {
   const double apart = kPi * f.ideal.diameter / static_cast<double>(ring);
-  std::set<long> levels;
+  std::vector<double> heights;
   for (const Vec3& p : m.points)
-    levels.insert(std::lround((p - f.ideal.point).dot(f.ideal.direction) / apart));
-  return levels.size();
+    heights.push_back((p - f.ideal.point).dot(f.ideal.direction));
+  std::sort(heights.begin(), heights.end());
+  std::size_t levels = 0;
+  double lowest = 0; // of a level; so that noise parts no ring
+  for (const double height : heights)
+    if (levels == 0 || height - lowest > apart) lowest = height, ++levels;
+  return levels;
 }
 
 bool showSurface(const NominalFeature& f, const MeasuredFeature& m) {

@@ -64,7 +64,7 @@ void Card::setupFields(const Setup& s) {
     if (words != s.how)
       change("What is done before the set-up", [&](Setup& one) { one.how = words; });
   });
-  row("before it", how);
+  wideRow("before it", how);
   if (s.id != firstSetup(document_.plan()))
     quantity("misfit at most", "setupMisfit", Quantity::Length, 3, s.most_misfit, [=](double v) {
       change("Misfit of the set-up", [&](Setup& one) { one.most_misfit = v; });
